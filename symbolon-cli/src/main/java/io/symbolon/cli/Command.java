@@ -1,0 +1,63 @@
+package io.symbolon.cli;
+
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import picocli.CommandLine.Model.CommandSpec;
+
+/**
+ * The commands. What a command needs is loaded when it is run and not before, so that a small one
+ * starts fast.
+ */
+enum Command {
+  SURVEY("what files or folders hold, how it fits together, what is wrong, and what to do next"),
+  JOIN("one credential out of a pile of files: key, certificate and chain in one keystore"),
+  TRUSTSTORE("a truststore out of a pile of files: certificates only, never a key"),
+  PROBE("what a running server does in a handshake, explained"),
+  UNDO("the files back as they were before a command replaced them"),
+  DEMO("the whole story on made-up data, with a real server");
+
+  private final String gives;
+
+  Command(String gives) {
+    this.gives = gives;
+  }
+
+  String gives() {
+    return gives;
+  }
+
+  String word() {
+    return name().toLowerCase(java.util.Locale.ROOT);
+  }
+
+  static List<String> names() {
+    return Arrays.stream(values()).map(Command::word).toList();
+  }
+
+  static Optional<Command> find(String word) {
+    return Arrays.stream(values()).filter(command -> command.word().equals(word)).findFirst();
+  }
+
+  CommandSpec spec() {
+    return switch (this) {
+      case SURVEY -> SurveyCommand.spec();
+      case JOIN -> JoinCommand.spec();
+      case TRUSTSTORE -> TruststoreCommand.spec();
+      case PROBE -> ProbeCommand.spec();
+      case UNDO -> UndoCommand.spec();
+      case DEMO -> DemoCommand.spec();
+    };
+  }
+
+  int run(Invocation invocation) {
+    return switch (this) {
+      case SURVEY -> SurveyCommand.run(invocation);
+      case JOIN -> JoinCommand.run(invocation);
+      case TRUSTSTORE -> TruststoreCommand.run(invocation);
+      case PROBE -> ProbeCommand.run(invocation);
+      case UNDO -> UndoCommand.run(invocation);
+      case DEMO -> DemoCommand.run(invocation);
+    };
+  }
+}

@@ -1,0 +1,25 @@
+package io.symbolon.cli;
+
+import io.symbolon.Reason;
+
+/** The exit codes: the same for every command. */
+final class ExitCode {
+  static final int DONE = 0;
+  static final int PROBLEM = 1; // done, but there is a problem, or the handshake was refused
+  static final int USAGE = 2;
+  static final int INPUT = 3; // can't be read, understood or unlocked
+  static final int NOT_WRITTEN = 4;
+  static final int NO_ANSWER = 5;
+  static final int DEFECT = 70;
+
+  private ExitCode() {}
+
+  static int of(Reason reason) {
+    return switch (reason) {
+      case INVALID_ARGUMENT -> USAGE;
+      case UNREADABLE, NOT_UNDERSTOOD, LOCKED, LIMIT_PASSED, UNSUPPORTED -> INPUT;
+      case NOT_FOUND, AMBIGUOUS, INCOMPLETE, DOES_NOT_FIT, EXISTS, NOT_WRITABLE -> NOT_WRITTEN;
+      case NO_ANSWER -> NO_ANSWER;
+    };
+  }
+}

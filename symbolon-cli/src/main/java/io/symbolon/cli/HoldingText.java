@@ -1,0 +1,89 @@
+package io.symbolon.cli;
+
+import io.symbolon.VisibleText;
+import io.symbolon.survey.Holding;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.DistinguishedName;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.Locale;
+
+/** One holding in one line. */
+final class HoldingText {
+  private HoldingText() {}
+
+  static String of(Holding holding) {
+    if (holding instanceof Holding.PrivateKey key) {
+      return "private key"
+          + key.key().map(info -> ", " + info.description()).orElse("")
+          + ", "
+          + (key.key().isEmpty() ? "locked" : key.encrypted() ? "sealed" : key.form() + ", open");
+    }
+    if (holding instanceof Holding.PublicKey key) {
+      return "public key, " + key.key().description();
+    }
+    if (holding instanceof Holding.Cert cert) {
+      Certificate certificate = cert.certificate();
+      return role(certificate)
+          + " certificate of "
+          + name(certificate.subject())
+          + ", until "
+          + day(certificate.notAfter());
+    }
+    if (holding instanceof Holding.Request request) {
+      return "request for "
+          + name(request.request().subject())
+          + ", "
+          + request.request().publicKey().description();
+    }
+    if (holding instanceof Holding.Crl crl) {
+      return "revocation list of "
+          + name(crl.list().issuer())
+          + ", of "
+          + day(crl.list().thisUpdate());
+    }
+    return "secret key (listed, not opened)";
+  }
+
+  /** The kind of thing, for a file that holds many. */
+  static String kind(Holding holding) {
+    if (holding instanceof Holding.PrivateKey) {
+      return "private key";
+    }
+    if (holding instanceof Holding.PublicKey) {
+      return "public key";
+    }
+    if (holding instanceof Holding.Cert) {
+      return "certificate";
+    }
+    if (holding instanceof Holding.Request) {
+      return "request";
+    }
+    return holding instanceof Holding.Crl ? "revocation list" : "secret key";
+  }
+
+  static String role(Certificate certificate) {
+    return certificate.isAuthority()
+        ? certificate.isSelfIssued() ? "root" : "intermediate"
+        : certificate.isSelfIssued() ? "self-signed" : "end-entity";
+  }
+
+  static String name(DistinguishedName name) {
+    String text = name.shortText();
+    return text.isEmpty() ? "(no subject)" : text;
+  }
+
+  static LocalDate day(Instant instant) {
+    return LocalDate.ofInstant(instant, ZoneOffset.UTC);
+  }
+
+  static String count(long count, String one) {
+    String many = one.endsWith("y") ? one : one + "s";
+    return String.format(Locale.ROOT, "%,d %s", count, count == 1 ? one : many);
+  }
+
+  static String plain(String text) {
+    return VisibleText.of(text);
+  }
+}

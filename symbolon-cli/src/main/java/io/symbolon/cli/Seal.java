@@ -1,0 +1,54 @@
+package io.symbolon.cli;
+
+import io.symbolon.file.Existing;
+import io.symbolon.file.Privacy;
+import io.symbolon.file.SafeFile;
+import io.symbolon.seal.Secret;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.Optional;
+
+/**
+ * The password for what is written, and the file that a new one is saved in.
+ *
+ * @param secret the password
+ * @param saveTo where a new one shall be saved
+ * @param existing what to do about a file that is there
+ */
+record Seal(Secret secret, Optional<Path> saveTo, Existing existing) {
+  /** Saves a new password, owner-only, before what it seals is written. */
+  void save() {
+    if (saveTo.isEmpty()) {
+      return;
+    }
+    byte[] characters = secret.revealUtf8();
+    byte[] line = Arrays.copyOf(characters, characters.length + 1);
+    line[characters.length] = '\n';
+    try {
+      SafeFile.write(saveTo.get(), line, Privacy.OWNER_ONLY, existing);
+    } finally {
+      Arrays.fill(characters, (byte) 0);
+      Arrays.fill(line, (byte) 0);
+    }
+  }
+
+  /** Takes a saved password back where what it should seal could not be written. */
+  void takeBack() {
+    if (saveTo.isPresent() && existing == Existing.KEEP) {
+      try {
+        Files.deleteIfExists(saveTo.get());
+      } catch (IOException e) {
+        throw new java.io.UncheckedIOException(e);
+      }
+    }
+  }
+
+  /** Where the password is, in words. */
+  String description() {
+    return saveTo
+        .map(path -> "the new password in " + io.symbolon.VisibleText.of(path.toString()))
+        .orElse("the password from " + secret.source());
+  }
+}

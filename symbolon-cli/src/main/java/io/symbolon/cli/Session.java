@@ -1,0 +1,74 @@
+package io.symbolon.cli;
+
+import java.io.FileDescriptor;
+import java.io.FileOutputStream;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * What surrounds a run of the program: its streams, its environment, its terminal and its clock.
+ *
+ * @param out results
+ * @param err everything else
+ * @param environment the environment variables
+ * @param outIsTerminal whether a person reads the results as they appear
+ * @param errIsTerminal whether a person reads the rest, so that progress is worth showing
+ * @param prompt asks for passwords
+ * @param clock says what is expired
+ */
+record Session(
+    PrintStream out,
+    PrintStream err,
+    Map<String, String> environment,
+    boolean outIsTerminal,
+    boolean errIsTerminal,
+    Prompt prompt,
+    Clock clock) {
+
+  /** Asks a person for a password. */
+  @FunctionalInterface
+  interface Prompt {
+    /** The password, or nothing where there is no terminal to ask at. */
+    Optional<char[]> ask(String question);
+  }
+
+  static Session ofProcess() {
+    return new Session(
+        utf8(FileDescriptor.out),
+        utf8(FileDescriptor.err),
+        System.getenv(),
+        Boolean.getBoolean("symbolon.out.terminal"),
+        Boolean.getBoolean("symbolon.err.terminal"),
+        new ConsolePrompt(),
+        Clock.systemUTC());
+  }
+
+  private static PrintStream utf8(FileDescriptor descriptor) {
+    return new PrintStream(
+        new java.io.BufferedOutputStream(new FileOutputStream(descriptor), 8192),
+        false,
+        StandardCharsets.UTF_8);
+  }
+
+  Session withStreams(PrintStream newOut, PrintStream newErr) {
+    return new Session(newOut, newErr, environment, outIsTerminal, errIsTerminal, prompt, clock);
+  }
+
+  void flush() {
+    out.flush();
+    err.flush();
+  }
+
+  /** The width to write for, in characters. */
+  int width() {
+    try {
+      int columns = Integer.parseInt(environment.getOrDefault("COLUMNS", "100"));
+      return Math.max(60, Math.min(columns, 120));
+    } catch (NumberFormatException e) {
+      return 100;
+    }
+  }
+}

@@ -1,0 +1,51 @@
+package io.symbolon.cli;
+
+import io.symbolon.Finding;
+import io.symbolon.survey.Survey;
+import picocli.CommandLine.Model.CommandSpec;
+
+/** {@code symbolon survey PATH...}. */
+final class SurveyCommand {
+  private SurveyCommand() {}
+
+  static CommandSpec spec() {
+    CommandSpec spec =
+        Cli.spec("survey", java.util.List.of("Shows " + Command.SURVEY.gives() + "."));
+    Options.files(spec, "PATH", "Files and folders. Names do not matter; the content decides.");
+    Options.unlock(spec);
+    Options.values(
+        spec,
+        "--host",
+        "NAME",
+        "A host that a certificate here should cover: DNS name or IP address.");
+    Options.common(spec);
+    return spec;
+  }
+
+  static int run(Invocation invocation) {
+    Survey survey =
+        invocation
+            .surveyor(invocation.unlock())
+            .withHosts(invocation.hosts())
+            .survey(invocation.paths());
+    boolean onlyFailure =
+        survey.failures().size() == 1
+            && survey.files().size() <= 1
+            && survey.files().stream().allMatch(file -> file.isEmpty());
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(new SurveyJson(survey));
+    } else if (onlyFailure) {
+      throw survey.failures().get(0); // nothing to show beside it: three lines say it all
+    } else {
+      new SurveyText(output, survey).print();
+    }
+    if (!survey.failures().isEmpty()) {
+      return survey.failures().stream()
+          .map(failure -> ExitCode.of(failure.reason()))
+          .findFirst()
+          .orElse(ExitCode.INPUT);
+    }
+    return Finding.anyProblem(survey.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+}

@@ -1,0 +1,131 @@
+package io.symbolon.cli;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Match;
+import io.symbolon.survey.NextStep;
+import io.symbolon.survey.Survey;
+import java.io.IOException;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.Optional;
+
+/** A survey as JSON. */
+final class SurveyJson implements Output.JsonValue {
+  private final Survey survey;
+  private final Map<Holding.PrivateKey, String> keyIds = new HashMap<>();
+
+  SurveyJson(Survey survey) {
+    this.survey = survey;
+    for (Match match : survey.matches()) {
+      Optional<String> id =
+          match.certificates().stream()
+              .findFirst()
+              .map(c -> c.keyId())
+              .or(
+                  () ->
+                      match.requests().stream()
+                          .findFirst()
+                          .map(r -> r.request().publicKey().keyId()));
+      for (Holding.PrivateKey key : match.keys()) {
+        id.ifPresent(known -> keyIds.put(key, known));
+      }
+    }
+  }
+
+  @Override
+  public void write(JsonGenerator json) throws IOException {
+    json.writeStartObject();
+    json.writeStringField("command", "survey");
+    json.writeArrayFieldStart("files");
+    for (FileSurvey file : survey.files()) {
+      file(json, file);
+    }
+    json.writeEndArray();
+    Json.findings(json, survey.findings());
+    json.writeArrayFieldStart("next");
+    for (NextStep step : survey.nextSteps()) {
+      json.writeStartObject();
+      json.writeStringField("command", step.commandLine());
+      json.writeStringField("why", step.why());
+      json.writeEndObject();
+    }
+    json.writeEndArray();
+    json.writeEndObject();
+  }
+
+  private void file(JsonGenerator json, FileSurvey file) throws IOException {
+    json.writeStartObject();
+    json.writeStringField("path", file.path().toString());
+    json.writeStringField("format", file.format().word());
+    json.writeBooleanField("locked", file.locked());
+    json.writeArrayFieldStart("holdings");
+    for (Holding holding : file.holdings()) {
+      json.writeStartObject();
+      holding(json, holding);
+      json.writeEndObject();
+    }
+    json.writeEndArray();
+    json.writeEndObject();
+  }
+
+  private void holding(JsonGenerator json, Holding holding) throws IOException {
+    String kind =
+        holding instanceof Holding.PrivateKey
+            ? "private-key"
+            : holding instanceof Holding.PublicKey
+                ? "public-key"
+                : holding instanceof Holding.Cert
+                    ? "certificate"
+                    : holding instanceof Holding.Request
+                        ? "request"
+                        : holding instanceof Holding.Crl ? "revocation-list" : "secret-key";
+    json.writeStringField("kind", kind);
+    if (!holding.place().position().isEmpty()) {
+      json.writeStringField("position", holding.place().position());
+    }
+    if (holding.alias().isPresent()) {
+      json.writeStringField("alias", holding.alias().get());
+    }
+    if (holding instanceof Holding.PrivateKey key) {
+      privateKey(json, key);
+    } else if (holding instanceof Holding.PublicKey key) {
+      json.writeStringField("sha256", key.key().keyId());
+      json.writeStringField("keyId", key.key().keyId());
+      json.writeStringField("algorithm", key.key().description());
+    } else if (holding instanceof Holding.Cert cert) {
+      Json.certificate(json, cert.certificate());
+    } else if (holding instanceof Holding.Request request) {
+      json.writeStringField("sha256", request.request().sha256());
+      json.writeStringField("keyId", request.request().publicKey().keyId());
+      json.writeStringField("subject", request.request().subject().toString());
+      Json.hosts(json, request.request().extensions().subjectAlternativeNames());
+      json.writeStringField("algorithm", request.request().publicKey().description());
+    } else if (holding instanceof Holding.Crl crl) {
+      json.writeStringField("sha256", crl.list().sha256());
+      json.writeStringField("issuer", crl.list().issuer().toString());
+      json.writeStringField("notBefore", crl.list().thisUpdate().toString());
+      if (crl.list().nextUpdate().isPresent()) {
+        json.writeStringField("notAfter", crl.list().nextUpdate().get().toString());
+      }
+    }
+  }
+
+  private void privateKey(JsonGenerator json, Holding.PrivateKey key) throws IOException {
+    Optional<String> keyId =
+        key.key()
+            .flatMap(PrivateKeyInfo::publicHalf)
+            .map(SubjectPublicKeyInfo::keyId)
+            .or(() -> Optional.ofNullable(keyIds.get(key)));
+    if (keyId.isPresent()) {
+      json.writeStringField("keyId", keyId.get());
+    }
+    if (key.key().isPresent()) {
+      json.writeStringField("algorithm", key.key().get().description());
+    }
+    json.writeBooleanField("encrypted", key.encrypted());
+  }
+}

@@ -1,0 +1,201 @@
+package io.symbolon.cli;
+
+import io.symbolon.chain.Chain;
+import io.symbolon.key.Fit;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Match;
+import io.symbolon.survey.NextStep;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/** A survey as text for a person. */
+final class SurveyText {
+  private static final int HOLDINGS_SHOWN = 12; // of one file
+  private static final int FILES_SHOWN = 60;
+  private static final int CHAINS_SHOWN = 12;
+
+  private final Output output;
+  private final Paint paint;
+  private final Survey survey;
+
+  SurveyText(Output output, Survey survey) {
+    this.output = output;
+    this.paint = output.paint();
+    this.survey = survey;
+  }
+
+  void print() {
+    files();
+    belonging();
+    if (!survey.findings().isEmpty()) {
+      output.line("");
+      output.line(
+          paint.heading("Findings") + paint.faint(": " + FindingsText.summary(survey.findings())));
+      FindingsText.print(output, survey.findings());
+    }
+    next();
+  }
+
+  private void files() {
+    List<FileSurvey> telling =
+        survey.files().stream().filter(f -> !f.isEmpty() || f.failure().isPresent()).toList();
+    int width =
+        telling.stream()
+            .limit(FILES_SHOWN)
+            .mapToInt(file -> Output.shown(file.path()).length())
+            .max()
+            .orElse(0);
+    output.line(
+        paint.heading("Files")
+            + paint.faint(
+                ": "
+                    + HoldingText.count(survey.files().size(), "file")
+                    + ", "
+                    + HoldingText.count(survey.certificates().size(), "different certificate")
+                    + ", "
+                    + HoldingText.count(survey.matches().size(), "open private key")
+                        .replace("keys", "keys")));
+    telling.stream().limit(FILES_SHOWN).forEach(file -> file(file, Math.min(width, 44)));
+    if (telling.size() > FILES_SHOWN) {
+      output.line(
+          paint.faint(
+              "  and "
+                  + HoldingText.count(telling.size() - FILES_SHOWN, "more file")
+                  + "; --json lists all"));
+    }
+    int silent = survey.files().size() - telling.size();
+    if (silent > 0) {
+      output.line(
+          paint.faint(
+              "  " + HoldingText.count(silent, "file") + " without a key or a certificate"));
+    }
+  }
+
+  private void file(FileSurvey file, int width) {
+    String name = Output.shown(file.path());
+    String head =
+        String.format("  %-" + Math.max(1, width) + "s  %-8s", name, file.format().title());
+    List<Holding> holdings = file.holdings();
+    if (holdings.size() == 1) {
+      output.line(head + entry(holdings.get(0)));
+      return;
+    }
+    if (holdings.isEmpty()) {
+      output.line(head + (file.locked() ? "locked" : "nothing readable"));
+      return;
+    }
+    Map<String, Long> kinds =
+        holdings.stream()
+            .collect(
+                Collectors.groupingBy(
+                    HoldingText::kind, LinkedHashMap::new, Collectors.counting()));
+    output.line(
+        head
+            + kinds.entrySet().stream()
+                .map(
+                    kind ->
+                        HoldingText.count(kind.getValue(), kind.getKey()).replace("keys", "keys"))
+                .collect(Collectors.joining(", "))
+            + (file.locked() ? ", partly locked" : ""));
+    for (Holding holding : holdings.subList(0, Math.min(HOLDINGS_SHOWN, holdings.size()))) {
+      String position = holding.alias().isPresent() ? "" : holding.place().position() + ": ";
+      output.line("      " + paint.faint(position) + entry(holding));
+    }
+    if (holdings.size() > HOLDINGS_SHOWN) {
+      output.line(
+          paint.faint(
+              "      and " + (holdings.size() - HOLDINGS_SHOWN) + " more; --json lists all"));
+    }
+  }
+
+  private static String entry(Holding holding) {
+    return holding.alias().map(alias -> "'" + HoldingText.plain(alias) + "' ").orElse("")
+        + HoldingText.of(holding);
+  }
+
+  private void belonging() {
+    if (survey.matches().isEmpty() && survey.otherChains().isEmpty()) {
+      return;
+    }
+    output.line("");
+    output.line(paint.heading("What belongs together"));
+    survey.matches().stream().limit(CHAINS_SHOWN).forEach(this::match);
+    more(survey.matches().size(), "private key");
+    if (!survey.matches().isEmpty() && !survey.otherChains().isEmpty()) {
+      output.line("  " + paint.faint("without a private key here:"));
+    }
+    survey.otherChains().stream().limit(CHAINS_SHOWN).forEach(chain -> chain(chain, "  "));
+    more(survey.otherChains().size(), "chain");
+  }
+
+  private void more(int count, String what) {
+    if (count > CHAINS_SHOWN) {
+      output.line(paint.faint("  and " + HoldingText.count(count - CHAINS_SHOWN, "more " + what)));
+    }
+  }
+
+  private void match(Match match) {
+    String places =
+        match.keys().stream()
+            .map(k -> k.place().toString())
+            .distinct()
+            .collect(Collectors.joining(", "));
+    String fit =
+        match.fit() == Fit.FITS
+            ? paint.good("  fits: proven by a signature")
+            : match.certificates().isEmpty() ? "  fits nothing here" : "";
+    output.line("  private key  " + paint.faint(places) + fit);
+    match.chain().ifPresent(chain -> chain(chain, "   └ "));
+  }
+
+  private void chain(Chain chain, String lead) {
+    String indent = lead;
+    for (Certificate certificate : chain.certificates()) {
+      String places =
+          survey.certificates().getOrDefault(certificate, List.of()).stream()
+              .map(p -> p.place().toString())
+              .distinct()
+              .limit(3)
+              .collect(Collectors.joining(", "));
+      output.line(
+          indent
+              + HoldingText.name(certificate.subject())
+              + " ("
+              + HoldingText.role(certificate)
+              + ")  "
+              + paint.faint(places));
+      indent = " ".repeat(indent.length() - (indent.endsWith("└ ") ? 2 : 0)) + " └ ";
+    }
+    if (chain.systemRoot().isPresent()) {
+      output.line(
+          indent
+              + HoldingText.name(chain.systemRoot().get().subject())
+              + " (root)  "
+              + paint.faint("known to this Java"));
+    } else if (!chain.isComplete()) {
+      output.line(
+          indent + paint.level(io.symbolon.Level.WARNING, "missing: ") + chain.last().issuer());
+    }
+  }
+
+  private void next() {
+    if (survey.nextSteps().isEmpty()) {
+      return;
+    }
+    output.line("");
+    output.line(paint.heading("Next"));
+    for (NextStep step : survey.nextSteps()) {
+      if (step.arguments().isEmpty()) {
+        output.wrapped("  ", step.why());
+      } else {
+        output.line("  " + paint.command(step.commandLine()));
+        output.line("      " + paint.faint(step.why()));
+      }
+    }
+  }
+}

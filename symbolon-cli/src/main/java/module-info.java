@@ -1,0 +1,9 @@
+/** The command line: parses options, calls the library, prints. */
+module io.symbolon.cli {
+  requires com.fasterxml.jackson.core;
+  requires info.picocli;
+  requires io.symbolon.core;
+  requires java.net.http;
+  requires org.apache.tomcat.embed.core;
+  requires static org.jspecify;
+}

@@ -1,0 +1,49 @@
+package io.symbolon;
+
+/**
+ * How far reading goes before it is refused: one table for every reader. Everything read is hostile
+ * until parsed, so each of these is met by a clear failure and never by a hang or an exhausted
+ * heap.
+ */
+public final class Limits {
+  /** The largest file that is read whole: 48 MiB; ten thousand certificates take a third of it. */
+  public static final int FILE_BYTES = 48 << 20;
+
+  /** How much of a larger file is looked at to tell whether it could be one of ours: 64 KiB. */
+  public static final int HEAD_BYTES = 64 << 10;
+
+  /** How deep ASN.1 values may nest; real files stay below 20. */
+  public static final int DER_DEPTH = 48;
+
+  /** How many ASN.1 values a BER file may hold when it is rewritten as DER. */
+  public static final int BER_VALUES = 2_000_000;
+
+  /** The most password-derivation rounds that are carried out; today's advice is 600,000. */
+  public static final int ITERATIONS = 5_000_000;
+
+  /** The most entries of a keystore. */
+  public static final int STORE_ENTRIES = 100_000;
+
+  /** The most holdings that are kept from one file. */
+  public static final int HOLDINGS_PER_FILE = 200_000;
+
+  /** The most files of one survey. */
+  public static final int FILES = 200_000;
+
+  /** How many folders deep a survey goes. */
+  public static final int FOLDER_DEPTH = 32;
+
+  /** The longest chain that is followed. */
+  public static final int CHAIN_LENGTH = 32;
+
+  /** How many signature checks one chain may cost: many issuers of one name make many paths. */
+  public static final int CHAIN_CHECKS = 2_000;
+
+  /** The longest password, in characters. */
+  public static final int PASSWORD_CHARS = 4_096;
+
+  /** The largest RSA modulus that is computed with, in bits; larger ones make every check slow. */
+  public static final int RSA_BITS = 16_384;
+
+  private Limits() {}
+}

@@ -1,0 +1,105 @@
+package io.symbolon;
+
+import java.util.Objects;
+
+/**
+ * The one failure a caller can act on. It carries a stable {@link #reason()} for programs and three
+ * sentences for people: what could not be done, what was seen, and what to do next. None of them
+ * ever holds a secret.
+ */
+public final class SymbolonException extends RuntimeException {
+  private static final long serialVersionUID = 1L;
+
+  private final Reason reason;
+  private final String statement;
+  private final String seen;
+  private final String remedy;
+
+  /**
+   * A failure.
+   *
+   * @param reason the stable reason
+   * @param statement what could not be done, a sentence
+   * @param seen what was seen instead, a sentence
+   * @param remedy what to do next, a sentence
+   */
+  public SymbolonException(Reason reason, String statement, String seen, String remedy) {
+    this(reason, statement, seen, remedy, null);
+  }
+
+  /**
+   * A failure with the cause that was met underneath.
+   *
+   * @param reason the stable reason
+   * @param statement what could not be done, a sentence
+   * @param seen what was seen instead, a sentence
+   * @param remedy what to do next, a sentence
+   * @param cause the failure underneath, or null where there is none
+   */
+  public SymbolonException(
+      Reason reason,
+      String statement,
+      String seen,
+      String remedy,
+      @org.jspecify.annotations.Nullable Throwable cause) {
+    super(statement + " " + seen + " " + remedy, cause);
+    this.reason = Objects.requireNonNull(reason, "reason");
+    this.statement = Objects.requireNonNull(statement, "statement");
+    this.seen = Objects.requireNonNull(seen, "seen");
+    this.remedy = Objects.requireNonNull(remedy, "remedy");
+  }
+
+  /**
+   * Bytes that are not what they should be.
+   *
+   * @param what the thing that was being read, such as "certificate"
+   * @param seen what is wrong with it, a sentence
+   */
+  public static SymbolonException malformed(String what, String seen) {
+    return new SymbolonException(
+        Reason.NOT_UNDERSTOOD,
+        "The " + what + " can't be read.",
+        seen,
+        "Ask for the file again; it may have been cut off or changed on its way.");
+  }
+
+  /**
+   * A failure of bytes that is due to something underneath.
+   *
+   * @param what the thing that was being read
+   * @param cause the failure underneath; its message is what was seen
+   */
+  public static SymbolonException malformed(String what, Throwable cause) {
+    return new SymbolonException(
+        Reason.NOT_UNDERSTOOD,
+        "The " + what + " can't be read.",
+        "The platform says: " + cause.getMessage() + ".",
+        "Ask for the file again; it may have been cut off or changed on its way.",
+        cause);
+  }
+
+  /** The same failure, told of another thing: {@code statement} replaces what could not be done. */
+  public SymbolonException restated(String statement) {
+    return new SymbolonException(reason, statement, seen, remedy, this);
+  }
+
+  /** The stable reason, for programs. */
+  public Reason reason() {
+    return reason;
+  }
+
+  /** What could not be done: one sentence. */
+  public String statement() {
+    return statement;
+  }
+
+  /** What was seen instead: one sentence. */
+  public String seen() {
+    return seen;
+  }
+
+  /** What to do next: one sentence. */
+  public String remedy() {
+    return remedy;
+  }
+}

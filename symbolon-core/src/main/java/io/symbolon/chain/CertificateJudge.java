@@ -1,0 +1,226 @@
+package io.symbolon.chain;
+
+import io.symbolon.Finding;
+import io.symbolon.VisibleText;
+import io.symbolon.der.Oids;
+import io.symbolon.x509.BasicConstraints;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.HostName;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalInt;
+
+/** What is to be said of one certificate, and of a chain, at a moment. Immutable. */
+public final class CertificateJudge {
+  /** Certificates that expire within this time are worth a warning. */
+  public static final Duration SOON = Duration.ofDays(30);
+
+  private final Instant now;
+
+  /** A judge at the moment {@code now}. */
+  public CertificateJudge(Instant now) {
+    this.now = now;
+  }
+
+  /**
+   * Validity, strength and names of one certificate.
+   *
+   * @param certificate the certificate
+   * @param where the place to name in the findings
+   */
+  public List<Finding> judge(Certificate certificate, String where) {
+    List<Finding> findings = new ArrayList<>();
+    String name = certificate.subject().shortText();
+    validity(certificate, where, name).ifPresent(findings::add);
+    certificate
+        .publicKey()
+        .weakness()
+        .ifPresent(
+            why ->
+                findings.add(
+                    Finding.problem(
+                        "weak-key",
+                        where,
+                        "The key of "
+                            + name
+                            + " ("
+                            + certificate.publicKey().description()
+                            + ") is too weak. "
+                            + why,
+                        "Make a new key, RSA 3072 or EC P-256, and ask for a new certificate.")));
+    if (certificate.signatureAlgorithm().isWeak() && !certificate.isSelfIssued()) {
+      findings.add(
+          Finding.problem(
+              "weak-signature",
+              where,
+              "The certificate of "
+                  + name
+                  + " is signed with "
+                  + certificate.signatureAlgorithm().name()
+                  + ", which can be forged.",
+              "Ask its authority to issue it again with SHA-256."));
+    }
+    if (!certificate.isAuthority() && isForServers(certificate) && namesNoHost(certificate)) {
+      findings.add(
+          Finding.problem(
+              "no-alternative-names",
+              where,
+              "The certificate of "
+                  + name
+                  + " has no subject alternative names; clients look for the"
+                  + " host there and no longer in the common name.",
+              "Ask for a certificate that has the host among its subject alternative names."));
+    }
+    for (var oid : certificate.extensions().damaged()) {
+      findings.add(
+          Finding.problem(
+              "damaged-extension",
+              where,
+              "The " + Oids.nameOrDotted(oid) + " of " + name + " can't be read.",
+              "Ask its authority to issue it again."));
+    }
+    return findings;
+  }
+
+  private Optional<Finding> validity(Certificate certificate, String where, String name) {
+    if (now.isAfter(certificate.notAfter())) {
+      return Optional.of(
+          Finding.problem(
+              "expired",
+              where,
+              "The certificate of " + name + " expired on " + day(certificate.notAfter()) + ".",
+              certificate.isAuthority()
+                  ? "Ask the authority for its current certificate."
+                  : "Ask for a new certificate."));
+    }
+    if (now.isBefore(certificate.notBefore())) {
+      return Optional.of(
+          Finding.problem(
+              "not-yet-valid",
+              where,
+              "The certificate of "
+                  + name
+                  + " is valid only from "
+                  + certificate.notBefore()
+                  + " on.",
+              "Wait until then, or check the clock of this machine: it says " + now + "."));
+    }
+    if (now.plus(SOON).isAfter(certificate.notAfter())) {
+      long days = Duration.between(now, certificate.notAfter()).toDays();
+      return Optional.of(
+          Finding.warning(
+              "expires-soon",
+              where,
+              "The certificate of "
+                  + name
+                  + " expires in "
+                  + days
+                  + (days == 1 ? " day" : " days")
+                  + ", on "
+                  + day(certificate.notAfter())
+                  + ".",
+              "Ask for a new certificate now."));
+    }
+    return Optional.empty();
+  }
+
+  private static LocalDate day(Instant instant) {
+    return LocalDate.ofInstant(instant, ZoneOffset.UTC);
+  }
+
+  /** Whether extended key usage lets a server use it. */
+  public static boolean isForServers(Certificate certificate) {
+    return certificate
+        .extensions()
+        .extendedKeyUsage()
+        .map(u -> u.contains(Oids.SERVER_AUTH) || u.contains(Oids.ANY_USAGE))
+        .orElse(true);
+  }
+
+  private static boolean namesNoHost(Certificate certificate) {
+    return certificate.hosts().stream().noneMatch(GeneralName::isHost);
+  }
+
+  /** Whether a certificate covers a host. */
+  public static Optional<Finding> host(Certificate certificate, HostName host, String where) {
+    if (host.isCoveredBy(certificate.hosts())) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        Finding.problem(
+            "host-not-covered",
+            where,
+            "The certificate of "
+                + certificate.subject().shortText()
+                + " does not cover "
+                + host
+                + ". It covers "
+                + covered(certificate)
+                + ".",
+            "Ask for a certificate with "
+                + host
+                + " among its subject alternative names, or use a name it covers."));
+  }
+
+  /** The hosts that a certificate covers, in words. */
+  public static String covered(Certificate certificate) {
+    List<String> hosts =
+        certificate.hosts().stream()
+            .filter(GeneralName::isHost)
+            .map(name -> VisibleText.of(name.value()))
+            .toList();
+    if (hosts.isEmpty()) {
+      return "no host at all";
+    }
+    return hosts.size() <= 5
+        ? String.join(", ", hosts)
+        : String.join(", ", hosts.subList(0, 5)) + " and " + (hosts.size() - 5) + " more";
+  }
+
+  /** Whether each issuer in a chain was allowed to issue (RFC 5280, 6.1.4). */
+  public List<Finding> links(List<Certificate> chain, String where) {
+    List<Finding> findings = new ArrayList<>();
+    for (int i = 1; i < chain.size(); i++) {
+      Certificate issuer = chain.get(i);
+      String name = issuer.subject().shortText();
+      if (!issuer.isAuthority()) {
+        findings.add(
+            Finding.problem(
+                "issuer-is-no-authority",
+                where,
+                name
+                    + " signed the certificate of "
+                    + chain.get(i - 1).subject().shortText()
+                    + " but is no authority: its basic constraints do not say so.",
+                "Ask the authority for a certificate issued by one of its own authorities."));
+      }
+      OptionalInt allowed =
+          issuer
+              .extensions()
+              .basicConstraints()
+              .map(BasicConstraints::pathLength)
+              .orElse(OptionalInt.empty());
+      int below = i - 1; // intermediates between the issuer and the end-entity
+      if (allowed.isPresent() && below > allowed.getAsInt()) {
+        findings.add(
+            Finding.problem(
+                "path-too-long",
+                where,
+                name
+                    + " allows "
+                    + allowed.getAsInt()
+                    + " intermediates below it; there are "
+                    + below
+                    + ".",
+                "Ask the authority for a certificate from a higher intermediate."));
+      }
+    }
+    return findings;
+  }
+}

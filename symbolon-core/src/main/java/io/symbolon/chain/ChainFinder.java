@@ -1,0 +1,144 @@
+package io.symbolon.chain;
+
+import io.symbolon.Limits;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.SignatureAlgorithm.Verdict;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Finds the chain above a certificate among any pile of others, whatever their order.
+ *
+ * <p>From the certificate upwards, those whose subject is the wanted issuer are tried, and only a
+ * signature that verifies makes a link. Where several fit (a cross-signed or renewed authority),
+ * the search prefers those that are valid now, then those with a matching key identifier, then the
+ * latest; it backtracks, and takes the first path that ends in a root. Where none does, the longest
+ * path is the answer. Names and signatures are looked up in tables, so many certificates below one
+ * authority cost one check each; the number of checks for one chain is bounded by {@link
+ * Limits#CHAIN_CHECKS}, its length by {@link Limits#CHAIN_LENGTH}. Not thread-safe.
+ */
+public final class ChainFinder {
+  private final Map<DistinguishedName, List<Certificate>> bySubject = new HashMap<>();
+  private final Map<Link, Verdict> verdicts = new HashMap<>();
+  private final Instant now;
+  private final SystemRoots systemRoots;
+  private int checks;
+
+  private record Link(Certificate certificate, Certificate issuer) {}
+
+  /**
+   * A finder among these certificates.
+   *
+   * @param pool the certificates at hand; repetitions do no harm
+   * @param now the moment for which valid ones are preferred
+   * @param systemRoots where to look for a root that is not among them
+   */
+  public ChainFinder(Collection<Certificate> pool, Instant now, SystemRoots systemRoots) {
+    this.now = now;
+    this.systemRoots = systemRoots;
+    for (Certificate certificate : new LinkedHashSet<>(pool)) {
+      bySubject.computeIfAbsent(certificate.subject(), s -> new ArrayList<>()).add(certificate);
+    }
+  }
+
+  /** The best chain from {@code endEntity} upwards; at the least, it alone. */
+  public Chain from(Certificate endEntity) {
+    checks = 0;
+    List<Certificate> path = new ArrayList<>(List.of(endEntity));
+    List<Certificate> best = new ArrayList<>();
+    boolean root = extend(path, new LinkedHashSet<>(path), best);
+    List<Certificate> found = root ? path : best;
+    Certificate last = found.get(found.size() - 1);
+    Optional<Certificate> systemRoot =
+        root ? Optional.empty() : systemRoots.issuerOf(last).filter(r -> !r.equals(last));
+    return new Chain(found, root, systemRoot, unchecked(found, root));
+  }
+
+  private int unchecked(List<Certificate> found, boolean root) {
+    int unchecked = 0;
+    for (int i = 0; i + 1 < found.size(); i++) {
+      if (verdict(found.get(i), found.get(i + 1)) == Verdict.NOT_CHECKED) {
+        unchecked++;
+      }
+    }
+    Certificate last = found.get(found.size() - 1);
+    return root && verdict(last, last) == Verdict.NOT_CHECKED ? unchecked + 1 : unchecked;
+  }
+
+  /** Extends the path to a root; where it can't, leaves it as it was and the longest in best. */
+  private boolean extend(List<Certificate> path, Set<Certificate> used, List<Certificate> best) {
+    Certificate last = path.get(path.size() - 1);
+    if (isRoot(last)) {
+      return true;
+    }
+    if (path.size() > best.size()) {
+      best.clear();
+      best.addAll(path);
+    }
+    if (path.size() >= Limits.CHAIN_LENGTH) {
+      return false;
+    }
+    for (Certificate issuer : candidates(last)) {
+      if (used.contains(issuer)
+          || checks >= Limits.CHAIN_CHECKS
+          || verdict(last, issuer) == Verdict.INVALID) {
+        continue;
+      }
+      path.add(issuer);
+      used.add(issuer);
+      if (extend(path, used, best)) {
+        return true;
+      }
+      path.remove(path.size() - 1);
+      used.remove(issuer);
+    }
+    return false;
+  }
+
+  /** Whether a certificate signed itself. */
+  public boolean isRoot(Certificate certificate) {
+    return certificate.isSelfIssued() && verdict(certificate, certificate) != Verdict.INVALID;
+  }
+
+  private List<Certificate> candidates(Certificate certificate) {
+    List<Certificate> named = bySubject.getOrDefault(certificate.issuer(), List.of());
+    if (named.size() < 2) {
+      return named;
+    }
+    return named.stream()
+        .sorted(
+            Comparator.comparing((Certificate issuer) -> !isValidNow(issuer))
+                .thenComparing(issuer -> !keyIdentifiersMatch(certificate, issuer))
+                .thenComparing(Certificate::notAfter, Comparator.reverseOrder()))
+        .toList();
+  }
+
+  private boolean isValidNow(Certificate certificate) {
+    return !now.isBefore(certificate.notBefore()) && !now.isAfter(certificate.notAfter());
+  }
+
+  static boolean keyIdentifiersMatch(Certificate certificate, Certificate issuer) {
+    Optional<byte[]> wanted = certificate.extensions().authorityKeyIdentifier();
+    Optional<byte[]> offered = issuer.extensions().subjectKeyIdentifier();
+    return wanted.isPresent() && offered.isPresent() && Arrays.equals(wanted.get(), offered.get());
+  }
+
+  private Verdict verdict(Certificate certificate, Certificate issuer) {
+    return verdicts.computeIfAbsent(
+        new Link(certificate, issuer),
+        link -> {
+          checks++;
+          return link.certificate().verify(link.issuer());
+        });
+  }
+}

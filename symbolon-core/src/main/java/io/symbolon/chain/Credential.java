@@ -1,0 +1,73 @@
+package io.symbolon.chain;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.key.Fit;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.x509.Certificate;
+import java.util.List;
+
+/**
+ * A private key together with its certificates, end-entity first. That the halves fit is proven
+ * when it is made.
+ */
+public final class Credential {
+  private final PrivateKeyInfo key;
+  private final List<Certificate> chain;
+  private final Fit fit;
+
+  private Credential(PrivateKeyInfo key, List<Certificate> chain, Fit fit) {
+    this.key = key;
+    this.chain = List.copyOf(chain);
+    this.fit = fit;
+  }
+
+  /**
+   * Brings a key and its certificates together.
+   *
+   * @param key the private key
+   * @param chain its certificates, end-entity first, at least one
+   * @throws SymbolonException if the key does not fit the first certificate
+   */
+  public static Credential of(PrivateKeyInfo key, List<Certificate> chain) {
+    if (chain.isEmpty()) {
+      throw new IllegalArgumentException("a credential has at least one certificate");
+    }
+    Fit fit = Fit.of(key, chain.get(0).publicKey());
+    if (fit == Fit.DOES_NOT_FIT) {
+      throw new SymbolonException(
+          Reason.DOES_NOT_FIT,
+          "The private key and the certificate can't be joined.",
+          "What the key signs, the certificate of "
+              + chain.get(0).subject().shortText()
+              + " does not verify.",
+          "Look for the key that the certificate was requested with, or ask for a new certificate.");
+    }
+    return new Credential(key, chain, fit);
+  }
+
+  /** The private key. */
+  public PrivateKeyInfo key() {
+    return key;
+  }
+
+  /** The certificates, end-entity first. */
+  public List<Certificate> chain() {
+    return chain;
+  }
+
+  /** The certificate of the key. */
+  public Certificate certificate() {
+    return chain.get(0);
+  }
+
+  /** {@link Fit#FITS}, or {@link Fit#NOT_CHECKED} where the running Java lacks the algorithm. */
+  public Fit fit() {
+    return fit;
+  }
+
+  @Override
+  public String toString() {
+    return "Credential(" + certificate().subject() + ")";
+  }
+}

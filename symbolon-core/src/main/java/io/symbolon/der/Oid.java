@@ -1,0 +1,118 @@
+package io.symbolon.der;
+
+import io.symbolon.SymbolonException;
+import java.io.ByteArrayOutputStream;
+import java.math.BigInteger;
+import java.util.Arrays;
+
+/**
+ * An object identifier. Its text form is the dotted one, {@code 2.5.4.3}; {@link #of} and {@link
+ * #toString} round-trip.
+ */
+public final class Oid {
+  private static final int LONGEST = 128; // content octets; real identifiers stay below 20
+
+  private final byte[] content;
+  private final int hash;
+
+  private Oid(byte[] content) {
+    this.content = content;
+    this.hash = Arrays.hashCode(content);
+  }
+
+  /**
+   * The identifier with a dotted text form.
+   *
+   * @throws IllegalArgumentException if the text is not at least two numbers joined by dots, or the
+   *     first two are out of range
+   */
+  public static Oid of(String dotted) {
+    String[] parts = dotted.split("\\.", -1);
+    if (parts.length < 2) {
+      throw new IllegalArgumentException("not an object identifier: '" + dotted + "'");
+    }
+    ByteArrayOutputStream out = new ByteArrayOutputStream();
+    BigInteger first = number(parts[0], dotted);
+    BigInteger second = number(parts[1], dotted);
+    boolean small = first.compareTo(BigInteger.TWO) < 0;
+    if (first.compareTo(BigInteger.TWO) > 0
+        || (small && second.compareTo(BigInteger.valueOf(39)) > 0)) {
+      throw new IllegalArgumentException("not an object identifier: '" + dotted + "'");
+    }
+    writeArc(out, first.multiply(BigInteger.valueOf(40)).add(second));
+    for (int i = 2; i < parts.length; i++) {
+      writeArc(out, number(parts[i], dotted));
+    }
+    return new Oid(out.toByteArray());
+  }
+
+  static Oid ofContent(byte[] bytes, int from, int to) {
+    int length = to - from;
+    if (length == 0 || length > LONGEST || (bytes[to - 1] & 0x80) != 0) {
+      throw SymbolonException.malformed(
+          "object identifier", "It has " + length + " octets or breaks off in its last number.");
+    }
+    boolean start = true;
+    for (int i = from; i < to; i++) {
+      if (start && bytes[i] == (byte) 0x80) {
+        throw SymbolonException.malformed(
+            "object identifier", "One of its numbers starts with a needless zero.");
+      }
+      start = (bytes[i] & 0x80) == 0;
+    }
+    return new Oid(Arrays.copyOfRange(bytes, from, to));
+  }
+
+  private static BigInteger number(String text, String dotted) {
+    if (text.isEmpty() || text.length() > 64 || !text.chars().allMatch(c -> c >= '0' && c <= '9')) {
+      throw new IllegalArgumentException("not an object identifier: '" + dotted + "'");
+    }
+    return new BigInteger(text);
+  }
+
+  private static void writeArc(ByteArrayOutputStream out, BigInteger arc) {
+    int groups = Math.max(1, (arc.bitLength() + 6) / 7);
+    for (int i = groups - 1; i >= 0; i--) {
+      int group = arc.shiftRight(7 * i).intValue() & 0x7F;
+      out.write(i == 0 ? group : group | 0x80);
+    }
+  }
+
+  byte[] content() {
+    return content;
+  }
+
+  boolean hasContent(byte[] bytes, int from, int to) {
+    return Arrays.equals(content, 0, content.length, bytes, from, to);
+  }
+
+  @Override
+  public boolean equals(Object other) {
+    return other instanceof Oid that && Arrays.equals(content, that.content);
+  }
+
+  @Override
+  public int hashCode() {
+    return hash;
+  }
+
+  @Override
+  public String toString() {
+    StringBuilder text = new StringBuilder();
+    BigInteger arc = BigInteger.ZERO;
+    for (byte octet : content) {
+      arc = arc.shiftLeft(7).or(BigInteger.valueOf(octet & 0x7F));
+      if ((octet & 0x80) == 0) {
+        if (text.isEmpty()) {
+          int first =
+              Math.min(2, arc.divide(BigInteger.valueOf(40)).min(BigInteger.TWO).intValue());
+          text.append(first).append('.').append(arc.subtract(BigInteger.valueOf(40L * first)));
+        } else {
+          text.append('.').append(arc);
+        }
+        arc = BigInteger.ZERO;
+      }
+    }
+    return text.toString();
+  }
+}

@@ -1,0 +1,9 @@
+package io.symbolon.file;
+
+/** Who may read what is written. */
+public enum Privacy {
+  /** Its owner alone, from the moment it exists: everything with a private key or a password. */
+  OWNER_ONLY,
+  /** Whoever the system's defaults let: certificates and other public things. */
+  SYSTEM_DEFAULT
+}

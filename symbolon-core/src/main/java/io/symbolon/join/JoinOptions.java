@@ -1,0 +1,48 @@
+package io.symbolon.join;
+
+import java.util.Optional;
+
+/**
+ * What a join shall do.
+ *
+ * @param alias which of several keys is meant, and the alias it gets
+ * @param root whether the root goes into the chain
+ * @param incomplete what to do about a chain that does not reach a root
+ */
+public record JoinOptions(Optional<String> alias, Root root, Incomplete incomplete) {
+  /** Whether the root goes into the chain. */
+  public enum Root {
+    /** It stays out: clients have it already, and it only makes handshakes longer. */
+    LEFT_OUT,
+    /** It goes in, for servers that ask for it. */
+    INCLUDED
+  }
+
+  /** What to do about a chain that does not reach a root. */
+  public enum Incomplete {
+    /** Refuse, and name the missing issuer. */
+    REFUSED,
+    /** Take what is there. */
+    ACCEPTED
+  }
+
+  /** The ordinary join: any alias, no root, no incomplete chain. */
+  public static JoinOptions standard() {
+    return new JoinOptions(Optional.empty(), Root.LEFT_OUT, Incomplete.REFUSED);
+  }
+
+  /** With a key chosen by its alias. */
+  public JoinOptions withAlias(String alias) {
+    return new JoinOptions(Optional.of(alias), root, incomplete);
+  }
+
+  /** With another answer about the root. */
+  public JoinOptions with(Root root) {
+    return new JoinOptions(alias, root, incomplete);
+  }
+
+  /** With another answer about an incomplete chain. */
+  public JoinOptions with(Incomplete incomplete) {
+    return new JoinOptions(alias, root, incomplete);
+  }
+}

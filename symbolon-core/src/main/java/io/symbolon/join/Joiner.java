@@ -1,0 +1,203 @@
+package io.symbolon.join;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.chain.CertificateJudge;
+import io.symbolon.chain.Chain;
+import io.symbolon.chain.Credential;
+import io.symbolon.key.Fit;
+import io.symbolon.survey.Match;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/** Makes one credential out of a survey. Nothing is written; no state is kept. */
+public final class Joiner {
+  private static final int LISTED = 10; // choices named in a message
+
+  private Joiner() {}
+
+  /**
+   * Joins the one private key among the files with its certificate and chain.
+   *
+   * @throws SymbolonException if there is no key or more than one, no certificate that belongs to
+   *     it, or no complete chain; the message names the choices or what is missing
+   */
+  public static Joined join(Survey survey, JoinOptions options) {
+    Match match = chosen(survey, options.alias());
+    if (match.certificates().isEmpty()) {
+      throw withoutCertificate(survey, match);
+    }
+    Chain chain = match.chain().orElseThrow();
+    boolean refused = options.incomplete() == JoinOptions.Incomplete.REFUSED;
+    if (!chain.isComplete() && refused) {
+      throw incomplete(survey, chain);
+    }
+    List<Certificate> written =
+        options.root() == JoinOptions.Root.INCLUDED ? withRoot(chain) : chain.withoutRoot();
+    Credential credential = Credential.of(match.key().key().orElseThrow(), written);
+    List<Finding> findings = findings(survey, match, chain, credential);
+    String alias =
+        options
+            .alias()
+            .or(() -> match.key().alias())
+            .orElseGet(() -> Aliases.readable(chain.endEntity()));
+    return new Joined(alias, credential, chain, findings);
+  }
+
+  private static List<Certificate> withRoot(Chain chain) {
+    if (chain.systemRoot().isEmpty()) {
+      return chain.certificates();
+    }
+    List<Certificate> all = new ArrayList<>(chain.certificates());
+    all.add(chain.systemRoot().get());
+    return all;
+  }
+
+  private static Match chosen(Survey survey, Optional<String> alias) {
+    List<Match> matches = survey.matches();
+    if (matches.isEmpty()) {
+      throwFailureOf(survey);
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          "There is nothing to join.",
+          "No private key is among the files; they hold "
+              + survey.certificates().size()
+              + (survey.certificates().size() == 1 ? " certificate." : " certificates."),
+          "Add the file of the private key. The authority does not have it: it was made where the"
+              + " certificate was requested.");
+    }
+    List<Match> named =
+        alias.map(a -> matches.stream().filter(m -> m.isNamed(a)).toList()).orElse(List.of());
+    if (named.size() == 1) {
+      return named.get(0);
+    }
+    if (matches.size() == 1) {
+      return matches.get(0); // then the alias only names the result
+    }
+    List<Match> certified = matches.stream().filter(m -> !m.certificates().isEmpty()).toList();
+    if (alias.isEmpty() && certified.size() == 1) {
+      return certified.get(0);
+    }
+    String choices =
+        matches.stream().limit(LISTED).map(Match::description).collect(Collectors.joining(", "));
+    if (matches.size() > LISTED) {
+      choices += " and " + (matches.size() - LISTED) + " more";
+    }
+    throw new SymbolonException(
+        Reason.AMBIGUOUS,
+        alias.isPresent()
+            ? "No single private key goes by the name '" + VisibleText.of(alias.get()) + "'."
+            : "It is not clear which private key is meant.",
+        "There are " + matches.size() + ": " + choices + ".",
+        "Choose one with --alias NAME, or name only the files of one.");
+  }
+
+  /** What could not be read may be what is missing: then that is the thing to say. */
+  private static void throwFailureOf(Survey survey) {
+    if (!survey.failures().isEmpty()) {
+      throw survey.failures().get(0);
+    }
+  }
+
+  private static SymbolonException withoutCertificate(Survey survey, Match match) {
+    throwFailureOf(survey);
+    List<Certificate> ends =
+        survey.certificates().keySet().stream().filter(c -> !c.isAuthority()).toList();
+    String seen =
+        ends.isEmpty()
+            ? "The files hold no end-entity certificate."
+            : "The certificate of "
+                + ends.stream()
+                    .limit(LISTED)
+                    .map(c -> c.subject().shortText())
+                    .collect(Collectors.joining(", "))
+                + " belongs to another key.";
+    return new SymbolonException(
+        Reason.DOES_NOT_FIT,
+        "No certificate belongs to the private key " + match.description() + ".",
+        seen,
+        "Look for the certificate that was issued for this key, or for the key this certificate was"
+            + " requested with.");
+  }
+
+  private static SymbolonException incomplete(Survey survey, Chain chain) {
+    throwFailureOf(survey);
+    return new SymbolonException(
+        Reason.INCOMPLETE,
+        "The chain of " + chain.endEntity().subject().shortText() + " is incomplete.",
+        "It ends at "
+            + chain.last().subject().shortText()
+            + "; its issuer is not among the files: "
+            + chain.last().issuer()
+            + ".",
+        "Add the certificate of that issuer, or say --incomplete-chain if it is left out on purpose.");
+  }
+
+  private static List<Finding> findings(
+      Survey survey, Match match, Chain chain, Credential credential) {
+    CertificateJudge judge = new CertificateJudge(survey.now());
+    List<Finding> findings = new ArrayList<>();
+    String where = match.key().place().toString();
+    for (Certificate certificate : chain.certificates()) {
+      findings.addAll(judge.judge(certificate, placeOf(survey, certificate)));
+    }
+    findings.addAll(judge.links(chain.certificates(), where));
+    if (credential.fit() == Fit.NOT_CHECKED) {
+      findings.add(
+          Finding.warning(
+              "fit-not-checked",
+              where,
+              "Whether key and certificate fit was not proven: this Java can't compute with "
+                  + credential.certificate().publicKey().description()
+                  + ".",
+              "Use a Java that has the algorithm."));
+    }
+    if (!chain.isComplete()) {
+      findings.add(
+          Finding.warning(
+              "incomplete-chain",
+              where,
+              "The chain ends at "
+                  + chain.last().subject().shortText()
+                  + ", whose issuer was not among the files: "
+                  + chain.last().issuer()
+                  + ".",
+              "Clients that do not know that issuer refuse the server."));
+    }
+    if (match.certificates().size() > 1) {
+      findings.add(
+          Finding.note(
+              "several-certificates",
+              where,
+              match.certificates().size()
+                  + " certificates belong to this key; the one valid until "
+                  + match.certificates().get(0).notAfter()
+                  + " was taken.",
+              "Name fewer files to take another."));
+    }
+    survey.failures().forEach(f -> findings.add(unread(f)));
+    return findings;
+  }
+
+  static Finding unread(SymbolonException failure) {
+    return Finding.warning(
+        failure.reason().name().toLowerCase(Locale.ROOT).replace('_', '-'),
+        "",
+        failure.statement() + " " + failure.seen(),
+        failure.remedy());
+  }
+
+  private static String placeOf(Survey survey, Certificate certificate) {
+    return survey.certificates().getOrDefault(certificate, List.of()).stream()
+        .findFirst()
+        .map(p -> p.place().toString())
+        .orElse("");
+  }
+}

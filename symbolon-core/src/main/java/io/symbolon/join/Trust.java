@@ -1,0 +1,25 @@
+package io.symbolon.join;
+
+import io.symbolon.Finding;
+import io.symbolon.store.StoreEntry;
+import java.util.List;
+
+/**
+ * What a truststore shall hold.
+ *
+ * @param entries the certificates under their aliases
+ * @param added how many of them are new
+ * @param findings what is to be said about it
+ */
+public record Trust(List<StoreEntry.Trusted> entries, int added, List<Finding> findings) {
+  /** Copies the lists. */
+  public Trust {
+    entries = List.copyOf(entries);
+    findings = List.copyOf(findings);
+  }
+
+  /** The entries as a store takes them. */
+  public List<StoreEntry> toEntries() {
+    return List.copyOf(entries);
+  }
+}

@@ -1,0 +1,202 @@
+package io.symbolon.join;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.chain.CertificateJudge;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Format;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** Picks the certificates of a truststore out of a survey. A private key is never taken. */
+public final class TrustSelector {
+  /** Which certificates are taken. */
+  public enum Choice {
+    /** The authorities'; where there are none, all. */
+    AUTHORITIES,
+    /** Every one. */
+    ALL
+  }
+
+  private final List<StoreEntry.Trusted> entries = new ArrayList<>();
+  private final List<Finding> findings = new ArrayList<>();
+  private final Set<Certificate> present = new HashSet<>();
+  private final Set<String> aliases = new HashSet<>();
+  private int added;
+
+  private TrustSelector() {}
+
+  /**
+   * A new truststore.
+   *
+   * @throws SymbolonException if the files hold no certificate
+   */
+  public static Trust select(Survey survey, Choice choice) {
+    return new TrustSelector().take(survey, choice);
+  }
+
+  /**
+   * An existing truststore and what is added to it. Its entries keep their aliases.
+   *
+   * @param existing the survey of the truststore alone
+   * @throws SymbolonException if the existing store can't be opened, holds a private key, or is no
+   *     PKCS#12; or if the files hold no certificate
+   */
+  public static Trust add(FileSurvey existing, Survey survey, Choice choice) {
+    TrustSelector selector = new TrustSelector();
+    selector.keep(existing);
+    return selector.take(survey, choice);
+  }
+
+  private void keep(FileSurvey existing) {
+    if (existing.failure().isPresent()) {
+      throw existing.failure().get();
+    }
+    String name = VisibleText.of(existing.path().toString());
+    if (existing.format() != Format.PKCS12) {
+      throw refused(
+          name,
+          "It is " + existing.format().title() + "; only a PKCS#12 truststore can be added to.",
+          "Make a new truststore with this file among the inputs and --all.");
+    }
+    for (Holding holding : existing.holdings()) {
+      if (holding instanceof Holding.Cert cert) {
+        if (present.add(cert.certificate())) {
+          String alias =
+              cert.alias()
+                  .filter(a -> aliases.add(a.toLowerCase(Locale.ENGLISH)))
+                  .orElseGet(() -> Aliases.unique(cert.certificate(), aliases));
+          entries.add(new StoreEntry.Trusted(alias, cert.certificate()));
+        }
+      } else {
+        throw refused(
+            name,
+            "It holds "
+                + (holding instanceof Holding.PrivateKey
+                    ? "a private key"
+                    : "more than certificates")
+                + " at "
+                + holding.place()
+                + ": it is no truststore.",
+            "Make a truststore of its certificates first: symbolon truststore "
+                + name
+                + " --all --into NEW.p12");
+      }
+    }
+  }
+
+  private static SymbolonException refused(String name, String seen, String remedy) {
+    return new SymbolonException(
+        Reason.INVALID_ARGUMENT, "Nothing can be added to " + name + ".", seen, remedy);
+  }
+
+  private Trust take(Survey survey, Choice choice) {
+    Map<Certificate, List<Holding.Cert>> all = survey.certificates();
+    if (all.isEmpty()) {
+      if (!survey.failures().isEmpty()) {
+        throw survey.failures().get(0);
+      }
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          "There is nothing to trust.",
+          "The files hold no certificate.",
+          "Add the file with the authority's certificate.");
+    }
+    keysLeftOut(survey);
+    List<Certificate> authorities = all.keySet().stream().filter(Certificate::isAuthority).toList();
+    boolean authoritiesOnly = choice == Choice.AUTHORITIES && !authorities.isEmpty();
+    if (authoritiesOnly) {
+      leftOut(all.keySet());
+    } else if (choice == Choice.AUTHORITIES) {
+      findings.add(
+          Finding.note(
+              "no-authority",
+              "",
+              "No authority's certificate is among the files; the certificates themselves are trusted.",
+              "Whoever renews one of them has to renew this truststore as well."));
+    }
+    CertificateJudge judge = new CertificateJudge(survey.now());
+    for (Map.Entry<Certificate, List<Holding.Cert>> entry : all.entrySet()) {
+      Certificate certificate = entry.getKey();
+      if (authoritiesOnly && !certificate.isAuthority()) {
+        continue;
+      }
+      Holding.Cert first = entry.getValue().get(0);
+      if (!present.add(certificate)) {
+        findings.add(
+            Finding.note(
+                "already-there",
+                first.place().toString(),
+                "The certificate of " + certificate.subject().shortText() + " is there already.",
+                ""));
+        continue;
+      }
+      String alias = keptAlias(first).orElseGet(() -> Aliases.unique(certificate, aliases));
+      entries.add(new StoreEntry.Trusted(alias, certificate));
+      added++;
+      findings.addAll(
+          judge.judge(certificate, first.place().toString()).stream()
+              .filter(f -> !f.id().equals("no-alternative-names"))
+              .toList());
+    }
+    survey.failures().forEach(f -> findings.add(Joiner.unread(f)));
+    return new Trust(entries, added, findings);
+  }
+
+  /** An alias that a person gave in another truststore is worth keeping; a key's alias is not. */
+  private Optional<String> keptAlias(Holding.Cert cert) {
+    return cert.alias()
+        .filter(a -> cert.certificate().isAuthority() && !a.isBlank() && a.length() <= 100)
+        .filter(a -> aliases.add(a.toLowerCase(Locale.ENGLISH)));
+  }
+
+  private void keysLeftOut(Survey survey) {
+    for (FileSurvey file : survey.files()) {
+      long keys = file.holdings().stream().filter(h -> h instanceof Holding.PrivateKey).count();
+      if (keys > 0) {
+        findings.add(
+            Finding.note(
+                "key-left-out",
+                VisibleText.of(file.path().toString()),
+                (keys == 1 ? "The private key" : "The " + keys + " private keys")
+                    + " in this file was left out: a truststore holds no keys.",
+                "Keep this file away from whoever gets the truststore."));
+      }
+    }
+  }
+
+  private void leftOut(Set<Certificate> all) {
+    List<String> names =
+        all.stream()
+            .filter(c -> !c.isAuthority())
+            .map(c -> c.subject().shortText())
+            .distinct()
+            .toList();
+    if (!names.isEmpty()) {
+      findings.add(
+          Finding.note(
+              "end-entity-left-out",
+              "",
+              "Only authorities are trusted; left out: "
+                  + (names.size() <= 5
+                      ? String.join(", ", names)
+                      : String.join(", ", names.subList(0, 5))
+                          + " and "
+                          + (names.size() - 5)
+                          + " more")
+                  + ".",
+              "Say --all to trust these certificates themselves."));
+    }
+  }
+}

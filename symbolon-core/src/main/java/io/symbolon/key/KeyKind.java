@@ -1,0 +1,53 @@
+package io.symbolon.key;
+
+import java.security.GeneralSecurityException;
+import java.security.KeyPair;
+import java.security.KeyPairGenerator;
+import java.security.SecureRandom;
+import java.security.spec.ECGenParameterSpec;
+import java.security.spec.NamedParameterSpec;
+import java.security.spec.RSAKeyGenParameterSpec;
+
+/** The kinds of key that are made here. */
+public enum KeyKind {
+  /** RSA with 2048 bits: the least that is accepted today. */
+  RSA_2048("RSA", "2048"),
+  /** RSA with 3072 bits. */
+  RSA_3072("RSA", "3072"),
+  /** RSA with 4096 bits. */
+  RSA_4096("RSA", "4096"),
+  /** EC on P-256. */
+  EC_P256("EC", "secp256r1"),
+  /** EC on P-384. */
+  EC_P384("EC", "secp384r1"),
+  /** EC on P-521. */
+  EC_P521("EC", "secp521r1"),
+  /** Ed25519. */
+  ED25519("Ed25519", "Ed25519");
+
+  private final String generator;
+  private final String parameters;
+
+  KeyKind(String generator, String parameters) {
+    this.generator = generator;
+    this.parameters = parameters;
+  }
+
+  /** A new key of this kind. */
+  public KeyPair generate(SecureRandom random) {
+    try {
+      KeyPairGenerator pairs = KeyPairGenerator.getInstance(generator);
+      switch (generator) {
+        case "RSA" ->
+            pairs.initialize(
+                new RSAKeyGenParameterSpec(Integer.parseInt(parameters), RSAKeyGenParameterSpec.F4),
+                random);
+        case "EC" -> pairs.initialize(new ECGenParameterSpec(parameters), random);
+        default -> pairs.initialize(new NamedParameterSpec(parameters), random);
+      }
+      return pairs.generateKeyPair();
+    } catch (GeneralSecurityException e) {
+      throw new IllegalStateException("the platform can't make a key of kind " + this, e);
+    }
+  }
+}

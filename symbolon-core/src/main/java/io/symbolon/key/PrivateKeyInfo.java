@@ -1,0 +1,206 @@
+package io.symbolon.key;
+
+import io.symbolon.SymbolonException;
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
+import io.symbolon.der.Tags;
+import java.math.BigInteger;
+import java.security.PrivateKey;
+import java.security.spec.InvalidKeySpecException;
+import java.security.spec.PKCS8EncodedKeySpec;
+import java.util.Arrays;
+import java.util.Optional;
+
+/**
+ * A private key, whatever form it came in, held as PrivateKeyInfo (RFC 5208, 5; RFC 5958, 2). Its
+ * text form shows nothing of the key. {@link #close()} wipes it.
+ */
+public final class PrivateKeyInfo implements AutoCloseable {
+  private final byte[] pkcs8;
+  private final KeyForm form;
+  private final KeyAlgorithm algorithm;
+  private final Optional<SubjectPublicKeyInfo> publicHalf;
+
+  private PrivateKeyInfo(
+      byte[] pkcs8,
+      KeyForm form,
+      KeyAlgorithm algorithm,
+      Optional<SubjectPublicKeyInfo> publicHalf) {
+    this.pkcs8 = pkcs8;
+    this.form = form;
+    this.algorithm = algorithm;
+    this.publicHalf = publicHalf;
+  }
+
+  /**
+   * Reads a PrivateKeyInfo.
+   *
+   * @throws SymbolonException if it is none
+   */
+  public static PrivateKeyInfo readPkcs8(byte[] der) {
+    return pkcs8(der.clone(), KeyForm.PKCS8);
+  }
+
+  /** Reads an RSAPrivateKey of PKCS#1. */
+  public static PrivateKeyInfo readPkcs1(byte[] der) {
+    RsaHalf.read(Element.read(der));
+    return pkcs8(
+        Der.sequence(
+            Der.integer(0),
+            new KeyAlgorithm(Oids.RSA, Optional.empty()).encoding(),
+            Der.octets(der)),
+        KeyForm.PKCS1);
+  }
+
+  /**
+   * Reads an ECPrivateKey of SEC 1.
+   *
+   * @throws SymbolonException if it is none, or does not name its curve
+   */
+  public static PrivateKeyInfo readSec1(byte[] der) {
+    Element key = Element.read(der);
+    Optional<Element> parameters = EcPrivateKey.read(key).parameters();
+    if (parameters.isEmpty()) {
+      throw SymbolonException.malformed("EC private key", "It does not say on which curve it is.");
+    }
+    byte[] identifier = Der.sequence(Der.oid(Oids.EC), parameters.get().encoding());
+    return pkcs8(Der.sequence(Der.integer(0), identifier, Der.octets(der)), KeyForm.SEC1);
+  }
+
+  /**
+   * A platform's private key.
+   *
+   * @throws SymbolonException if the key does not give out its encoding, as one in hardware
+   */
+  public static PrivateKeyInfo of(PrivateKey key) {
+    byte[] encoded = key.getEncoded();
+    if (encoded == null) {
+      throw new SymbolonException(
+          io.symbolon.Reason.UNSUPPORTED,
+          "The private key can't be written.",
+          "Its provider does not give it out, as hardware does not.",
+          "Use the key where it is.");
+    }
+    return pkcs8(encoded, KeyForm.PKCS8);
+  }
+
+  private static PrivateKeyInfo pkcs8(byte[] der, KeyForm form) {
+    Cursor cursor = Element.read(der).cursor(Tags.SEQUENCE);
+    int version = cursor.next().smallInteger();
+    if (version != 0 && version != 1) {
+      throw SymbolonException.malformed(
+          "private key", "Its version is " + version + ", not 0 or 1.");
+    }
+    Element identifier = cursor.next(Tags.SEQUENCE);
+    KeyAlgorithm algorithm = KeyAlgorithm.read(identifier);
+    Element key = cursor.next(Tags.OCTET_STRING);
+    if (key.length() == 0) {
+      throw SymbolonException.malformed("private key", "There is no key in it.");
+    }
+    cursor.nextIf(Tags.context(0)); // attributes
+    Optional<Element> publicBits = cursor.nextIf(Tags.contextPrimitive(1));
+    cursor.end();
+    byte[] identifierDer = identifier.encoding();
+    Optional<SubjectPublicKeyInfo> publicHalf =
+        publicBits.map(
+            bits ->
+                SubjectPublicKeyInfo.ofBits(identifierDer, bits.as(Tags.BIT_STRING).bitOctets()));
+    if (publicHalf.isEmpty()) {
+      publicHalf = inner(algorithm, identifierDer, key);
+    }
+    return new PrivateKeyInfo(der, form, algorithm, publicHalf);
+  }
+
+  /** The public half that the algorithm's own structure carries. */
+  private static Optional<SubjectPublicKeyInfo> inner(
+      KeyAlgorithm algorithm, byte[] identifier, Element key) {
+    if (algorithm.oid().equals(Oids.RSA) || algorithm.oid().equals(Oids.RSA_PSS)) {
+      RsaHalf half = RsaHalf.read(key.octetsAsElement());
+      return Optional.of(SubjectPublicKeyInfo.rsa(identifier, half.modulus, half.exponent));
+    }
+    if (algorithm.oid().equals(Oids.EC)) {
+      return EcPrivateKey.read(key.octetsAsElement())
+          .publicPoint()
+          .map(point -> SubjectPublicKeyInfo.ofBits(identifier, point));
+    }
+    return Optional.empty();
+  }
+
+  /** The form it came in. */
+  public KeyForm form() {
+    return form;
+  }
+
+  /** The algorithm. */
+  public KeyAlgorithm algorithm() {
+    return algorithm;
+  }
+
+  /**
+   * The public half, where the key's structure carries it: RSA always, EC mostly, others seldom.
+   */
+  public Optional<SubjectPublicKeyInfo> publicHalf() {
+    return publicHalf;
+  }
+
+  /** Such as {@code RSA 2048} or {@code EC P-256}. */
+  public String description() {
+    return publicHalf.map(SubjectPublicKeyInfo::description).orElseGet(algorithm::toString);
+  }
+
+  /** The key itself, as PKCS#8: a copy, which the caller wipes. */
+  public byte[] revealPkcs8() {
+    return pkcs8.clone();
+  }
+
+  /**
+   * The key as the platform's object.
+   *
+   * @throws SymbolonException if the platform has no such algorithm or refuses the key
+   */
+  public PrivateKey toPrivateKey() {
+    byte[] copy = asVersion0();
+    try {
+      return algorithm.factory().generatePrivate(new PKCS8EncodedKeySpec(copy));
+    } catch (InvalidKeySpecException e) {
+      throw SymbolonException.malformed("private key", e);
+    } finally {
+      Arrays.fill(copy, (byte) 0);
+    }
+  }
+
+  /** Without attributes and public half, which Java 17 refuses to see in an EdDSA key. */
+  private byte[] asVersion0() {
+    Cursor cursor = Element.read(pkcs8).cursor();
+    cursor.skip();
+    byte[] identifier = cursor.next().encoding();
+    byte[] key = cursor.next().encoding();
+    return Der.sequence(Der.integer(0), identifier, key);
+  }
+
+  @Override
+  public void close() {
+    Arrays.fill(pkcs8, (byte) 0);
+  }
+
+  @Override
+  public String toString() {
+    return "PrivateKeyInfo(" + description() + ")";
+  }
+
+  /** The public numbers inside an RSAPrivateKey (RFC 8017, A.1.2). */
+  private record RsaHalf(BigInteger modulus, BigInteger exponent) {
+    static RsaHalf read(Element rsaPrivateKey) {
+      Cursor cursor = rsaPrivateKey.cursor(Tags.SEQUENCE);
+      cursor.next().smallInteger();
+      BigInteger modulus = cursor.next().integer();
+      BigInteger exponent = cursor.next().integer();
+      for (int i = 0; i < 6; i++) {
+        cursor.next(Tags.INTEGER);
+      }
+      return new RsaHalf(modulus, exponent);
+    }
+  }
+}

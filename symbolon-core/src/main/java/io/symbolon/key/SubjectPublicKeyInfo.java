@@ -1,0 +1,183 @@
+package io.symbolon.key;
+
+import io.symbolon.Hex;
+import io.symbolon.Limits;
+import io.symbolon.SymbolonException;
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
+import io.symbolon.der.Tags;
+import java.math.BigInteger;
+import java.security.PublicKey;
+import java.security.spec.InvalidKeySpecException;
+import java.security.spec.X509EncodedKeySpec;
+import java.util.Arrays;
+import java.util.Optional;
+
+/**
+ * A public key with its algorithm (RFC 5280, 4.1.2.7). Equal when the encodings are; so is the
+ * {@link #keyId()}, by which halves that belong together find each other.
+ */
+public final class SubjectPublicKeyInfo {
+  private final Element element;
+  private final KeyAlgorithm algorithm;
+
+  private SubjectPublicKeyInfo(Element element, KeyAlgorithm algorithm) {
+    this.element = element;
+    this.algorithm = algorithm;
+  }
+
+  /**
+   * The public key that {@code element} encodes.
+   *
+   * @throws SymbolonException if it is no SubjectPublicKeyInfo
+   */
+  public static SubjectPublicKeyInfo read(Element element) {
+    Cursor cursor = element.cursor(Tags.SEQUENCE);
+    KeyAlgorithm algorithm = KeyAlgorithm.read(cursor.next());
+    Element bits = cursor.next(Tags.BIT_STRING);
+    cursor.end();
+    if (bits.length() < 2) {
+      throw SymbolonException.malformed("public key", "It is empty.");
+    }
+    return new SubjectPublicKeyInfo(element, algorithm);
+  }
+
+  /** The same for a whole encoding. */
+  public static SubjectPublicKeyInfo read(byte[] der) {
+    return read(Element.read(der));
+  }
+
+  /** A platform's public key. */
+  public static SubjectPublicKeyInfo of(PublicKey key) {
+    return read(key.getEncoded());
+  }
+
+  /** The key of a PKCS#1 RSAPublicKey (RFC 8017, A.1.1). */
+  public static SubjectPublicKeyInfo ofRsaPublicKey(Element rsaPublicKey) {
+    Cursor cursor = rsaPublicKey.cursor(Tags.SEQUENCE);
+    BigInteger modulus = cursor.next().integer();
+    BigInteger exponent = cursor.next().integer();
+    cursor.end();
+    return rsa(new KeyAlgorithm(Oids.RSA, Optional.empty()).encoding(), modulus, exponent);
+  }
+
+  static SubjectPublicKeyInfo rsa(
+      byte[] algorithmIdentifier, BigInteger modulus, BigInteger exponent) {
+    return read(
+        Der.sequence(
+            algorithmIdentifier,
+            Der.bits(Der.sequence(Der.integer(modulus), Der.integer(exponent)))));
+  }
+
+  static SubjectPublicKeyInfo ofBits(byte[] algorithmIdentifier, byte[] octets) {
+    return read(Der.sequence(algorithmIdentifier, Der.bits(octets)));
+  }
+
+  /** The whole encoding: a copy. */
+  public byte[] encoding() {
+    return element.encoding();
+  }
+
+  /** The algorithm. */
+  public KeyAlgorithm algorithm() {
+    return algorithm;
+  }
+
+  /** SHA-256 of the encoding in hexadecimal: equal for halves that belong together. */
+  public String keyId() {
+    return Hex.sha256(encoding());
+  }
+
+  /** The octets of the key itself, which key identifiers are made of (RFC 5280, 4.2.1.2). */
+  public byte[] keyOctets() {
+    Cursor cursor = element.cursor();
+    cursor.skip();
+    return cursor.next().bitOctets();
+  }
+
+  /** The size of the key in bits, where the algorithm has one that varies. */
+  public Optional<Integer> bits() {
+    if (algorithm.oid().equals(Oids.RSA) || algorithm.oid().equals(Oids.RSA_PSS)) {
+      Cursor cursor = element.cursor();
+      cursor.skip();
+      return Optional.of(
+          cursor.next().bitsAsElement().cursor(Tags.SEQUENCE).next().integer().bitLength());
+    }
+    if (algorithm.oid().equals(Oids.DSA)) {
+      Cursor identifier = element.cursor().next().cursor();
+      identifier.skip();
+      return identifier.hasNext()
+          ? Optional.of(identifier.next().cursor(Tags.SEQUENCE).next().integer().bitLength())
+          : Optional.empty();
+    }
+    return algorithm.curveBits();
+  }
+
+  /** Such as {@code RSA 2048} or {@code EC P-256}. */
+  public String description() {
+    try {
+      boolean sized = algorithm.curve().isEmpty();
+      return algorithm + (sized ? bits().map(bits -> " " + bits).orElse("") : "");
+    } catch (SymbolonException e) {
+      return algorithm + " (damaged)";
+    }
+  }
+
+  /** Why the key is too weak for today, or nothing where it is not. */
+  public Optional<String> weakness() {
+    Optional<Integer> bits;
+    try {
+      bits = bits();
+    } catch (SymbolonException e) {
+      return Optional.empty();
+    }
+    int least =
+        algorithm.oid().equals(Oids.EC)
+            ? 224
+            : algorithm.oid().equals(Oids.RSA)
+                    || algorithm.oid().equals(Oids.RSA_PSS)
+                    || algorithm.oid().equals(Oids.DSA)
+                ? 2048
+                : 0;
+    return bits.filter(size -> size < least)
+        .map(size -> "It has " + size + " bits; fewer than " + least + " are refused today.");
+  }
+
+  /**
+   * The key as the platform's object.
+   *
+   * @throws SymbolonException if the platform has no such algorithm or refuses the key
+   */
+  public PublicKey toPublicKey() {
+    Optional<Integer> bits = bits();
+    if (bits.isPresent() && bits.get() > Limits.RSA_BITS) {
+      throw new SymbolonException(
+          io.symbolon.Reason.LIMIT_PASSED,
+          "The public key can't be used.",
+          "It has " + bits.get() + " bits; at most " + Limits.RSA_BITS + " are computed with.",
+          "Ask for a certificate with a key of an ordinary size, such as RSA 3072.");
+    }
+    try {
+      return algorithm.factory().generatePublic(new X509EncodedKeySpec(encoding()));
+    } catch (InvalidKeySpecException e) {
+      throw SymbolonException.malformed("public key", e);
+    }
+  }
+
+  @Override
+  public boolean equals(Object other) {
+    return other instanceof SubjectPublicKeyInfo that && element.sameEncoding(that.element);
+  }
+
+  @Override
+  public int hashCode() {
+    return Arrays.hashCode(encoding());
+  }
+
+  @Override
+  public String toString() {
+    return "SubjectPublicKeyInfo(" + description() + ")";
+  }
+}

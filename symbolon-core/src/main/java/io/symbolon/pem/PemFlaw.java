@@ -1,0 +1,18 @@
+package io.symbolon.pem;
+
+/**
+ * What is wrong with a text.
+ *
+ * @param line the line it was seen on, counted from 1
+ * @param kind what kind of flaw it is
+ * @param statement what was seen, a sentence
+ */
+public record PemFlaw(int line, Kind kind, String statement) {
+  /** Whether the block was lost or read all the same. */
+  public enum Kind {
+    /** The block could not be read; it is not among the blocks. */
+    LOST,
+    /** The block was read although something was not as it should be. */
+    MENDED
+  }
+}

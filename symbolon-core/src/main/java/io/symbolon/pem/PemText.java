@@ -1,0 +1,22 @@
+package io.symbolon.pem;
+
+import java.util.List;
+
+/**
+ * What a text holds.
+ *
+ * @param blocks the blocks that could be read, in order
+ * @param flaws what was wrong, in order
+ */
+public record PemText(List<PemBlock> blocks, List<PemFlaw> flaws) {
+  /** Copies the lists. */
+  public PemText {
+    blocks = List.copyOf(blocks);
+    flaws = List.copyOf(flaws);
+  }
+
+  /** Whether the text held neither a block nor the remains of one. */
+  public boolean isEmpty() {
+    return blocks.isEmpty() && flaws.isEmpty();
+  }
+}

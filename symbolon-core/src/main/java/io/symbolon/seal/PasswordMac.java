@@ -1,0 +1,143 @@
+package io.symbolon.seal;
+
+import io.symbolon.SymbolonException;
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.der.Tags;
+import java.security.GeneralSecurityException;
+import java.security.MessageDigest;
+import java.security.SecureRandom;
+import java.util.Arrays;
+import java.util.Optional;
+import javax.crypto.Mac;
+import javax.crypto.spec.SecretKeySpec;
+
+/**
+ * The password-based MAC over a PKCS#12 (MacData of RFC 7292, 4): the classic kind with the PKCS#12
+ * key derivation, or PBMAC1 (RFC 9579). Immutable.
+ */
+public final class PasswordMac {
+  private static final int SALT_OCTETS = 20;
+
+  private final Oid digest;
+  private final byte[] salt;
+  private final int rounds;
+  private final byte[] value;
+  private final Optional<Pbmac1> pbmac1;
+
+  private record Pbmac1(Pbkdf2Parameters derivation, Oid hmac) {}
+
+  private PasswordMac(Oid digest, byte[] salt, int rounds, byte[] value, Optional<Pbmac1> pbmac1) {
+    this.digest = digest;
+    this.salt = salt;
+    this.rounds = rounds;
+    this.value = value;
+    this.pbmac1 = pbmac1;
+  }
+
+  /**
+   * Reads MacData.
+   *
+   * @throws SymbolonException if it is malformed, of an unknown kind, or asks for too many rounds
+   */
+  public static PasswordMac read(Element macData) {
+    Cursor cursor = macData.cursor(Tags.SEQUENCE);
+    Cursor digestInfo = cursor.next().cursor(Tags.SEQUENCE);
+    Cursor algorithm = digestInfo.next().cursor(Tags.SEQUENCE);
+    Oid digest = algorithm.next().oid();
+    byte[] value = digestInfo.next().octets();
+    byte[] salt = cursor.next().octets();
+    if (digest.equals(Oids.PBMAC1)) {
+      Cursor parameters = algorithm.next().cursor(Tags.SEQUENCE);
+      Pbkdf2Parameters derivation = Pbkdf2Parameters.read(parameters.next());
+      Oid hmac = parameters.next().cursor(Tags.SEQUENCE).next().oid();
+      if (derivation.keyLength() < 20) {
+        // RFC 9579, 6: the length must be there, and a key under 20 octets is no protection.
+        throw SymbolonException.malformed(
+            "integrity check",
+            "Its key has " + derivation.keyLength() + " octets; 20 are the least.");
+      }
+      Digests.hmac(hmac);
+      return new PasswordMac(
+          digest, salt, derivation.rounds(), value, Optional.of(new Pbmac1(derivation, hmac)));
+    }
+    Digests.digest(digest);
+    int rounds = cursor.hasNext() ? Iterations.read(cursor.next()) : 1;
+    return new PasswordMac(digest, salt, rounds, value, Optional.empty());
+  }
+
+  /** The MAC with HMAC-SHA-256 over {@code content}, with a fresh salt. */
+  public static PasswordMac over(byte[] content, Secret secret, SecureRandom random, int rounds) {
+    byte[] salt = new byte[SALT_OCTETS];
+    random.nextBytes(salt);
+    PasswordMac empty = new PasswordMac(Oids.SHA256, salt, rounds, new byte[0], Optional.empty());
+    byte[] password = secret.terminatedBmp();
+    byte[] value = empty.classic(content, password);
+    Arrays.fill(password, (byte) 0);
+    return new PasswordMac(Oids.SHA256, salt, rounds, value, Optional.empty());
+  }
+
+  /** Whether {@code content} carries this MAC under the password. */
+  public boolean matches(byte[] content, Secret secret) {
+    if (pbmac1.isPresent()) {
+      return MessageDigest.isEqual(value, modern(content, secret, pbmac1.get()));
+    }
+    byte[] password = secret.terminatedBmp();
+    boolean matches = MessageDigest.isEqual(value, classic(content, password));
+    Arrays.fill(password, (byte) 0);
+    return matches
+        || (secret.isEmpty() && MessageDigest.isEqual(value, classic(content, new byte[0])));
+  }
+
+  private byte[] classic(byte[] content, byte[] password) {
+    String name = Digests.digest(digest);
+    int length;
+    try {
+      length = MessageDigest.getInstance(name).getDigestLength();
+    } catch (GeneralSecurityException e) {
+      throw new IllegalStateException("the platform lacks " + name, e);
+    }
+    byte[] key = Pkcs12Kdf.derive(name, Pkcs12Kdf.FOR_MAC, password, salt, rounds, length);
+    return mac(Digests.hmacOver(name), key, content);
+  }
+
+  private static byte[] modern(byte[] content, Secret secret, Pbmac1 pbmac1) {
+    byte[] key = pbmac1.derivation.derive(secret, pbmac1.derivation.keyLength());
+    return mac(Digests.hmac(pbmac1.hmac), key, content);
+  }
+
+  private static byte[] mac(String hmac, byte[] key, byte[] content) {
+    try {
+      Mac mac = Mac.getInstance(hmac);
+      mac.init(new SecretKeySpec(key, hmac));
+      return mac.doFinal(content);
+    } catch (GeneralSecurityException e) {
+      throw new IllegalStateException("the platform lacks " + hmac, e);
+    } finally {
+      Arrays.fill(key, (byte) 0);
+    }
+  }
+
+  /** MacData in DER. Only the classic kind is written. */
+  public byte[] encoding() {
+    return Der.sequence(
+        Der.sequence(Der.sequence(Der.oid(digest), Der.nul()), Der.octets(value)),
+        Der.octets(salt),
+        Der.integer(rounds));
+  }
+
+  /** The kind in words, such as {@code HMAC-SHA-256}. */
+  public String description() {
+    return pbmac1
+        .map(modern -> "PBMAC1, " + Oids.nameOrDotted(modern.hmac))
+        .orElseGet(() -> "HMAC-" + Oids.nameOrDotted(digest));
+  }
+
+  /** The number of derivation rounds. */
+  public int rounds() {
+    return rounds;
+  }
+}

@@ -1,0 +1,66 @@
+package io.symbolon.seal;
+
+import io.symbolon.SymbolonException;
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.der.Tags;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+
+/**
+ * PBKDF2-params (RFC 8018, A.2).
+ *
+ * @param keyLength octets of the key, or 0 where it is left to the cipher
+ */
+@SuppressWarnings("ArrayRecordComponent") // never compared
+record Pbkdf2Parameters(byte[] salt, int rounds, int keyLength, Oid hmac) {
+  static Pbkdf2Parameters read(Element algorithmIdentifier) {
+    Cursor algorithm = algorithmIdentifier.cursor(Tags.SEQUENCE);
+    Oid oid = algorithm.next().oid();
+    if (!oid.equals(Oids.PBKDF2)) {
+      throw Digests.Unsupported.scheme(Oids.nameOrDotted(oid));
+    }
+    Cursor cursor = algorithm.next().cursor(Tags.SEQUENCE);
+    byte[] salt = cursor.next().octets();
+    int rounds = Iterations.read(cursor.next());
+    int keyLength = cursor.nextIs(Tags.INTEGER) ? cursor.next().smallInteger() : 0;
+    if (keyLength < 0 || keyLength > 1024) {
+      throw SymbolonException.malformed(
+          "protected content", "It asks for a key of " + keyLength + " octets.");
+    }
+    Oid hmac = cursor.nextIs(Tags.SEQUENCE) ? cursor.next().cursor().next().oid() : Oids.HMAC_SHA1;
+    Digests.hmac(hmac);
+    return new Pbkdf2Parameters(salt, rounds, keyLength, hmac);
+  }
+
+  byte[] derive(Secret secret, int length) {
+    if (keyLength != 0 && keyLength != length) {
+      throw SymbolonException.malformed(
+          "protected content",
+          "It asks for a key of " + keyLength + " octets where " + length + " are needed.");
+    }
+    byte[] password = secret.revealUtf8();
+    try {
+      return Pbkdf2.derive(Digests.hmac(hmac), password, salt, rounds, length);
+    } finally {
+      Arrays.fill(password, (byte) 0);
+    }
+  }
+
+  byte[] encoding() {
+    List<byte[]> parts = new ArrayList<>();
+    parts.add(Der.octets(salt));
+    parts.add(Der.integer(rounds));
+    if (keyLength > 0) {
+      parts.add(Der.integer(keyLength));
+    }
+    if (!hmac.equals(Oids.HMAC_SHA1)) {
+      parts.add(Der.sequence(Der.oid(hmac), Der.nul()));
+    }
+    return Der.sequence(Der.oid(Oids.PBKDF2), Der.sequence(parts));
+  }
+}

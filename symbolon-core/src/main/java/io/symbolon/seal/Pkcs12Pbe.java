@@ -1,0 +1,109 @@
+package io.symbolon.seal;
+
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.der.Tags;
+import java.util.Arrays;
+import java.util.Map;
+import java.util.Optional;
+import javax.crypto.BadPaddingException;
+import javax.crypto.Cipher;
+
+/** The encryption schemes of PKCS#12 itself (RFC 7292, C): SHA-1 with 3DES, RC2 or RC4. */
+final class Pkcs12Pbe implements Protection {
+  private static final Map<Oid, BlockCipher> CIPHERS =
+      Map.of(
+          Oids.PKCS12_3DES, BlockCipher.TRIPLE_DES,
+          Oids.PKCS12_2DES, BlockCipher.TWO_KEY_3DES,
+          Oids.PKCS12_RC2_128, BlockCipher.rc2(16, 128),
+          Oids.PKCS12_RC2_40, BlockCipher.rc2(5, 40),
+          Oids.PKCS12_RC4_128, BlockCipher.rc4(16),
+          Oids.PKCS12_RC4_40, BlockCipher.rc4(5));
+
+  private final Oid oid;
+  private final BlockCipher cipher;
+  private final byte[] salt;
+  private final int rounds;
+
+  private Pkcs12Pbe(Oid oid, BlockCipher cipher, byte[] salt, int rounds) {
+    this.oid = oid;
+    this.cipher = cipher;
+    this.salt = salt;
+    this.rounds = rounds;
+  }
+
+  static boolean knows(Oid oid) {
+    return CIPHERS.containsKey(oid);
+  }
+
+  static Pkcs12Pbe readParameters(Oid oid, Element parameters) {
+    BlockCipher cipher = CIPHERS.get(oid);
+    if (cipher == null) {
+      throw Digests.Unsupported.scheme(Oids.nameOrDotted(oid));
+    }
+    Cursor cursor = parameters.cursor(Tags.SEQUENCE);
+    byte[] salt = cursor.next().octets();
+    return new Pkcs12Pbe(oid, cipher, salt, Iterations.read(cursor.next()));
+  }
+
+  @Override
+  public Optional<byte[]> open(byte[] sealed, Secret secret) {
+    byte[] password = secret.terminatedBmp();
+    try {
+      Optional<byte[]> opened = run(Cipher.DECRYPT_MODE, sealed, password);
+      // Some programs take the empty password for no octets, others for the two zero octets.
+      return opened.isEmpty() && secret.isEmpty()
+          ? run(Cipher.DECRYPT_MODE, sealed, new byte[0])
+          : opened;
+    } finally {
+      Arrays.fill(password, (byte) 0);
+    }
+  }
+
+  @Override
+  public byte[] seal(byte[] content, Secret secret) {
+    byte[] password = secret.terminatedBmp();
+    try {
+      return run(Cipher.ENCRYPT_MODE, content, password).orElseThrow();
+    } finally {
+      Arrays.fill(password, (byte) 0);
+    }
+  }
+
+  private Optional<byte[]> run(int mode, byte[] input, byte[] password) {
+    byte[] key =
+        Pkcs12Kdf.derive("SHA-1", Pkcs12Kdf.FOR_KEY, password, salt, rounds, cipher.keyLength());
+    byte[] iv =
+        Pkcs12Kdf.derive("SHA-1", Pkcs12Kdf.FOR_IV, password, salt, rounds, cipher.ivLength());
+    try {
+      return Optional.of(cipher.run(mode, key, iv, input));
+    } catch (BadPaddingException e) {
+      return Optional.empty();
+    } finally {
+      Arrays.fill(key, (byte) 0);
+    }
+  }
+
+  @Override
+  public byte[] encoding() {
+    return Der.sequence(Der.oid(oid), Der.sequence(Der.octets(salt), Der.integer(rounds)));
+  }
+
+  @Override
+  public int rounds() {
+    return rounds;
+  }
+
+  @Override
+  public String description() {
+    return Oids.nameOrDotted(oid) + " with SHA-1";
+  }
+
+  @Override
+  public boolean isWeak() {
+    return true; // SHA-1 throughout, and at best 112 bits of a 64-bit block cipher
+  }
+}

@@ -1,0 +1,66 @@
+package io.symbolon.seal;
+
+import io.symbolon.der.Element;
+import io.symbolon.der.Oid;
+import java.security.SecureRandom;
+import java.util.Optional;
+
+/**
+ * How something is protected by a password: the scheme and its parameters, but neither the password
+ * nor the content. Immutable.
+ */
+public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
+  /**
+   * The protection that an AlgorithmIdentifier (RFC 5280, 4.1.1.2) names.
+   *
+   * @throws io.symbolon.SymbolonException if it is malformed, unknown, or asks for more rounds than
+   *     {@link io.symbolon.Limits#ITERATIONS}
+   */
+  static Protection read(Element algorithmIdentifier) {
+    var cursor = algorithmIdentifier.cursor(io.symbolon.der.Tags.SEQUENCE);
+    Oid oid = cursor.next().oid();
+    if (oid.equals(io.symbolon.der.Oids.PBES2)) {
+      return Pbes2.readParameters(cursor.next());
+    }
+    if (Pkcs12Pbe.knows(oid)) {
+      return Pkcs12Pbe.readParameters(oid, cursor.next());
+    }
+    if (Pbes1.knows(oid)) {
+      return Pbes1.readParameters(oid, cursor.next());
+    }
+    throw Digests.Unsupported.scheme(io.symbolon.der.Oids.nameOrDotted(oid));
+  }
+
+  /**
+   * Today's protection, with a fresh salt and initialisation vector: PBES2 with AES-256-CBC and
+   * PBKDF2-HMAC-SHA-256.
+   *
+   * @param rounds the number of derivation rounds
+   */
+  static Protection strong(SecureRandom random, int rounds) {
+    return Pbes2.strong(random, rounds);
+  }
+
+  /**
+   * Opens what is protected.
+   *
+   * @return the content, or nothing where this password is not the right one
+   * @throws io.symbolon.SymbolonException if the platform has no such cipher
+   */
+  Optional<byte[]> open(byte[] sealed, Secret secret);
+
+  /** Protects {@code content}. */
+  byte[] seal(byte[] content, Secret secret);
+
+  /** The AlgorithmIdentifier of this protection, in DER. */
+  byte[] encoding();
+
+  /** The number of derivation rounds. */
+  int rounds();
+
+  /** The scheme in words, such as {@code PBES2, AES-256-CBC, PBKDF2-HMAC-SHA-256}. */
+  String description();
+
+  /** Whether a patient attacker breaks it whatever the password. */
+  boolean isWeak();
+}

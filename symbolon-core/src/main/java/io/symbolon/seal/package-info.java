@@ -1,0 +1,5 @@
+/** Password-based encryption and integrity, and the secrets they work with. */
+@NullMarked
+package io.symbolon.seal;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,226 @@
+package io.symbolon.survey;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.der.Ber;
+import io.symbolon.der.Element;
+import io.symbolon.pem.PemBlock;
+import io.symbolon.pem.PemFlaw;
+import io.symbolon.pem.PemReader;
+import io.symbolon.pem.PemText;
+import io.symbolon.seal.Secret;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Tells what a file's content is and reads it. The order of the questions: is it one of Java's own
+ * stores (by its magic number), is it DER or BER (a sequence that ends where the file does), is it
+ * text with blocks. The name of the file is never asked.
+ */
+final class ContentReader {
+  private static final int JKS_MAGIC = 0xFEEDFEED;
+  private static final int JCEKS_MAGIC = 0xCECECECE;
+  private static final Set<String> PARAMETERS =
+      Set.of("EC PARAMETERS", "DH PARAMETERS", "X9.42 DH PARAMETERS", "DSA PARAMETERS");
+
+  private final List<Secret> unlock;
+
+  ContentReader(List<Secret> unlock) {
+    this.unlock = List.copyOf(unlock);
+  }
+
+  FileSurvey read(Path path, byte[] bytes) {
+    Reading reading = new Reading(path);
+    Format format = Format.UNKNOWN;
+    try {
+      format = content(bytes, reading);
+    } catch (SymbolonException e) {
+      reading.failed(e, "The content");
+    }
+    return reading.done(format);
+  }
+
+  private Format content(byte[] bytes, Reading reading) {
+    if (bytes.length >= 4) {
+      int magic =
+          bytes[0] << 24 | (bytes[1] & 0xFF) << 16 | (bytes[2] & 0xFF) << 8 | (bytes[3] & 0xFF);
+      if (magic == JKS_MAGIC || magic == JCEKS_MAGIC) {
+        Format format = magic == JKS_MAGIC ? Format.JKS : Format.JCEKS;
+        reading.failed(
+            "unsupported",
+            new SymbolonException(
+                Reason.UNSUPPORTED,
+                "The keystore " + reading.name() + " can't be opened.",
+                "It is a " + format.title() + " keystore, which this version does not read yet.",
+                "Ask its owner for the same as PKCS#12 or PEM."));
+        return format;
+      }
+    }
+    if (bytes.length > 1 && bytes[0] == 0x30) {
+      Optional<Format> format = der(bytes, reading);
+      if (format.isPresent()) {
+        return format.get();
+      }
+    }
+    return text(bytes, reading);
+  }
+
+  /** Nothing where the content is no DER after all. */
+  private Optional<Format> der(byte[] bytes, Reading reading) {
+    StructureReader structures = new StructureReader(unlock, reading);
+    Element element;
+    try {
+      element = Element.readFirst(bytes, 0);
+    } catch (SymbolonException e) {
+      return ber(bytes, reading, structures, e);
+    }
+    Structure structure = Structure.of(element);
+    if (structure == Structure.UNKNOWN) {
+      if (StructureReader.isWhole(bytes, element)) {
+        reading.failed(
+            "nothing-known",
+            new SymbolonException(
+                Reason.NOT_UNDERSTOOD,
+                "The file " + reading.name() + " holds nothing that is known here.",
+                "It is DER, but no key, certificate, request, revocation list or store.",
+                "Ask its sender what it is."));
+        return Optional.of(Format.DER);
+      }
+      return Optional.empty();
+    }
+    if (StructureReader.isWhole(bytes, element)) {
+      structures.read(structure, element.encoding(), "");
+      return Optional.of(formatOf(structure));
+    }
+    return Optional.of(several(bytes, reading, structures));
+  }
+
+  private static Format formatOf(Structure structure) {
+    return structure == Structure.PKCS12
+        ? Format.PKCS12
+        : structure == Structure.PKCS7 ? Format.PKCS7 : Format.DER;
+  }
+
+  /** Structures one behind the other. */
+  private Format several(byte[] bytes, Reading reading, StructureReader structures) {
+    int at = 0;
+    while (at < bytes.length) {
+      if (bytes[at] == '\n' || bytes[at] == '\r') {
+        at++;
+        continue;
+      }
+      try {
+        Element element = Element.readFirst(bytes, at);
+        if (!structures.read(Structure.of(element), element.encoding(), "byte " + at)) {
+          throw SymbolonException.malformed(
+              "content", "There is something unknown at byte " + at + ".");
+        }
+        at = element.endOffset();
+      } catch (SymbolonException e) {
+        if (!StructureReader.isBlank(Arrays.copyOfRange(bytes, at, bytes.length))) {
+          reading.failed(e, "What follows from byte " + at + " on");
+        }
+        break;
+      }
+    }
+    return Format.DER;
+  }
+
+  /** What is not DER may be BER, if it is one of the two formats that come in BER. */
+  private Optional<Format> ber(
+      byte[] bytes, Reading reading, StructureReader structures, SymbolonException notDer) {
+    byte[] definite;
+    try {
+      definite = Ber.toDefinite(bytes);
+    } catch (SymbolonException notBer) {
+      if (!looksLikeDer(bytes)) {
+        return Optional.empty();
+      }
+      reading.failed(Ber.isIndefinite(bytes) ? notBer : notDer, "The DER data");
+      return Optional.of(Format.DER);
+    }
+    Structure structure = Structure.of(Element.read(definite));
+    if (!structures.read(structure, definite, "")) {
+      return Optional.empty();
+    }
+    return Optional.of(formatOf(structure));
+  }
+
+  /** A sequence whose length has the form that sequences of this kind have; text does not. */
+  private static boolean looksLikeDer(byte[] bytes) {
+    int length = bytes[1] & 0xFF;
+    return length >= 0x80 && length <= 0x84;
+  }
+
+  private Format text(byte[] bytes, Reading reading) {
+    PemText text = PemReader.read(bytes);
+    StructureReader structures = new StructureReader(unlock, reading);
+    boolean single = text.blocks().size() == 1 && text.flaws().isEmpty();
+    for (PemBlock block : text.blocks()) {
+      block(block, single ? "" : "line " + block.line(), reading, structures);
+    }
+    for (PemFlaw flaw : text.flaws()) {
+      if (flaw.kind() == PemFlaw.Kind.LOST) {
+        reading.failed(
+            "damaged",
+            new SymbolonException(
+                Reason.NOT_UNDERSTOOD,
+                "A part of " + reading.name() + " can't be read.",
+                flaw.statement() + " (Line " + flaw.line() + ".)",
+                "Ask for the file again, as an attachment in a zip archive and not in the mail's text."));
+      } else {
+        reading.add(
+            Finding.note(
+                "mangled-text", reading.name() + " line " + flaw.line(), flaw.statement(), ""));
+      }
+    }
+    return text.isEmpty() ? Format.UNKNOWN : Format.PEM;
+  }
+
+  private static void block(
+      PemBlock block, String position, Reading reading, StructureReader structures) {
+    if (PARAMETERS.contains(block.label())) {
+      return; // they belong to the key beside them and say nothing that it does not
+    }
+    if (block.headers().containsKey("DEK-Info")) {
+      reading.add(
+          new Holding.PrivateKey(
+              reading.place(position), Optional.empty(), Optional.empty(), true, block.label()));
+      reading.failed(
+          "unsupported",
+          new SymbolonException(
+              Reason.UNSUPPORTED,
+              "The private key in " + reading.name() + " can't be opened.",
+              "It is encrypted the older way, with header lines, which this version does not read yet.",
+              "Ask its owner for the key as encrypted PKCS#8 or in a PKCS#12."));
+      return;
+    }
+    Structure structure = Structure.UNKNOWN;
+    byte[] content = block.content();
+    try {
+      if (Ber.isIndefinite(content)) {
+        content = Ber.toDefinite(content);
+      }
+      structure = Structure.of(Element.read(content));
+    } catch (SymbolonException e) {
+      if (!block.label().startsWith("OPENSSH") && !block.label().startsWith("PGP")) {
+        reading.failed(
+            e, "The block " + VisibleText.of(block.label()) + " at line " + block.line());
+        return;
+      }
+    }
+    if (!structures.read(structure, content, position)) {
+      reading.add(
+          Finding.note(
+              "unknown-block",
+              reading.name() + " line " + block.line(),
+              "The block " + VisibleText.of(block.label()) + " is nothing that is known here.",
+              ""));
+    }
+  }
+}

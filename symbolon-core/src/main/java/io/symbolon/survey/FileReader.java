@@ -1,0 +1,216 @@
+package io.symbolon.survey;
+
+import io.symbolon.Finding;
+import io.symbolon.Limits;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.seal.Secret;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.AccessDeniedException;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermission;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/** Reads one file from disk: never more of it than could matter. */
+final class FileReader {
+  private final ContentReader contents;
+
+  FileReader(List<Secret> unlock) {
+    this.contents = new ContentReader(unlock);
+  }
+
+  /**
+   * Reads a file; whatever is wrong with it is in the result.
+   *
+   * @param path the file
+   * @param named whether it was named, and not found in a folder: then holding nothing is a failure
+   */
+  FileSurvey read(Path path, boolean named) {
+    Reading reading = new Reading(path);
+    byte[] bytes;
+    try (InputStream in = Files.newInputStream(path)) {
+      boolean regular = Files.isRegularFile(path);
+      if (regular && Files.size(path) > Limits.FILE_BYTES) {
+        return tooLarge(reading, in.readNBytes(Limits.HEAD_BYTES), Files.size(path), named);
+      }
+      bytes = in.readNBytes(Limits.FILE_BYTES + 1);
+    } catch (IOException e) {
+      reading.failed("unreadable", unreadable(path, e));
+      return reading.done(Format.UNKNOWN);
+    }
+    if (bytes.length > Limits.FILE_BYTES) {
+      return tooLarge(reading, bytes, bytes.length, named);
+    }
+    if (bytes.length == 0) {
+      return nothing(reading, "empty-file", "It is empty.", named);
+    }
+    FileSurvey survey = contents.read(path, bytes);
+    if (survey.isEmpty() && survey.failure().isEmpty()) {
+      String seen =
+          survey.format() == Format.PEM
+              ? "It is PEM, but holds no key, certificate, request or revocation list."
+              : "It is no PEM, no DER and no keystore; it begins with " + beginning(bytes) + ".";
+      return nothing(reading, "nothing-known", seen, named);
+    }
+    return checked(survey);
+  }
+
+  private static String beginning(byte[] bytes) {
+    if (bytes.length >= 3 && (bytes[0] & 0xFF) == 0xFF && (bytes[1] & 0xFF) == 0xD8) {
+      return "the marks of a JPEG picture";
+    }
+    if (bytes.length >= 4 && bytes[1] == 'P' && bytes[2] == 'N' && bytes[3] == 'G') {
+      return "the marks of a PNG picture";
+    }
+    if (bytes.length >= 4 && bytes[0] == 'P' && bytes[1] == 'K' && bytes[2] == 3) {
+      return "the marks of a zip archive; unpack it first";
+    }
+    if (bytes.length >= 4 && bytes[0] == '%' && bytes[1] == 'P' && bytes[2] == 'D') {
+      return "the marks of a PDF document";
+    }
+    int length = Math.min(8, bytes.length);
+    boolean text = true;
+    for (int i = 0; i < length; i++) {
+      text &= bytes[i] >= 0x20 && bytes[i] < 0x7F;
+    }
+    return text
+        ? "'" + new String(bytes, 0, length, java.nio.charset.StandardCharsets.US_ASCII) + "'"
+        : "the octets " + io.symbolon.Hex.of(bytes, 0, length);
+  }
+
+  private static FileSurvey nothing(Reading reading, String id, String seen, boolean named) {
+    if (named) {
+      reading.failed(
+          id,
+          new SymbolonException(
+              Reason.NOT_UNDERSTOOD,
+              "The file " + reading.name() + " holds no key and no certificate.",
+              seen,
+              "Check that this is the file you mean, or ask for it again."));
+    } else {
+      reading.add(
+          Finding.note(id, reading.name(), "It holds no key and no certificate. " + seen, ""));
+    }
+    return reading.done(Format.UNKNOWN);
+  }
+
+  private static FileSurvey tooLarge(Reading reading, byte[] head, long size, boolean named) {
+    String sized = size / (1 << 20) + " MiB";
+    boolean candidate =
+        head.length > 10
+            && ((head[0] == 0x30 && (head[1] & 0x80) != 0)
+                || (head[0] & 0xFF) == 0xFE
+                || (head[0] & 0xFF) == 0xCE
+                || new String(head, java.nio.charset.StandardCharsets.ISO_8859_1)
+                    .contains("-----BEGIN "));
+    if (!candidate) {
+      return nothing(
+          reading,
+          "nothing-known",
+          "It has "
+              + sized
+              + "; its beginning is no key, certificate or store, and no more was read.",
+          named);
+    }
+    reading.failed(
+        "limit-passed",
+        new SymbolonException(
+            Reason.LIMIT_PASSED,
+            "The file " + reading.name() + " was not read.",
+            "It has " + sized + "; files of up to " + (Limits.FILE_BYTES >> 20) + " MiB are read.",
+            "Split it into smaller files."));
+    return reading.done(Format.UNKNOWN);
+  }
+
+  static SymbolonException unreadable(Path path, IOException e) {
+    String name = VisibleText.of(path.toString());
+    if (e instanceof NoSuchFileException) {
+      return new SymbolonException(
+          Reason.UNREADABLE,
+          "The file " + name + " can't be read.",
+          "There is no such file.",
+          "Check the name and the folder.",
+          e);
+    }
+    if (e instanceof AccessDeniedException) {
+      return new SymbolonException(
+          Reason.UNREADABLE,
+          "The file " + name + " can't be read.",
+          "The system does not let you: its rights are for others.",
+          "Run the command as the user who owns it, or ask for the right to read it.",
+          e);
+    }
+    return new SymbolonException(
+        Reason.UNREADABLE,
+        "The file " + name + " can't be read.",
+        "The system says: " + VisibleText.of(String.valueOf(e.getMessage())) + ".",
+        "Check the file and the disk or network drive it is on.",
+        e);
+  }
+
+  /** Adds what the rights of the file say about a private key in it. */
+  private static FileSurvey checked(FileSurvey survey) {
+    boolean openKey =
+        survey.holdings().stream()
+            .anyMatch(h -> h instanceof Holding.PrivateKey key && !key.encrypted());
+    if (!openKey) {
+      return survey;
+    }
+    return rightsFinding(survey.path())
+        .map(
+            finding -> {
+              List<Finding> findings = new java.util.ArrayList<>(survey.findings());
+              findings.add(finding);
+              return new FileSurvey(
+                  survey.path(),
+                  survey.format(),
+                  survey.holdings(),
+                  findings,
+                  survey.failure(),
+                  survey.locked(),
+                  survey.opener(),
+                  survey.protections());
+            })
+        .orElse(survey);
+  }
+
+  private static Optional<Finding> rightsFinding(Path path) {
+    Set<PosixFilePermission> rights;
+    try {
+      if (!Files.isRegularFile(path)) {
+        return Optional.empty();
+      }
+      rights = Files.getPosixFilePermissions(path);
+    } catch (UnsupportedOperationException e) {
+      return Optional.of(
+          Finding.note(
+              "rights-not-checked",
+              VisibleText.of(path.toString()),
+              "Who may read this private key was not checked: this file system has no such rights.",
+              "Check its access list by hand."));
+    } catch (IOException e) {
+      return Optional.empty(); // it was just read; another process has taken it away
+    }
+    boolean others = rights.contains(PosixFilePermission.OTHERS_READ);
+    boolean group = rights.contains(PosixFilePermission.GROUP_READ);
+    if (!others && !group) {
+      return Optional.empty();
+    }
+    String name = VisibleText.of(path.toString());
+    return Optional.of(
+        new Finding(
+            "key-readable-by-others",
+            others ? io.symbolon.Level.PROBLEM : io.symbolon.Level.WARNING,
+            name,
+            others
+                ? "The private key lies open, and every user of this machine may read it."
+                : "The private key lies open, and the group of the file may read it.",
+            "Give it to its owner alone: chmod 600 " + ShellQuote.quote(path.toString())));
+  }
+}

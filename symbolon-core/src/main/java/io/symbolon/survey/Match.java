@@ -1,0 +1,75 @@
+package io.symbolon.survey;
+
+import io.symbolon.VisibleText;
+import io.symbolon.chain.Chain;
+import io.symbolon.key.Fit;
+import io.symbolon.x509.Certificate;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A private key and all that belongs to it.
+ *
+ * @param keys the places where the same private key was found; at least one, and each of them open
+ * @param certificates the certificates of the key, the best one first: valid now, then the latest
+ * @param requests the requests of the key
+ * @param chain the chain of the best certificate
+ * @param fit whether key and best certificate were proven to fit
+ */
+public record Match(
+    List<Holding.PrivateKey> keys,
+    List<Certificate> certificates,
+    List<Holding.Request> requests,
+    Optional<Chain> chain,
+    Fit fit) {
+  /** Copies the lists. */
+  public Match {
+    keys = List.copyOf(keys);
+    certificates = List.copyOf(certificates);
+    requests = List.copyOf(requests);
+  }
+
+  /** The first place of the key. */
+  public Holding.PrivateKey key() {
+    return keys.get(0);
+  }
+
+  /** What to call it when one of several has to be chosen: alias, common name, or file name. */
+  public String name() {
+    return key()
+        .alias()
+        .or(() -> certificates.stream().findFirst().flatMap(c -> c.subject().commonName()))
+        .or(() -> requests.stream().findFirst().flatMap(r -> r.request().subject().commonName()))
+        .orElseGet(() -> String.valueOf(key().place().file().getFileName()));
+  }
+
+  /**
+   * Whether {@code chosen} names it: by alias, common name or file name, without regard to case.
+   */
+  public boolean isNamed(String chosen) {
+    return keys.stream()
+            .anyMatch(
+                key ->
+                    key.alias().filter(chosen::equalsIgnoreCase).isPresent()
+                        || String.valueOf(key.place().file().getFileName())
+                            .equalsIgnoreCase(chosen))
+        || name().equalsIgnoreCase(chosen)
+        || certificates.stream()
+            .anyMatch(c -> c.subject().commonName().filter(chosen::equalsIgnoreCase).isPresent());
+  }
+
+  /** A line that tells it from others. */
+  public String description() {
+    return "'"
+        + VisibleText.of(name())
+        + "' ("
+        + key()
+            .key()
+            .map(Object::toString)
+            .map(t -> t.replaceAll(".*\\((.*)\\)", "$1"))
+            .orElse("key")
+        + " in "
+        + key().place()
+        + ")";
+  }
+}

@@ -1,0 +1,151 @@
+package io.symbolon.survey;
+
+import io.symbolon.Hex;
+import io.symbolon.chain.ChainFinder;
+import io.symbolon.key.Fit;
+import io.symbolon.key.KeyAlgorithm;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.x509.Certificate;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Finds the halves that belong together: by the public key where the private key carries it, and
+ * otherwise by having the key sign and each public key of its algorithm verify. Linear in the
+ * holdings but for keys of the second kind, whose trials are bounded.
+ */
+final class Matcher {
+  private static final int TRIALS =
+      20_000; // a signature and its check take a tenth of a millisecond
+
+  private final List<Holding> holdings;
+  private final ChainFinder chains;
+  private final Instant now;
+  private int trials;
+  private boolean gaveUp;
+
+  Matcher(List<Holding> holdings, ChainFinder chains, Instant now) {
+    this.holdings = holdings;
+    this.chains = chains;
+    this.now = now;
+  }
+
+  /** Whether a key without a public half was left unpaired because there were too many trials. */
+  boolean gaveUp() {
+    return gaveUp;
+  }
+
+  List<Match> matches() {
+    Map<String, Set<Certificate>> certificates = new HashMap<>();
+    Map<String, List<Holding.Request>> requests = new HashMap<>();
+    Map<KeyAlgorithm, Map<String, SubjectPublicKeyInfo>> publicKeys = new HashMap<>();
+    for (Holding holding : holdings) {
+      if (holding instanceof Holding.Cert cert) {
+        Certificate certificate = cert.certificate();
+        certificates
+            .computeIfAbsent(certificate.keyId(), k -> new LinkedHashSet<>())
+            .add(certificate);
+        remember(publicKeys, certificate.publicKey());
+      } else if (holding instanceof Holding.Request request) {
+        SubjectPublicKeyInfo key = request.request().publicKey();
+        requests.computeIfAbsent(key.keyId(), k -> new ArrayList<>()).add(request);
+        remember(publicKeys, key);
+      } else if (holding instanceof Holding.PublicKey key) {
+        remember(publicKeys, key.key());
+      }
+    }
+    List<Match> matches = new ArrayList<>();
+    for (Map.Entry<String, List<Holding.PrivateKey>> group : groups(publicKeys).entrySet()) {
+      matches.add(
+          match(
+              group.getValue(),
+              certificates.getOrDefault(group.getKey(), Set.of()),
+              requests.getOrDefault(group.getKey(), List.of())));
+    }
+    return matches;
+  }
+
+  private static void remember(
+      Map<KeyAlgorithm, Map<String, SubjectPublicKeyInfo>> publicKeys, SubjectPublicKeyInfo key) {
+    publicKeys.computeIfAbsent(key.algorithm(), k -> new LinkedHashMap<>()).put(key.keyId(), key);
+  }
+
+  /** The open private keys by what identifies their public half. */
+  private Map<String, List<Holding.PrivateKey>> groups(
+      Map<KeyAlgorithm, Map<String, SubjectPublicKeyInfo>> publicKeys) {
+    Map<String, List<Holding.PrivateKey>> groups = new LinkedHashMap<>();
+    Map<String, String> proven = new HashMap<>();
+    for (Holding holding : holdings) {
+      if (holding instanceof Holding.PrivateKey key && key.key().isPresent()) {
+        PrivateKeyInfo info = key.key().get();
+        String id =
+            info.publicHalf()
+                .map(SubjectPublicKeyInfo::keyId)
+                .orElseGet(
+                    () ->
+                        proven.computeIfAbsent(
+                            fingerprint(info),
+                            own -> {
+                              var known = publicKeys.getOrDefault(info.algorithm(), Map.of());
+                              return byTrial(info, known.values()).orElse(own);
+                            }));
+        groups.computeIfAbsent(id, k -> new ArrayList<>()).add(key);
+      }
+    }
+    return groups;
+  }
+
+  private static String fingerprint(PrivateKeyInfo info) {
+    byte[] revealed = info.revealPkcs8();
+    try {
+      return "private " + Hex.sha256(revealed);
+    } finally {
+      Arrays.fill(revealed, (byte) 0);
+    }
+  }
+
+  private Optional<String> byTrial(PrivateKeyInfo info, Collection<SubjectPublicKeyInfo> known) {
+    for (SubjectPublicKeyInfo candidate : known) {
+      if (++trials > TRIALS) {
+        gaveUp = true;
+        return Optional.empty();
+      }
+      if (Fit.of(info, candidate) == Fit.FITS) {
+        return Optional.of(candidate.keyId());
+      }
+    }
+    return Optional.empty();
+  }
+
+  private Match match(
+      List<Holding.PrivateKey> keys,
+      Set<Certificate> certificates,
+      List<Holding.Request> requests) {
+    List<Certificate> best =
+        certificates.stream()
+            .sorted(
+                Comparator.comparing((Certificate c) -> !isValid(c))
+                    .thenComparing(Certificate::notBefore, Comparator.reverseOrder()))
+            .toList();
+    Fit fit =
+        best.isEmpty()
+            ? Fit.NOT_CHECKED
+            : Fit.of(keys.get(0).key().orElseThrow(), best.get(0).publicKey());
+    return new Match(keys, best, requests, best.stream().findFirst().map(chains::from), fit);
+  }
+
+  private boolean isValid(Certificate certificate) {
+    return !now.isBefore(certificate.notBefore()) && !now.isAfter(certificate.notAfter());
+  }
+}

@@ -1,0 +1,158 @@
+package io.symbolon.survey;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.chain.Chain;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.GeneralName;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+
+/** Derives the commands to give next from what a survey found, with the files at hand filled in. */
+final class NextSteps {
+  private static final int MOST = 4;
+
+  private final Survey survey;
+  private final List<NextStep> steps = new ArrayList<>();
+
+  private NextSteps(Survey survey) {
+    this.survey = survey;
+  }
+
+  static List<NextStep> of(Survey survey) {
+    NextSteps next = new NextSteps(survey);
+    next.unlock();
+    next.join();
+    next.trust();
+    return next.steps.size() <= MOST ? List.copyOf(next.steps) : next.steps.subList(0, MOST);
+  }
+
+  private void unlock() {
+    Set<String> locked = new LinkedHashSet<>();
+    for (FileSurvey file : survey.files()) {
+      if (file.failure()
+          .map(SymbolonException::reason)
+          .filter(r -> r == Reason.LOCKED)
+          .isPresent()) {
+        locked.add(file.path().toString());
+      }
+    }
+    if (!locked.isEmpty()) {
+      List<String> arguments = new ArrayList<>(List.of("survey"));
+      locked.stream().limit(5).forEach(arguments::add);
+      arguments.addAll(List.of("--unlock", "ask"));
+      steps.add(new NextStep(arguments, "shows what is locked, once you give the password"));
+    }
+  }
+
+  private void join() {
+    for (Match match : survey.matches()) {
+      Optional<Chain> chain = match.chain();
+      if (chain.isEmpty()) {
+        continue;
+      }
+      if (!chain.get().isComplete()) {
+        steps.add(
+            new NextStep(
+                List.of(),
+                "Get the certificate of "
+                    + chain.get().last().issuer()
+                    + " from the authority, add it to these files, and survey them again."));
+      } else if (!isJoinedAlready(match, chain.get())) {
+        steps.add(
+            new NextStep(joinArguments(match, chain.get()), "makes the keystore of the server"));
+      }
+    }
+  }
+
+  private static boolean isJoinedAlready(Match match, Chain chain) {
+    return match.keys().stream().anyMatch(key -> key.alias().isPresent() && key.encrypted())
+        && chain.certificates().size() > 0;
+  }
+
+  private List<String> joinArguments(Match match, Chain chain) {
+    Set<Path> files = new LinkedHashSet<>();
+    files.add(match.key().place().file());
+    chain.certificates().forEach(certificate -> addFile(files, certificate));
+    List<String> arguments = new ArrayList<>(List.of("join"));
+    files.forEach(file -> arguments.add(file.toString()));
+    long keys =
+        survey.matches().stream()
+            .filter(m -> m.keys().stream().anyMatch(k -> files.contains(k.place().file())))
+            .count();
+    if (keys > 1) {
+      arguments.addAll(List.of("--alias", match.name()));
+    }
+    addUnlock(arguments, files);
+    String base = baseName(chain.endEntity());
+    arguments.addAll(List.of("--into", base + ".p12", "--seal", "new=" + base + ".pass"));
+    return arguments;
+  }
+
+  private void addFile(Set<Path> files, Certificate certificate) {
+    List<Holding.Cert> places = survey.certificates().getOrDefault(certificate, List.of());
+    if (places.stream().noneMatch(place -> files.contains(place.place().file()))) {
+      places.stream().findFirst().ifPresent(place -> files.add(place.place().file()));
+    }
+  }
+
+  private void addUnlock(List<String> arguments, Set<Path> files) {
+    Set<String> sources = new LinkedHashSet<>();
+    for (FileSurvey file : survey.files()) {
+      if (files.contains(file.path())) {
+        file.opener().filter(s -> !s.isEmpty()).ifPresent(s -> sources.add(s.source()));
+        boolean sealedKey =
+            file.format() != Format.PKCS12
+                && file.holdings().stream()
+                    .anyMatch(h -> h instanceof Holding.PrivateKey key && key.encrypted());
+        if (sealedKey) {
+          sources.add("ask");
+        }
+      }
+    }
+    sources.forEach(source -> arguments.addAll(List.of("--unlock", source)));
+  }
+
+  private void trust() {
+    List<Certificate> authorities =
+        survey.certificates().keySet().stream().filter(Certificate::isAuthority).toList();
+    boolean isTruststoreAlready =
+        survey.files().size() == 1
+            && survey.files().get(0).format() == Format.PKCS12
+            && survey.matches().isEmpty();
+    if (authorities.isEmpty() || isTruststoreAlready || authorities.size() > 20) {
+      return;
+    }
+    Set<Path> files = new LinkedHashSet<>();
+    authorities.forEach(certificate -> addFile(files, certificate));
+    List<String> arguments = new ArrayList<>(List.of("truststore"));
+    files.forEach(file -> arguments.add(file.toString()));
+    addUnlock(arguments, files);
+    arguments.addAll(List.of("--into", "truststore.p12", "--seal", "new=truststore.pass"));
+    steps.add(new NextStep(arguments, "makes the truststore of its clients"));
+  }
+
+  /** A file name after the host or the common name: lower case, nothing a path could be made of. */
+  static String baseName(Certificate certificate) {
+    String name =
+        certificate.hosts().stream()
+            .filter(GeneralName::isHost)
+            .map(GeneralName::value)
+            .findFirst()
+            .or(() -> certificate.subject().commonName())
+            .orElse("server");
+    String safe =
+        name.toLowerCase(Locale.ROOT).replace("*", "wildcard").replaceAll("[^a-z0-9.-]+", "-");
+    safe = safe.replaceAll("^[.-]+|[.-]+$", "");
+    String first =
+        safe.contains(".") && !safe.matches("[0-9.]+")
+            ? safe.substring(0, safe.indexOf('.'))
+            : safe;
+    return first.isEmpty() ? "server" : first.substring(0, Math.min(40, first.length()));
+  }
+}

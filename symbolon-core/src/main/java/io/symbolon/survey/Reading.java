@@ -1,0 +1,115 @@
+package io.symbolon.survey;
+
+import io.symbolon.Finding;
+import io.symbolon.Limits;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.seal.Secret;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Collects what is found while one file is read. */
+final class Reading {
+  private final Path path;
+  private final List<Holding> holdings = new ArrayList<>();
+  private final List<Finding> findings = new ArrayList<>();
+  private List<String> protections = List.of();
+  private Optional<SymbolonException> failure = Optional.empty();
+  private Optional<Secret> opener = Optional.empty();
+  private boolean locked;
+
+  Reading(Path path) {
+    this.path = path;
+  }
+
+  Place place(String position) {
+    return new Place(path, position);
+  }
+
+  String name() {
+    return VisibleText.of(path.toString());
+  }
+
+  void add(Holding holding) {
+    if (holdings.size() >= Limits.HOLDINGS_PER_FILE) {
+      throw new SymbolonException(
+          Reason.LIMIT_PASSED,
+          "The file " + name() + " was not read to its end.",
+          "It holds more than " + Limits.HOLDINGS_PER_FILE + " things.",
+          "Split it into several files.");
+    }
+    holdings.add(holding);
+  }
+
+  void add(Finding finding) {
+    findings.add(finding);
+  }
+
+  void openedWith(Secret secret) {
+    opener = Optional.of(secret);
+  }
+
+  void protectedBy(List<String> descriptions) {
+    protections = List.copyOf(descriptions);
+  }
+
+  boolean isEmpty() {
+    return holdings.isEmpty();
+  }
+
+  /** The file, or a part of it, failed: said as a finding and kept as the failure of the file. */
+  void failed(String id, SymbolonException why) {
+    findings.add(Finding.problem(id, name(), why.statement() + " " + why.seen(), why.remedy()));
+    if (failure.isEmpty()) {
+      failure = Optional.of(why);
+    }
+  }
+
+  void failed(SymbolonException e, String what) {
+    SymbolonException told =
+        new SymbolonException(
+            e.reason(), what + " in " + name() + " can't be read.", e.seen(), e.remedy(), e);
+    failed(id(e.reason()), told);
+  }
+
+  private static String id(Reason reason) {
+    return switch (reason) {
+      case LIMIT_PASSED -> "limit-passed";
+      case UNSUPPORTED -> "unsupported";
+      case LOCKED -> "locked";
+      default -> "damaged";
+    };
+  }
+
+  /** A part stayed closed. */
+  void locked(List<Secret> tried, String what, boolean mayBeDamaged) {
+    locked = true;
+    if (failure.filter(f -> f.reason() == Reason.LOCKED).isPresent()) {
+      return;
+    }
+    boolean none = tried.isEmpty();
+    String seen =
+        none
+            ? "It is protected by a password, and none was given."
+            : "No password given opens it (tried: "
+                + String.join(", ", tried.stream().map(Secret::source).toList())
+                + ")"
+                + (mayBeDamaged ? "; or the file is damaged, which looks the same." : ".");
+    failed(
+        "locked",
+        new SymbolonException(
+            Reason.LOCKED,
+            what + " in " + name() + " is locked.",
+            seen,
+            none
+                ? "Give the password with --unlock ask, --unlock file=PATH or --unlock env=NAME."
+                : "Ask its sender for the right password and give it with --unlock."));
+  }
+
+  FileSurvey done(Format format) {
+    return new FileSurvey(path, format, holdings, findings, failure, locked, opener, protections);
+  }
+}

@@ -1,0 +1,186 @@
+package io.symbolon.survey;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.der.Element;
+import io.symbolon.key.EncryptedPrivateKeyInfo;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.seal.Secret;
+import io.symbolon.store.Bag;
+import io.symbolon.store.Pkcs12;
+import io.symbolon.store.Pkcs12Reader;
+import io.symbolon.store.Pkcs7;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.CertificateRequest;
+import io.symbolon.x509.RevocationList;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+
+/** Turns one structure into holdings. */
+final class StructureReader {
+  private final List<Secret> unlock;
+  private final Reading reading;
+
+  StructureReader(List<Secret> unlock, Reading reading) {
+    this.unlock = unlock;
+    this.reading = reading;
+  }
+
+  /**
+   * Reads one structure; what is wrong with it becomes a failure of the reading.
+   *
+   * @return whether the structure is one that is known
+   */
+  boolean read(Structure structure, byte[] der, String position) {
+    Place place = reading.place(position);
+    Optional<String> alias = Optional.empty();
+    try {
+      switch (structure) {
+        case CERTIFICATE -> reading.add(new Holding.Cert(place, alias, Certificate.read(der)));
+        case REQUEST ->
+            reading.add(new Holding.Request(place, alias, CertificateRequest.read(der)));
+        case REVOCATION_LIST ->
+            reading.add(new Holding.Crl(place, alias, RevocationList.read(der)));
+        case PKCS8 -> open(place, PrivateKeyInfo.readPkcs8(der));
+        case PKCS1 -> open(place, PrivateKeyInfo.readPkcs1(der));
+        case SEC1 -> open(place, PrivateKeyInfo.readSec1(der));
+        case ENCRYPTED_PKCS8 -> sealed(place, der);
+        case PUBLIC_KEY ->
+            reading.add(new Holding.PublicKey(place, alias, SubjectPublicKeyInfo.read(der)));
+        case RSA_PUBLIC_KEY ->
+            reading.add(
+                new Holding.PublicKey(
+                    place, alias, SubjectPublicKeyInfo.ofRsaPublicKey(Element.read(der))));
+        case PKCS7 -> bundle(der, position);
+        case PKCS12 -> store(der);
+        case UNKNOWN -> {
+          return false;
+        }
+      }
+    } catch (SymbolonException e) {
+      String where = position.isEmpty() ? "" : " at " + position;
+      reading.failed(e, "The " + title(structure) + where);
+    }
+    return true;
+  }
+
+  private static String title(Structure structure) {
+    return switch (structure) {
+      case CERTIFICATE -> "certificate";
+      case REQUEST -> "certificate signing request";
+      case REVOCATION_LIST -> "revocation list";
+      case PKCS8, ENCRYPTED_PKCS8, PKCS1, SEC1 -> "private key";
+      case PUBLIC_KEY, RSA_PUBLIC_KEY -> "public key";
+      case PKCS7 -> "PKCS#7 bundle";
+      case PKCS12 -> "PKCS#12";
+      case UNKNOWN -> "content";
+    };
+  }
+
+  private void open(Place place, PrivateKeyInfo key) {
+    reading.add(
+        new Holding.PrivateKey(
+            place, Optional.empty(), Optional.of(key), false, key.form().title()));
+  }
+
+  private void sealed(Place place, byte[] der) {
+    EncryptedPrivateKeyInfo sealed = EncryptedPrivateKeyInfo.read(Element.read(der));
+    List<Secret> secrets = new ArrayList<>(unlock);
+    secrets.add(Secret.empty());
+    Optional<PrivateKeyInfo> key =
+        secrets.stream().map(sealed::open).flatMap(Optional::stream).findFirst();
+    reading.protectedBy(
+        List.of(
+            sealed.protection().description() + ", " + sealed.protection().rounds() + " rounds"));
+    reading.add(new Holding.PrivateKey(place, Optional.empty(), key, true, "PKCS#8"));
+    if (key.isEmpty()) {
+      reading.locked(unlock, "The private key", true);
+    }
+  }
+
+  private void bundle(byte[] der, String position) {
+    Pkcs7 bundle = Pkcs7.read(der);
+    int number = 0;
+    for (Certificate certificate : bundle.certificates()) {
+      reading.add(new Holding.Cert(numbered(position, ++number), Optional.empty(), certificate));
+    }
+    for (RevocationList list : bundle.revocationLists()) {
+      reading.add(new Holding.Crl(numbered(position, ++number), Optional.empty(), list));
+    }
+  }
+
+  private Place numbered(String position, int number) {
+    return reading.place((position.isEmpty() ? "" : position + ", ") + "number " + number);
+  }
+
+  private void store(byte[] bytes) {
+    Pkcs12 store = Pkcs12Reader.read(bytes, unlock);
+    store.opener().ifPresent(reading::openedWith);
+    reading.protectedBy(store.protections());
+    int number = 0;
+    for (Bag bag : store.bags()) {
+      number++;
+      Optional<String> alias = bag.labels().alias();
+      Place place =
+          reading.place(
+              alias
+                  .map(name -> "entry '" + io.symbolon.VisibleText.of(name) + "'")
+                  .orElse("entry " + number));
+      if (bag instanceof Bag.Key key) {
+        reading.add(
+            new Holding.PrivateKey(
+                place, alias, key.key(), key.protection().isPresent(), "PKCS#8"));
+      } else if (bag instanceof Bag.Cert cert) {
+        reading.add(new Holding.Cert(place, alias, cert.certificate()));
+      } else if (bag instanceof Bag.Crl crl) {
+        reading.add(new Holding.Crl(place, alias, crl.list()));
+      } else if (bag instanceof Bag.Secret) {
+        reading.add(new Holding.SecretKey(place, alias));
+      } else if (bag instanceof Bag.Unknown unknown) {
+        reading.failed(
+            "damaged",
+            new SymbolonException(
+                Reason.NOT_UNDERSTOOD,
+                place + " can't be read.",
+                unknown.why(),
+                "Ask its sender to write the store again."));
+      }
+    }
+    if (store.intactButAltered()) {
+      reading.failed(
+          "damaged",
+          new SymbolonException(
+              Reason.NOT_UNDERSTOOD,
+              "The PKCS#12 " + reading.name() + " is damaged.",
+              "A password opens its content, but the integrity check over it fails: it was changed.",
+              "Ask for the file again, and do not use what it holds."));
+    } else if (store.isLocked()) {
+      reading.locked(unlock, "The PKCS#12", true);
+    } else if (store.integrity() == Pkcs12.Integrity.ABSENT) {
+      reading.add(
+          io.symbolon.Finding.note(
+              "no-integrity-check",
+              reading.name(),
+              "The PKCS#12 carries no integrity check: nobody can tell whether it was changed.",
+              ""));
+    }
+  }
+
+  static boolean isWhole(byte[] bytes, Element element) {
+    return element.endOffset() == bytes.length
+        || isBlank(Arrays.copyOfRange(bytes, element.endOffset(), bytes.length));
+  }
+
+  /** Whether nothing but white space, zeros or an end-of-file mark is left. */
+  static boolean isBlank(byte[] bytes) {
+    for (byte b : bytes) {
+      if (b != 0 && b != ' ' && b != '\t' && b != '\n' && b != '\r' && b != 0x1A) {
+        return false;
+      }
+    }
+    return true;
+  }
+}

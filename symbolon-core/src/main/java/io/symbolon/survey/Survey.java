@@ -1,0 +1,167 @@
+package io.symbolon.survey;
+
+import io.symbolon.Finding;
+import io.symbolon.SymbolonException;
+import io.symbolon.chain.Chain;
+import io.symbolon.chain.ChainFinder;
+import io.symbolon.chain.SystemRoots;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.HostName;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** What a set of files holds, what of it belongs together, and what is to be said about it. */
+public final class Survey {
+  private final Instant now;
+  private final List<FileSurvey> files;
+  private final List<SymbolonException> failures;
+  private final Map<Certificate, List<Holding.Cert>> certificates;
+  private final ChainFinder finder;
+  private final List<Match> matches;
+  private final List<Chain> otherChains;
+  private final List<Finding> findings;
+  private final List<NextStep> nextSteps;
+
+  private Survey(
+      List<FileSurvey> files,
+      List<SymbolonException> folderFailures,
+      List<Finding> folderFindings,
+      List<HostName> hosts,
+      Instant now,
+      SystemRoots systemRoots) {
+    this.now = now;
+    this.files = List.copyOf(files);
+    List<Holding> holdings = files.stream().flatMap(f -> f.holdings().stream()).toList();
+    this.certificates = occurrences(holdings);
+    this.finder = new ChainFinder(certificates.keySet(), now, systemRoots);
+    Matcher matcher = new Matcher(holdings, finder, now);
+    this.matches = matcher.matches();
+    this.otherChains = findOtherChains();
+    List<SymbolonException> allFailures = new ArrayList<>(folderFailures);
+    files.forEach(file -> file.failure().ifPresent(allFailures::add));
+    this.failures = List.copyOf(allFailures);
+    List<Finding> all = new ArrayList<>(folderFindings);
+    for (SymbolonException failure : folderFailures) {
+      all.add(
+          Finding.problem(
+              "unreadable", "", failure.statement() + " " + failure.seen(), failure.remedy()));
+    }
+    all.addAll(new SurveyFindings(this, hosts, matcher.gaveUp()).all());
+    all.sort(Comparator.comparing(Finding::level));
+    this.findings = List.copyOf(all);
+    this.nextSteps = NextSteps.of(this);
+  }
+
+  static Survey of(
+      List<FileSurvey> files,
+      List<SymbolonException> failures,
+      List<Finding> findings,
+      List<HostName> hosts,
+      Instant now,
+      SystemRoots systemRoots) {
+    return new Survey(files, failures, findings, hosts, now, systemRoots);
+  }
+
+  private static Map<Certificate, List<Holding.Cert>> occurrences(List<Holding> holdings) {
+    Map<Certificate, List<Holding.Cert>> occurrences = new LinkedHashMap<>();
+    for (Holding holding : holdings) {
+      if (holding instanceof Holding.Cert cert) {
+        occurrences.computeIfAbsent(cert.certificate(), c -> new ArrayList<>()).add(cert);
+      }
+    }
+    return occurrences;
+  }
+
+  /** The chains of certificates that no private key here belongs to and that no other rests on. */
+  private List<Chain> findOtherChains() {
+    Set<Certificate> covered = new HashSet<>();
+    for (Match match : matches) {
+      covered.addAll(match.certificates());
+      match.chain().ifPresent(chain -> covered.addAll(chain.certificates()));
+    }
+    List<Chain> chains = new ArrayList<>();
+    List<Certificate> order = new ArrayList<>(certificates.keySet());
+    // End-entities first: what lies on their chains needs no chain of its own.
+    order.sort(
+        Comparator.comparing(Certificate::isAuthority).thenComparing(Certificate::isSelfIssued));
+    for (Certificate certificate : order) {
+      if (!covered.contains(certificate)) {
+        Chain chain = finder.from(certificate);
+        covered.addAll(chain.certificates());
+        chains.add(chain);
+      }
+    }
+    return List.copyOf(chains);
+  }
+
+  /** The moment for which validity was judged. */
+  public Instant now() {
+    return now;
+  }
+
+  /** The files, in the order they were named or found. */
+  public List<FileSurvey> files() {
+    return files;
+  }
+
+  /** Why files, folders or parts of them could not be read, understood or unlocked. */
+  public List<SymbolonException> failures() {
+    return failures;
+  }
+
+  /** The different certificates, each with all its places. */
+  public Map<Certificate, List<Holding.Cert>> certificates() {
+    return java.util.Collections.unmodifiableMap(certificates);
+  }
+
+  /** Every open private key with what belongs to it. */
+  public List<Match> matches() {
+    return matches;
+  }
+
+  /** The chains of the certificates that no private key here belongs to. */
+  public List<Chain> otherChains() {
+    return otherChains;
+  }
+
+  /** The best chain of a certificate among these files. */
+  public Chain chainOf(Certificate certificate) {
+    return finder.from(certificate);
+  }
+
+  /** All that is to be said, the worst first. */
+  public List<Finding> findings() {
+    return findings;
+  }
+
+  /** What to do next. */
+  public List<NextStep> nextSteps() {
+    return nextSteps;
+  }
+
+  /** The first place of a certificate. */
+  Optional<Place> placeOf(Certificate certificate) {
+    return Optional.ofNullable(certificates.get(certificate)).map(all -> all.get(0).place());
+  }
+
+  /** All holdings of one kind. */
+  <T extends Holding> Collection<T> all(Class<T> kind) {
+    List<T> all = new ArrayList<>();
+    for (FileSurvey file : files) {
+      for (Holding holding : file.holdings()) {
+        if (kind.isInstance(holding)) {
+          all.add(kind.cast(holding));
+        }
+      }
+    }
+    return all;
+  }
+}

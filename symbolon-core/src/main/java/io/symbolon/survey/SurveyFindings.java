@@ -1,0 +1,239 @@
+package io.symbolon.survey;
+
+import io.symbolon.Finding;
+import io.symbolon.Level;
+import io.symbolon.VisibleText;
+import io.symbolon.chain.CertificateJudge;
+import io.symbolon.chain.Chain;
+import io.symbolon.key.Fit;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.HostName;
+import io.symbolon.x509.SignatureAlgorithm;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** What is to be said of a set of files, beyond what each of them says for itself. */
+final class SurveyFindings {
+  private final Survey survey;
+  private final List<HostName> hosts;
+  private final boolean pairingGaveUp;
+  private final CertificateJudge judge;
+  private final List<Finding> findings = new ArrayList<>();
+
+  SurveyFindings(Survey survey, List<HostName> hosts, boolean pairingGaveUp) {
+    this.survey = survey;
+    this.hosts = hosts;
+    this.pairingGaveUp = pairingGaveUp;
+    this.judge = new CertificateJudge(survey.now());
+  }
+
+  List<Finding> all() {
+    survey.files().forEach(file -> findings.addAll(file.findings()));
+    survey.certificates().forEach((certificate, places) -> certificate(certificate, places));
+    survey.matches().forEach(this::match);
+    survey.otherChains().forEach(chain -> chain(chain, Level.WARNING));
+    survey.files().forEach(file -> new BundleFindings(survey, file).addTo(findings));
+    requests();
+    hosts.forEach(this::host);
+    if (pairingGaveUp) {
+      findings.add(
+          Finding.warning(
+              "pairing-not-checked",
+              "",
+              "Not every private key without its public half was tried against every certificate:"
+                  + " there are too many.",
+              "Survey fewer files at once."));
+    }
+    return findings;
+  }
+
+  private void certificate(Certificate certificate, List<Holding.Cert> places) {
+    findings.addAll(judge.judge(certificate, places.get(0).place().toString()));
+    if (places.size() > 1) {
+      findings.add(
+          Finding.note(
+              "duplicate",
+              places.get(0).place().toString(),
+              "The certificate of "
+                  + certificate.subject().shortText()
+                  + " is here "
+                  + places.size()
+                  + " times: "
+                  + listed(places.stream().map(p -> p.place().toString()).toList())
+                  + ".",
+              "Nothing to do: join and truststore take it once."));
+    }
+  }
+
+  static String listed(List<String> places) {
+    return places.size() <= 6
+        ? String.join(", ", places)
+        : String.join(", ", places.subList(0, 6)) + " and " + (places.size() - 6) + " more";
+  }
+
+  private void match(Match match) {
+    String where = match.key().place().toString();
+    Set<String> files =
+        match.keys().stream()
+            .map(k -> VisibleText.of(k.place().file().toString()))
+            .collect(Collectors.toCollection(LinkedHashSet::new));
+    if (files.size() > 1) {
+      findings.add(
+          Finding.warning(
+              "key-in-several-files",
+              where,
+              "The same private key lies in "
+                  + files.size()
+                  + " files: "
+                  + listed(List.copyOf(files))
+                  + ".",
+              "Keep the one that is used, and delete the others."));
+    }
+    if (match.certificates().isEmpty()) {
+      boolean requested = !match.requests().isEmpty();
+      findings.add(
+          Finding.warning(
+              "key-without-certificate",
+              where,
+              "No certificate here belongs to the private key "
+                  + match.description()
+                  + (requested
+                      ? "; its request is in " + match.requests().get(0).place() + "."
+                      : "."),
+              requested
+                  ? "Send the request to the authority, or add the reply to these files."
+                  : "Look for the certificate that was issued for this key."));
+      return;
+    }
+    if (match.fit() == Fit.DOES_NOT_FIT) {
+      findings.add(
+          Finding.problem(
+              "key-does-not-fit",
+              where,
+              "The private key says it belongs to the certificate of "
+                  + match.certificates().get(0).subject().shortText()
+                  + ", but what it signs the certificate does not verify: the key is damaged.",
+              "Take the key from a backup, or make a new one and ask for a new certificate."));
+    } else if (match.fit() == Fit.NOT_CHECKED) {
+      findings.add(
+          Finding.warning(
+              "fit-not-checked",
+              where,
+              "Whether key and certificate fit was not proven: this Java can't compute with "
+                  + match.certificates().get(0).publicKey().description()
+                  + ".",
+              "Use a Java that has the algorithm."));
+    }
+    if (match.certificates().size() > 1) {
+      findings.add(
+          Finding.note(
+              "several-certificates",
+              where,
+              match.certificates().size()
+                  + " certificates belong to this key; the one valid until "
+                  + match.certificates().get(0).notAfter()
+                  + " is taken.",
+              "Name fewer files to take another."));
+    }
+    match.chain().ifPresent(chain -> chain(chain, Level.PROBLEM));
+  }
+
+  private void chain(Chain chain, Level level) {
+    String where = survey.placeOf(chain.endEntity()).map(Place::toString).orElse("");
+    findings.addAll(judge.links(chain.certificates(), where));
+    if (chain.uncheckedLinks() > 0) {
+      findings.add(
+          Finding.warning(
+              "signature-not-checked",
+              where,
+              "Not every signature in the chain of "
+                  + chain.endEntity().subject().shortText()
+                  + " was checked: this Java lacks an algorithm.",
+              "Use a newer Java."));
+    }
+    if (chain.isComplete()) {
+      return;
+    }
+    String missing = chain.last().issuer().toString();
+    if (chain.last().isAuthority()) {
+      findings.add(
+          Finding.warning(
+              "root-absent",
+              where,
+              "The chain of "
+                  + chain.endEntity().subject().shortText()
+                  + " ends at "
+                  + chain.last().subject().shortText()
+                  + ". Its issuer is not here: "
+                  + missing
+                  + ".",
+              "Ask the authority for the certificate of "
+                  + missing
+                  + "; whoever trusts this chain needs it."));
+    } else {
+      findings.add(
+          new Finding(
+              "issuer-absent",
+              level,
+              where,
+              "The certificate that issued "
+                  + chain.endEntity().subject().shortText()
+                  + " is not here: "
+                  + missing
+                  + ".",
+              "Ask the authority for the certificate of "
+                  + missing
+                  + "; without it some clients refuse the server."));
+    }
+  }
+
+  private void requests() {
+    for (Holding.Request request : survey.all(Holding.Request.class)) {
+      if (request.request().verify() == SignatureAlgorithm.Verdict.INVALID) {
+        findings.add(
+            Finding.problem(
+                "request-signature-broken",
+                request.place().toString(),
+                "The request's own signature does not verify: it was changed or damaged.",
+                "Make the request again."));
+      }
+    }
+  }
+
+  private void host(HostName host) {
+    List<Certificate> candidates =
+        survey.matches().stream().flatMap(match -> match.certificates().stream().limit(1)).toList();
+    if (candidates.isEmpty()) {
+      candidates = survey.certificates().keySet().stream().filter(c -> !c.isAuthority()).toList();
+    }
+    if (candidates.isEmpty()) {
+      findings.add(
+          Finding.problem(
+              "host-not-covered",
+              "",
+              "No certificate here could cover " + host + ": there is none for a server.",
+              "Add the server's certificate to the files."));
+      return;
+    }
+    List<Finding> uncovered = new ArrayList<>();
+    for (Certificate candidate : candidates) {
+      String where = survey.placeOf(candidate).map(Place::toString).orElse("");
+      Optional<Finding> finding = CertificateJudge.host(candidate, host, where);
+      if (finding.isEmpty()) {
+        findings.add(
+            Finding.note(
+                "host-covered",
+                where,
+                "The certificate of " + candidate.subject().shortText() + " covers " + host + ".",
+                ""));
+        return;
+      }
+      uncovered.add(finding.get());
+    }
+    findings.addAll(uncovered.subList(0, Math.min(10, uncovered.size())));
+  }
+}

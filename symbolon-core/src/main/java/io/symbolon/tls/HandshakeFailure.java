@@ -1,0 +1,88 @@
+package io.symbolon.tls;
+
+import io.symbolon.Finding;
+import io.symbolon.VisibleText;
+import java.io.EOFException;
+import java.io.IOException;
+import java.net.SocketException;
+import java.net.SocketTimeoutException;
+import java.util.Locale;
+import javax.net.ssl.SSLException;
+
+/** Turns the exception of a failed handshake into the sentence an administrator can act on. */
+final class HandshakeFailure {
+  private HandshakeFailure() {}
+
+  static Finding explain(IOException e, String where, boolean clientCertificateAsked) {
+    String raw = VisibleText.of(String.valueOf(e.getMessage()));
+    String text = raw.toLowerCase(Locale.ROOT);
+    if (e instanceof SocketTimeoutException) {
+      return Finding.problem(
+          "handshake-stalled",
+          where,
+          "The server began a handshake and then said nothing more.",
+          "Look into the server's log; it may be overloaded or stuck.");
+    }
+    if (text.contains("unsupported or unrecognized ssl message")
+        || text.contains("plaintext connection")) {
+      return Finding.problem(
+          "no-tls",
+          where,
+          "What answers does not speak TLS; its first octets are something else, such as plain HTTP.",
+          "Check the port: TLS often has another one. Or TLS is not switched on in the server.");
+    }
+    if (text.contains("protocol_version")
+        || text.contains("no appropriate protocol")
+        || text.contains("server chose tls")
+        || text.contains("server selected protocol")) {
+      return Finding.problem(
+          "no-common-protocol",
+          where,
+          "The server speaks no protocol version that this Java accepts (TLS 1.2 and 1.3). It said: "
+              + raw
+              + ".",
+          "Switch TLS 1.2 or 1.3 on in the server.");
+    }
+    if (text.contains("certificate_required")
+        || (clientCertificateAsked && text.contains("alert: bad_certificate"))
+        || (clientCertificateAsked && text.contains("alert: handshake_failure"))) {
+      return Probe.clientCertificateRequired(where, "it said: " + raw);
+    }
+    if (text.contains("unrecognized_name")) {
+      return Finding.problem(
+          "host-unknown-to-server",
+          where,
+          "The server has no certificate for the name that was asked for (SNI).",
+          "Ask with --host for a name the server is configured for.");
+    }
+    if (text.contains("alert: handshake_failure") || text.contains("insufficient_security")) {
+      return Finding.problem(
+          "no-common-cipher-suite",
+          where,
+          "Server and client found no cipher suite in common; the server may have no usable key.",
+          "Check that the server's keystore holds a private key with its certificate, and its list of"
+              + " cipher suites. It said: "
+              + raw
+              + ".");
+    }
+    if (e instanceof EOFException
+        || text.contains("remote host terminated the handshake")
+        || text.contains("connection reset")
+        || text.contains("closed")
+        || e instanceof SocketException) {
+      return Finding.problem(
+          "closed-during-handshake",
+          where,
+          "The server closed the connection instead of answering the handshake.",
+          "Look into the server's log: a keystore it could not open does this, and so does a port"
+              + " that is not for TLS.");
+    }
+    return Finding.problem(
+        "handshake-failed",
+        where,
+        "The handshake failed in a way that is not explained here. The platform says: "
+            + raw
+            + (e instanceof SSLException ? "." : " (" + e.getClass().getSimpleName() + ")."),
+        "Look into the server's log for the same moment.");
+  }
+}

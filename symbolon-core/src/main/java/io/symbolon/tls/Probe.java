@@ -1,0 +1,227 @@
+package io.symbolon.tls;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.HostName;
+import java.io.IOException;
+import java.net.ConnectException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.NoRouteToHostException;
+import java.net.Socket;
+import java.net.SocketTimeoutException;
+import java.net.UnknownHostException;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
+import javax.net.ssl.SNIHostName;
+import javax.net.ssl.SSLException;
+import javax.net.ssl.SSLParameters;
+import javax.net.ssl.SSLSession;
+import javax.net.ssl.SSLSocket;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * A real handshake with a running server, and the judgement of what it showed. The settings are
+ * immutable: every {@code with} method gives a new probe. Thread-safe.
+ */
+public final class Probe {
+  private static final Logger LOG = LoggerFactory.getLogger(Probe.class);
+  private static final Duration LATE_ALERT = Duration.ofMillis(400);
+
+  private final String address;
+  private final int port;
+  private final HostName host;
+  private final Optional<Collection<Certificate>> trust;
+  private final Duration limit;
+  private final Clock clock;
+
+  private Probe(
+      String address,
+      int port,
+      HostName host,
+      Optional<Collection<Certificate>> trust,
+      Duration limit,
+      Clock clock) {
+    this.address = address;
+    this.port = port;
+    this.host = host;
+    this.trust = trust;
+    this.limit = limit;
+    this.clock = clock;
+  }
+
+  /**
+   * A probe of a server, which is asked for by the name it is reached at, with ten seconds to
+   * answer.
+   *
+   * @param address a host name or an IP address
+   * @param port from 1 to 65535
+   * @throws SymbolonException if there is no such port or host name
+   */
+  public static Probe of(String address, int port) {
+    if (port < 1 || port > 65_535) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          port + " is no port.",
+          "Ports go from 1 to 65535.",
+          "Write the address as HOST:PORT, such as ingest.lanternfish.example:8443.");
+    }
+    HostName host = HostName.parse(address);
+    return new Probe(
+        host.toString(), port, host, Optional.empty(), Duration.ofSeconds(10), Clock.systemUTC());
+  }
+
+  /** With another name to ask for and to check: the one that clients will use. */
+  public Probe withHost(HostName host) {
+    return new Probe(address, port, host, trust, limit, clock);
+  }
+
+  /** With the certificates that a client would trust. */
+  public Probe withTrust(Collection<Certificate> trust) {
+    return new Probe(address, port, host, Optional.of(List.copyOf(trust)), limit, clock);
+  }
+
+  /** With another time limit, for connecting and for the handshake each. */
+  public Probe withLimit(Duration limit) {
+    return new Probe(address, port, host, trust, limit, clock);
+  }
+
+  /** With a clock that says what is expired. */
+  public Probe withClock(Clock clock) {
+    return new Probe(address, port, host, trust, limit, clock);
+  }
+
+  /**
+   * Probes the server. A handshake that fails is in the report.
+   *
+   * @throws SymbolonException with {@link Reason#NO_ANSWER} if nobody answers at the address
+   */
+  public ProbeReport run() {
+    Observer observer = new Observer();
+    try (Socket socket = new Socket()) {
+      String reached = connect(socket);
+      return handshake(socket, reached, observer);
+    } catch (IOException e) {
+      LOG.debug("the connection could not be closed", e);
+      throw noAnswer(
+          "The connection broke: " + VisibleText.of(String.valueOf(e.getMessage())) + ".");
+    }
+  }
+
+  private String connect(Socket socket) {
+    try {
+      InetAddress resolved = InetAddress.getByName(address);
+      socket.connect(new InetSocketAddress(resolved, port), (int) limit.toMillis());
+      String ip = resolved.getHostAddress();
+      return address.equals(ip) ? address + ":" + port : address + ":" + port + " (" + ip + ")";
+    } catch (UnknownHostException e) {
+      throw noAnswer("The name " + address + " is not known to this machine's name service.");
+    } catch (SocketTimeoutException e) {
+      throw noAnswer(
+          "Nothing came back within " + limit.toSeconds() + " seconds; a firewall may drop it.");
+    } catch (ConnectException | NoRouteToHostException e) {
+      throw noAnswer("The machine refuses the connection: nothing listens on port " + port + ".");
+    } catch (IOException e) {
+      throw noAnswer("The system says: " + VisibleText.of(String.valueOf(e.getMessage())) + ".");
+    }
+  }
+
+  private SymbolonException noAnswer(String seen) {
+    return new SymbolonException(
+        Reason.NO_ANSWER,
+        "Nobody answered at " + address + ":" + port + ".",
+        seen,
+        "Check the name and the port, and that the server runs.");
+  }
+
+  private ProbeReport handshake(Socket socket, String reached, Observer observer)
+      throws IOException {
+    var context = TlsContexts.observing(observer.keys(), observer.trust());
+    SSLSocket tls =
+        (SSLSocket) context.getSocketFactory().createSocket(socket, host.toString(), port, true);
+    if (!host.isAddress()) {
+      SSLParameters parameters = tls.getSSLParameters();
+      parameters.setServerNames(List.of(new SNIHostName(host.toString())));
+      tls.setSSLParameters(parameters);
+    }
+    tls.setSoTimeout((int) limit.toMillis());
+    // A peer that sends an octet now and then never runs into a read's limit: this ends it anyway.
+    CompletableFuture<Void> alarm =
+        CompletableFuture.runAsync(
+            () -> closeQuietly(socket),
+            CompletableFuture.delayedExecutor(
+                limit.toMillis() + limit.toMillis() / 2, TimeUnit.MILLISECONDS));
+    List<Finding> findings = new ArrayList<>();
+    Optional<SSLSession> session = Optional.empty();
+    try {
+      tls.startHandshake();
+      session = Optional.of(tls.getSession());
+      if (observer.clientCertificateAsked()) {
+        findings.add(clientCertificate(tls, reached));
+      }
+    } catch (SocketTimeoutException e) {
+      if (observer.chain().isEmpty()) {
+        throw noAnswer(
+            "Something accepts the connection but says nothing within "
+                + limit.toSeconds()
+                + " seconds of TLS.");
+      }
+      findings.add(HandshakeFailure.explain(e, reached, observer.clientCertificateAsked()));
+    } catch (IOException e) {
+      findings.add(HandshakeFailure.explain(e, reached, observer.clientCertificateAsked()));
+    } finally {
+      alarm.cancel(true);
+      closeQuietly(tls);
+    }
+    return new ProbeJudge(host, trust, clock.instant())
+        .report(reached, session, observer, findings);
+  }
+
+  /**
+   * TLS 1.3 servers refuse a missing certificate only after the handshake: the alert comes late.
+   */
+  private static Finding clientCertificate(SSLSocket tls, String where) throws IOException {
+    try {
+      tls.setSoTimeout((int) LATE_ALERT.toMillis());
+      if (tls.getInputStream().read() < 0) {
+        return clientCertificateRequired(where, "it closed the connection when none was sent");
+      }
+    } catch (SocketTimeoutException e) {
+      LOG.trace("no alert within {}", LATE_ALERT);
+    } catch (SSLException e) {
+      return clientCertificateRequired(
+          where, "it said: " + VisibleText.of(String.valueOf(e.getMessage())));
+    }
+    return Finding.note(
+        "client-certificate-asked",
+        where,
+        "The server asks for a client's certificate (mutual TLS) and goes on without one.",
+        "");
+  }
+
+  static Finding clientCertificateRequired(String where, String seen) {
+    return Finding.problem(
+        "client-certificate-required",
+        where,
+        "The server requires a client's certificate (mutual TLS); " + seen + ".",
+        "Clients need a credential from an authority the server trusts.");
+  }
+
+  private static void closeQuietly(Socket socket) {
+    try {
+      socket.close();
+    } catch (IOException e) {
+      LOG.trace("closing failed", e);
+    }
+  }
+}

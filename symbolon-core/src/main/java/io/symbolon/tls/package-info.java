@@ -1,0 +1,5 @@
+/** SSLContexts from credentials and trust, and probing a running server. */
+@NullMarked
+package io.symbolon.tls;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,260 @@
+package io.symbolon.x509;
+
+import io.symbolon.Hex;
+import io.symbolon.SymbolonException;
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Element;
+import io.symbolon.der.Tags;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import java.io.ByteArrayInputStream;
+import java.math.BigInteger;
+import java.security.PublicKey;
+import java.security.cert.CertificateException;
+import java.security.cert.CertificateFactory;
+import java.security.cert.X509Certificate;
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A certificate (RFC 5280, 4.1), read by our own decoder. The structure is checked at once; names
+ * and extensions are decoded when asked for, which makes telling certificates apart cheap.
+ * Immutable; equal when the encodings are.
+ */
+public final class Certificate {
+  private final byte[] encoding;
+  private final Element tbs;
+  private final BigInteger serial;
+  private final SignatureAlgorithm algorithm;
+  private final Element issuerElement;
+  private final Element subjectElement;
+  private final Instant notBefore;
+  private final Instant notAfter;
+  private final SubjectPublicKeyInfo publicKey;
+  private final Optional<Element> extensionsElement;
+  private final Element signature;
+
+  private volatile @org.jspecify.annotations.Nullable DistinguishedName subject;
+  private volatile @org.jspecify.annotations.Nullable DistinguishedName issuer;
+  private volatile @org.jspecify.annotations.Nullable Extensions extensions;
+  private volatile @org.jspecify.annotations.Nullable String sha256;
+  private volatile @org.jspecify.annotations.Nullable String keyId;
+
+  private Certificate(byte[] encoding) {
+    this.encoding = encoding;
+    Cursor outer = Element.read(encoding).cursor(Tags.SEQUENCE);
+    tbs = outer.next(Tags.SEQUENCE);
+    Element outerAlgorithm = outer.next(Tags.SEQUENCE);
+    signature = outer.next(Tags.BIT_STRING);
+    outer.end();
+
+    Cursor fields = tbs.cursor();
+    int version = fields.nextIf(Tags.context(0)).map(v -> v.only().smallInteger()).orElse(0);
+    if (version < 0 || version > 2) {
+      throw SymbolonException.malformed("certificate", "Its version is " + (version + 1L) + ".");
+    }
+    serial = fields.next().integer();
+    Element innerAlgorithm = fields.next(Tags.SEQUENCE);
+    if (!innerAlgorithm.sameEncoding(outerAlgorithm)) {
+      throw SymbolonException.malformed(
+          "certificate", "It names two different signature algorithms, inside and outside.");
+    }
+    algorithm = SignatureAlgorithm.read(outerAlgorithm);
+    issuerElement = fields.next(Tags.SEQUENCE);
+    Cursor validity = fields.next(Tags.SEQUENCE).cursor();
+    notBefore = validity.next().time();
+    notAfter = validity.next().time();
+    validity.end();
+    subjectElement = fields.next(Tags.SEQUENCE);
+    publicKey = SubjectPublicKeyInfo.read(fields.next(Tags.SEQUENCE));
+    fields.nextIf(Tags.contextPrimitive(1)); // unique identifiers, long out of use
+    fields.nextIf(Tags.contextPrimitive(2));
+    extensionsElement = fields.nextIf(Tags.context(3)).map(Element::only);
+    fields.end();
+  }
+
+  /**
+   * Reads a certificate.
+   *
+   * @param der its whole encoding, which is copied
+   * @throws SymbolonException if it is no certificate
+   */
+  public static Certificate read(byte[] der) {
+    return new Certificate(der.clone());
+  }
+
+  /** A platform's certificate. */
+  public static Certificate of(java.security.cert.Certificate certificate) {
+    try {
+      return new Certificate(certificate.getEncoded());
+    } catch (java.security.cert.CertificateEncodingException e) {
+      throw SymbolonException.malformed("certificate", e);
+    }
+  }
+
+  /** The whole encoding: a copy. */
+  public byte[] encoding() {
+    return encoding.clone();
+  }
+
+  /** The number of octets of the encoding. */
+  public int length() {
+    return encoding.length;
+  }
+
+  /** The SHA-256 fingerprint in hexadecimal. */
+  public String sha256() {
+    String known = sha256;
+    if (known == null) {
+      known = Hex.sha256(encoding);
+      sha256 = known;
+    }
+    return known;
+  }
+
+  /** Whose certificate it is. */
+  public DistinguishedName subject() {
+    DistinguishedName known = subject;
+    if (known == null) {
+      known = DistinguishedName.read(subjectElement);
+      subject = known;
+    }
+    return known;
+  }
+
+  /** Who signed it. */
+  public DistinguishedName issuer() {
+    DistinguishedName known = issuer;
+    if (known == null) {
+      known = DistinguishedName.read(issuerElement);
+      issuer = known;
+    }
+    return known;
+  }
+
+  /** The serial number. */
+  public BigInteger serial() {
+    return serial;
+  }
+
+  /** The serial number in hexadecimal. */
+  public String serialHex() {
+    return serial.toString(16);
+  }
+
+  /** The first instant of validity. */
+  public Instant notBefore() {
+    return notBefore;
+  }
+
+  /** The last instant of validity. */
+  public Instant notAfter() {
+    return notAfter;
+  }
+
+  /** The public key. */
+  public SubjectPublicKeyInfo publicKey() {
+    return publicKey;
+  }
+
+  /** What tells which private key belongs to it: see {@link SubjectPublicKeyInfo#keyId()}. */
+  public String keyId() {
+    String known = keyId;
+    if (known == null) {
+      known = publicKey.keyId();
+      keyId = known;
+    }
+    return known;
+  }
+
+  /** The algorithm it was signed with. */
+  public SignatureAlgorithm signatureAlgorithm() {
+    return algorithm;
+  }
+
+  /** The extensions. */
+  public Extensions extensions() {
+    Extensions known = extensions;
+    if (known == null) {
+      known = extensionsElement.map(Certificate::readExtensions).orElse(Extensions.none());
+      extensions = known;
+    }
+    return known;
+  }
+
+  private static Extensions readExtensions(Element element) {
+    return Extensions.read(element);
+  }
+
+  /** The subject alternative names; empty where there are none. */
+  public List<GeneralName> hosts() {
+    return extensions().subjectAlternativeNames();
+  }
+
+  /** Whether it names itself as its issuer; whether it also signed itself is another question. */
+  public boolean isSelfIssued() {
+    return subject().equals(issuer());
+  }
+
+  /**
+   * Whether it is an authority's: basic constraints say so, or it is a root from before there were
+   * any (version 1, self-issued).
+   */
+  public boolean isAuthority() {
+    return extensions()
+        .basicConstraints()
+        .map(BasicConstraints::authority)
+        .orElseGet(() -> extensionsElement.isEmpty() && isSelfIssued());
+  }
+
+  /** Whether the holder of {@code issuerKey} signed it. */
+  public SignatureAlgorithm.Verdict verify(PublicKey issuerKey) {
+    try {
+      return algorithm.verify(tbs.encoding(), signature.bitOctets(), issuerKey);
+    } catch (SymbolonException e) {
+      return SignatureAlgorithm.Verdict.INVALID;
+    }
+  }
+
+  /** Whether the key of {@code issuer} signed it. */
+  public SignatureAlgorithm.Verdict verify(Certificate issuer) {
+    PublicKey key;
+    try {
+      key = issuer.publicKey().toPublicKey();
+    } catch (SymbolonException e) {
+      return SignatureAlgorithm.Verdict.NOT_CHECKED;
+    }
+    return verify(key);
+  }
+
+  /**
+   * The same certificate as the platform's object.
+   *
+   * @throws SymbolonException if the platform refuses it
+   */
+  public X509Certificate toX509Certificate() {
+    try {
+      return (X509Certificate)
+          CertificateFactory.getInstance("X.509")
+              .generateCertificate(new ByteArrayInputStream(encoding));
+    } catch (CertificateException e) {
+      throw SymbolonException.malformed("certificate", e);
+    }
+  }
+
+  @Override
+  public boolean equals(Object other) {
+    return other instanceof Certificate that && Arrays.equals(encoding, that.encoding);
+  }
+
+  @Override
+  public int hashCode() {
+    return Arrays.hashCode(encoding);
+  }
+
+  @Override
+  public String toString() {
+    return "Certificate(" + subject() + ")";
+  }
+}

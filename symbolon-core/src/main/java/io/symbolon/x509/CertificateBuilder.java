@@ -1,0 +1,156 @@
+package io.symbolon.x509;
+
+import io.symbolon.der.Der;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import java.math.BigInteger;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.security.PrivateKey;
+import java.security.SecureRandom;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.EnumSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalInt;
+import java.util.Set;
+
+/**
+ * Builds and signs a certificate (RFC 5280, 4.1). Both key identifiers are always there. Not
+ * thread-safe.
+ */
+public final class CertificateBuilder {
+  private static final int SERIAL_BITS = 159; // positive in 20 octets: RFC 5280, 4.1.2.2
+
+  private final DistinguishedName subject;
+  private final SubjectPublicKeyInfo publicKey;
+  private final Map<Oid, Extension> extensions = new LinkedHashMap<>();
+  private Instant notBefore = Instant.EPOCH;
+  private Instant notAfter = Instant.EPOCH;
+  private BigInteger serial = BigInteger.ZERO;
+
+  private CertificateBuilder(DistinguishedName subject, SubjectPublicKeyInfo publicKey) {
+    this.subject = subject;
+    this.publicKey = publicKey;
+  }
+
+  /** A certificate for a subject and its public key. */
+  public static CertificateBuilder of(DistinguishedName subject, SubjectPublicKeyInfo publicKey) {
+    return new CertificateBuilder(subject, publicKey);
+  }
+
+  /** When it is valid, in whole seconds, both ends included. */
+  public CertificateBuilder validity(Instant notBefore, Instant notAfter) {
+    if (!notBefore.isBefore(notAfter)) {
+      throw new IllegalArgumentException("valid from " + notBefore + " until " + notAfter);
+    }
+    this.notBefore = notBefore;
+    this.notAfter = notAfter;
+    return this;
+  }
+
+  /** The serial number; where none is set, {@link #sign} draws one of 159 random bits. */
+  public CertificateBuilder serial(BigInteger serial) {
+    if (serial.signum() <= 0 || serial.bitLength() > SERIAL_BITS) {
+      throw new IllegalArgumentException("a serial number is positive and has at most 159 bits");
+    }
+    this.serial = serial;
+    return this;
+  }
+
+  /** An authority's certificate, which may have this many intermediates below it. */
+  public CertificateBuilder authority(OptionalInt pathLength) {
+    add(new BasicConstraints(true, pathLength).toExtension());
+    return keyUsage(EnumSet.of(KeyUsage.CERTIFICATE_SIGNING, KeyUsage.CRL_SIGNING));
+  }
+
+  /** An end-entity certificate. */
+  public CertificateBuilder endEntity() {
+    return add(new BasicConstraints(false, OptionalInt.empty()).toExtension());
+  }
+
+  /** What the key may be used for. */
+  public CertificateBuilder keyUsage(Set<KeyUsage> usages) {
+    return add(KeyUsage.toExtension(usages));
+  }
+
+  /** The purposes the key may be used for, such as {@link Oids#SERVER_AUTH}. */
+  public CertificateBuilder extendedKeyUsage(Oid... usages) {
+    List<byte[]> encoded = new ArrayList<>();
+    for (Oid usage : usages) {
+      encoded.add(Der.oid(usage));
+    }
+    return add(new Extension(Oids.EXT_KEY_USAGE, false, Der.sequence(encoded)));
+  }
+
+  /** The subject alternative names; critical where the subject is empty (RFC 5280, 4.2.1.6). */
+  public CertificateBuilder alternativeNames(Collection<GeneralName> names) {
+    if (names.isEmpty()) {
+      return this;
+    }
+    List<byte[]> encoded = names.stream().map(GeneralName::encoding).toList();
+    return add(new Extension(Oids.SUBJECT_ALT_NAME, subject.isEmpty(), Der.sequence(encoded)));
+  }
+
+  private CertificateBuilder add(Extension extension) {
+    extensions.put(extension.oid(), extension);
+    return this;
+  }
+
+  /** Signs it with its own key. */
+  public Certificate signSelf(PrivateKey key, SecureRandom random) {
+    return sign(subject, publicKey, key, random);
+  }
+
+  /** Signs it as the authority that {@code issuer} is the certificate of. */
+  public Certificate sign(Certificate issuer, PrivateKey issuerKey, SecureRandom random) {
+    return sign(issuer.subject(), issuer.publicKey(), issuerKey, random);
+  }
+
+  private Certificate sign(
+      DistinguishedName issuer,
+      SubjectPublicKeyInfo issuerPublicKey,
+      PrivateKey issuerKey,
+      SecureRandom random) {
+    if (serial.signum() == 0) {
+      serial = new BigInteger(SERIAL_BITS, random).setBit(SERIAL_BITS - 1);
+    }
+    SignatureAlgorithm algorithm = SignatureAlgorithm.forKey(issuerKey);
+    Extension authorityKey =
+        new Extension(
+            Oids.AUTHORITY_KEY_ID,
+            false,
+            Der.sequence(Der.contextPrimitive(0, keyIdentifier(issuerPublicKey))));
+    Extension subjectKey =
+        new Extension(Oids.SUBJECT_KEY_ID, false, Der.octets(keyIdentifier(publicKey)));
+    List<Extension> all = new ArrayList<>(extensions.values());
+    all.add(subjectKey);
+    all.add(authorityKey);
+    byte[] tbs =
+        Der.sequence(
+            Der.context(0, Der.integer(2)),
+            Der.integer(serial),
+            algorithm.encoding(),
+            issuer.encoding(),
+            Der.sequence(Der.time(notBefore), Der.time(notAfter)),
+            subject.encoding(),
+            publicKey.encoding(),
+            Der.context(3, Extensions.of(all).encoding()));
+    byte[] signature = algorithm.sign(tbs, issuerKey);
+    return Certificate.read(Der.sequence(tbs, algorithm.encoding(), Der.bits(signature)));
+  }
+
+  /** The leftmost 160 bits of the key's SHA-256 (RFC 7093, 2, method 1). */
+  private static byte[] keyIdentifier(SubjectPublicKeyInfo key) {
+    try {
+      byte[] digest = MessageDigest.getInstance("SHA-256").digest(key.keyOctets());
+      return java.util.Arrays.copyOf(digest, 20);
+    } catch (NoSuchAlgorithmException e) {
+      throw new IllegalStateException("every Java has SHA-256", e);
+    }
+  }
+}

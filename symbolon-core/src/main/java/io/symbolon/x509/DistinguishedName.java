@@ -1,0 +1,157 @@
+package io.symbolon.x509;
+
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.der.Tags;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A distinguished name. The text form is RFC 4514's, most specific part first, as in {@code
+ * CN=ingest.lanternfish.example,O=Lanternfish Observatory}; {@link #parse} and {@link #toString}
+ * round-trip. Two names are equal when RFC 5280, 7.1 says so: case and needless spaces do not
+ * count.
+ */
+public final class DistinguishedName {
+  private final byte[] encoding;
+  private volatile @org.jspecify.annotations.Nullable List<List<Attribute>> parts;
+  private volatile @org.jspecify.annotations.Nullable String comparable;
+
+  private DistinguishedName(byte[] encoding) {
+    this.encoding = encoding;
+  }
+
+  /**
+   * The name that {@code element} encodes; its parts are read when asked for.
+   *
+   * @throws io.symbolon.SymbolonException if it is no sequence
+   */
+  public static DistinguishedName read(Element element) {
+    return new DistinguishedName(element.expect(Tags.SEQUENCE).encoding());
+  }
+
+  /**
+   * The name with a text form after RFC 4514.
+   *
+   * @throws io.symbolon.SymbolonException if the text is none, naming the place
+   */
+  public static DistinguishedName parse(String text) {
+    List<List<Attribute>> parts = new ArrayList<>(NameParser.parse(text));
+    Collections.reverse(parts); // the text begins with the last part
+    return of(parts);
+  }
+
+  /**
+   * The name made of parts, the most general first, each of one or more attributes.
+   *
+   * @param parts the relative distinguished names in the order of the encoding
+   */
+  static DistinguishedName of(List<List<Attribute>> parts) {
+    List<byte[]> encoded = new ArrayList<>();
+    for (List<Attribute> part : parts) {
+      encoded.add(Der.setOf(part.stream().map(Attribute::encoding).toList()));
+    }
+    return new DistinguishedName(Der.sequence(encoded));
+  }
+
+  /** The encoding: a copy. */
+  public byte[] encoding() {
+    return encoding.clone();
+  }
+
+  /** The relative distinguished names, the most general first. */
+  public List<List<Attribute>> parts() {
+    List<List<Attribute>> known = parts;
+    if (known == null) {
+      List<List<Attribute>> read = new ArrayList<>();
+      Cursor names = Element.read(encoding).cursor();
+      while (names.hasNext()) {
+        List<Attribute> part = new ArrayList<>();
+        Cursor attributes = names.next().cursor(Tags.SET);
+        while (attributes.hasNext()) {
+          part.add(Attribute.read(attributes.next()));
+        }
+        read.add(List.copyOf(part));
+      }
+      known = List.copyOf(read);
+      parts = known;
+    }
+    return known;
+  }
+
+  /** Whether the name has no part at all. */
+  public boolean isEmpty() {
+    return encoding.length == 2;
+  }
+
+  /** The value of the most specific attribute of a type. */
+  public Optional<String> last(Oid type) {
+    String found = null;
+    for (List<Attribute> part : parts()) {
+      for (Attribute attribute : part) {
+        if (attribute.type().equals(type)) {
+          found = attribute.text();
+        }
+      }
+    }
+    return Optional.ofNullable(found);
+  }
+
+  /** The common name. */
+  public Optional<String> commonName() {
+    return last(Oids.CN);
+  }
+
+  /** The common name, made safe to show, or the whole name where there is none. */
+  public String shortText() {
+    return commonName().map(io.symbolon.VisibleText::of).orElseGet(this::toString);
+  }
+
+  private String comparable() {
+    String known = comparable;
+    if (known == null) {
+      StringBuilder text = new StringBuilder();
+      for (List<Attribute> part : parts()) {
+        part.stream()
+            .map(attribute -> attribute.type() + "=" + attribute.comparable())
+            .sorted()
+            .forEach(attribute -> text.append(attribute).append('\u0001'));
+        text.append('\u0002');
+      }
+      known = text.toString();
+      comparable = known;
+    }
+    return known;
+  }
+
+  @Override
+  public boolean equals(Object other) {
+    return other instanceof DistinguishedName that
+        && (java.util.Arrays.equals(encoding, that.encoding)
+            || comparable().equals(that.comparable()));
+  }
+
+  @Override
+  public int hashCode() {
+    return comparable().hashCode();
+  }
+
+  /** The text form of RFC 4514, 2; the empty name is the empty text. */
+  @Override
+  public String toString() {
+    StringBuilder text = new StringBuilder();
+    List<List<Attribute>> all = parts();
+    for (int i = all.size() - 1; i >= 0; i--) {
+      if (!text.isEmpty()) {
+        text.append(',');
+      }
+      text.append(String.join("+", all.get(i).stream().map(Attribute::toString).toList()));
+    }
+    return text.toString();
+  }
+}

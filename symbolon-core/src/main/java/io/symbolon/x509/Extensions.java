@@ -1,0 +1,152 @@
+package io.symbolon.x509;
+
+import io.symbolon.SymbolonException;
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.der.Tags;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+
+/**
+ * The extensions of a certificate or request (RFC 5280, 4.2), in their order. A known extension
+ * whose content is damaged counts as absent and is listed by {@link #damaged()}.
+ */
+public final class Extensions {
+  private static final Extensions NONE = new Extensions(Map.of());
+
+  private final Map<Oid, Extension> all;
+
+  private Extensions(Map<Oid, Extension> all) {
+    this.all = all;
+  }
+
+  /** No extensions. */
+  public static Extensions none() {
+    return NONE;
+  }
+
+  static Extensions of(Collection<Extension> extensions) {
+    Map<Oid, Extension> all = new LinkedHashMap<>();
+    extensions.forEach(extension -> all.put(extension.oid(), extension));
+    return new Extensions(all);
+  }
+
+  static Extensions read(Element element) {
+    Map<Oid, Extension> all = new LinkedHashMap<>();
+    Cursor cursor = element.cursor(Tags.SEQUENCE);
+    while (cursor.hasNext()) {
+      Extension extension = Extension.read(cursor.next());
+      if (all.put(extension.oid(), extension) != null) {
+        throw SymbolonException.malformed(
+            "certificate", "It has the extension " + extension.oid() + " twice.");
+      }
+    }
+    return new Extensions(all);
+  }
+
+  byte[] encoding() {
+    return Der.sequence(all.values().stream().map(Extension::encoding).toList());
+  }
+
+  /** Whether there are none. */
+  public boolean isEmpty() {
+    return all.isEmpty();
+  }
+
+  /** All of them, in their order. */
+  public List<Extension> all() {
+    return List.copyOf(all.values());
+  }
+
+  /** One of them, raw. */
+  public Optional<Extension> find(Oid oid) {
+    return Optional.ofNullable(all.get(oid));
+  }
+
+  private <T> Optional<T> read(Oid oid, Function<Element, T> reader) {
+    try {
+      return find(oid).map(extension -> reader.apply(Element.read(extension.value())));
+    } catch (SymbolonException e) {
+      return Optional.empty();
+    }
+  }
+
+  /** Whether the certificate is an authority's, and how long a chain below it may be. */
+  public Optional<BasicConstraints> basicConstraints() {
+    return read(Oids.BASIC_CONSTRAINTS, BasicConstraints::read);
+  }
+
+  /** What the key may be used for. */
+  public Optional<Set<KeyUsage>> keyUsage() {
+    return read(Oids.KEY_USAGE, element -> KeyUsage.of(element.namedBits()));
+  }
+
+  /** The purposes the key may be used for. */
+  public Optional<List<Oid>> extendedKeyUsage() {
+    return read(
+        Oids.EXT_KEY_USAGE,
+        element -> {
+          List<Oid> usages = new ArrayList<>();
+          Cursor cursor = element.cursor(Tags.SEQUENCE);
+          while (cursor.hasNext()) {
+            usages.add(cursor.next().oid());
+          }
+          return List.copyOf(usages);
+        });
+  }
+
+  /** The subject alternative names; empty where there are none. */
+  public List<GeneralName> subjectAlternativeNames() {
+    return read(Oids.SUBJECT_ALT_NAME, GeneralName::readAll).orElse(List.of());
+  }
+
+  /** The subject key identifier. */
+  public Optional<byte[]> subjectKeyIdentifier() {
+    return read(Oids.SUBJECT_KEY_ID, Element::octets);
+  }
+
+  /** The key identifier of the issuer. */
+  public Optional<byte[]> authorityKeyIdentifier() {
+    return read(
+            Oids.AUTHORITY_KEY_ID,
+            element ->
+                element
+                    .cursor(Tags.SEQUENCE)
+                    .nextIf(Tags.contextPrimitive(0))
+                    .map(Element::content))
+        .flatMap(Function.identity());
+  }
+
+  /** The known extensions whose content can't be read. */
+  public List<Oid> damaged() {
+    List<Oid> damaged = new ArrayList<>();
+    check(damaged, Oids.BASIC_CONSTRAINTS, basicConstraints().isPresent());
+    check(damaged, Oids.KEY_USAGE, keyUsage().isPresent());
+    check(damaged, Oids.EXT_KEY_USAGE, extendedKeyUsage().isPresent());
+    check(
+        damaged,
+        Oids.SUBJECT_ALT_NAME,
+        read(Oids.SUBJECT_ALT_NAME, GeneralName::readAll).isPresent());
+    check(damaged, Oids.SUBJECT_KEY_ID, subjectKeyIdentifier().isPresent());
+    check(
+        damaged,
+        Oids.AUTHORITY_KEY_ID,
+        read(Oids.AUTHORITY_KEY_ID, element -> element.cursor(Tags.SEQUENCE)).isPresent());
+    return damaged;
+  }
+
+  private void check(List<Oid> damaged, Oid oid, boolean readable) {
+    if (all.containsKey(oid) && !readable) {
+      damaged.add(oid);
+    }
+  }
+}

@@ -1,0 +1,93 @@
+package io.symbolon.x509;
+
+import io.symbolon.Hex;
+import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Tags;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * One alternative name (RFC 5280, 4.2.1.6).
+ *
+ * @param kind what kind of name it is
+ * @param value its text: an IP address in its usual form, other kinds in hexadecimal
+ */
+public record GeneralName(Kind kind, String value) {
+  /** The kinds of general name that have a text of their own, and all others. */
+  public enum Kind {
+    /** rfc822Name: an e-mail address. */
+    EMAIL(1),
+    /** dNSName. */
+    DNS(2),
+    /** directoryName. */
+    DIRECTORY(4),
+    /** uniformResourceIdentifier. */
+    URI(6),
+    /** iPAddress. */
+    IP(7),
+    /** registeredID. */
+    REGISTERED_ID(8),
+    /** Any other. */
+    OTHER(0);
+
+    private final int tag;
+
+    Kind(int tag) {
+      this.tag = tag;
+    }
+  }
+
+  static List<GeneralName> readAll(Element element) {
+    List<GeneralName> names = new ArrayList<>();
+    Cursor cursor = element.cursor(Tags.SEQUENCE);
+    while (cursor.hasNext()) {
+      names.add(read(cursor.next()));
+    }
+    return List.copyOf(names);
+  }
+
+  private static GeneralName read(Element element) {
+    return switch (element.tag() & 0x1F) {
+      case 1 -> new GeneralName(Kind.EMAIL, ascii(element));
+      case 2 -> new GeneralName(Kind.DNS, ascii(element));
+      case 4 -> new GeneralName(Kind.DIRECTORY, DistinguishedName.read(element.only()).toString());
+      case 6 -> new GeneralName(Kind.URI, ascii(element));
+      case 7 -> new GeneralName(Kind.IP, IpAddress.text(element.content()));
+      case 8 -> new GeneralName(Kind.REGISTERED_ID, element.as(Tags.OID).oid().toString());
+      default -> new GeneralName(Kind.OTHER, Hex.of(element.content()));
+    };
+  }
+
+  private static String ascii(Element element) {
+    return new String(element.content(), StandardCharsets.ISO_8859_1);
+  }
+
+  /**
+   * The name of a host: an IP address where the text is one, else a DNS name.
+   *
+   * @throws io.symbolon.SymbolonException if it is neither
+   */
+  public static GeneralName ofHost(String host) {
+    HostName name = HostName.parse(host);
+    return new GeneralName(name.isAddress() ? Kind.IP : Kind.DNS, name.toString());
+  }
+
+  byte[] encoding() {
+    byte[] content =
+        switch (kind) {
+          case IP -> IpAddress.octets(value).orElseThrow();
+          case EMAIL, DNS, URI -> value.getBytes(StandardCharsets.US_ASCII);
+          case DIRECTORY, REGISTERED_ID, OTHER ->
+              throw new IllegalArgumentException("names of kind " + kind + " are only read");
+        };
+    return Der.contextPrimitive(kind.tag, content);
+  }
+
+  /** Whether it names a host. */
+  public boolean isHost() {
+    return kind == Kind.DNS || kind == Kind.IP;
+  }
+}

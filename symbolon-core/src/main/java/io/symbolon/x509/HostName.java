@@ -1,0 +1,113 @@
+package io.symbolon.x509;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import java.net.IDN;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * The name of a host: a DNS name, perhaps with a wildcard, or an IP address. International names
+ * are held as they are encoded. {@link #parse} and {@link #toString} round-trip.
+ */
+public final class HostName {
+  private final String text;
+  private final Optional<byte[]> address;
+
+  private HostName(String text, Optional<byte[]> address) {
+    this.text = text;
+    this.address = address;
+  }
+
+  /**
+   * The host with this name.
+   *
+   * @throws SymbolonException if the text is no host name
+   */
+  public static HostName parse(String text) {
+    String bare =
+        text.startsWith("[") && text.endsWith("]") ? text.substring(1, text.length() - 1) : text;
+    Optional<byte[]> address = IpAddress.octets(bare);
+    if (address.isPresent()) {
+      return new HostName(IpAddress.text(address.get()), address);
+    }
+    String encoded;
+    try {
+      String absolute = text.endsWith(".") ? text.substring(0, text.length() - 1) : text;
+      encoded = IDN.toASCII(absolute, IDN.ALLOW_UNASSIGNED).toLowerCase(Locale.ROOT);
+    } catch (IllegalArgumentException e) {
+      throw wrong(text);
+    }
+    String[] labels = encoded.split("\\.", -1);
+    for (int i = 0; i < labels.length; i++) {
+      boolean wildcard = i == 0 && labels.length > 1 && labels[i].equals("*");
+      if (!wildcard && !labels[i].matches("[a-z0-9_]([a-z0-9_-]{0,61}[a-z0-9_])?")) {
+        throw wrong(text);
+      }
+    }
+    if (encoded.length() > 253) {
+      throw wrong(text);
+    }
+    return new HostName(encoded, Optional.empty());
+  }
+
+  private static SymbolonException wrong(String text) {
+    return new SymbolonException(
+        Reason.INVALID_ARGUMENT,
+        "'" + VisibleText.of(text) + "' is no host name.",
+        "A host name is made of letters, digits and hyphens, joined by dots; or it is an IP address.",
+        "Write it like ingest.lanternfish.example or 192.0.2.17, without https:// and without a port.");
+  }
+
+  /** Whether it is an IP address. */
+  public boolean isAddress() {
+    return address.isPresent();
+  }
+
+  /**
+   * Whether one of the names covers this host (RFC 9525, 6.3): an address by its octets, a DNS name
+   * without regard to case, a wildcard for exactly one whole leftmost label.
+   */
+  public boolean isCoveredBy(List<GeneralName> names) {
+    return names.stream().anyMatch(this::isCoveredBy);
+  }
+
+  private boolean isCoveredBy(GeneralName name) {
+    if (isAddress()) {
+      return name.kind() == GeneralName.Kind.IP
+          && IpAddress.octets(name.value())
+              .filter(o -> Arrays.equals(o, address.get()))
+              .isPresent();
+    }
+    if (name.kind() != GeneralName.Kind.DNS) {
+      return false;
+    }
+    String pattern = name.value().toLowerCase(Locale.ROOT);
+    if (pattern.startsWith("*.")) {
+      int dot = text.indexOf('.');
+      return dot > 0
+          && !text.startsWith("*")
+          && pattern.indexOf('.', 2) > 0
+          && text.substring(dot).equals(pattern.substring(1));
+    }
+    return text.equals(pattern);
+  }
+
+  @Override
+  public boolean equals(Object other) {
+    return other instanceof HostName that && text.equals(that.text);
+  }
+
+  @Override
+  public int hashCode() {
+    return text.hashCode();
+  }
+
+  @Override
+  public String toString() {
+    return text;
+  }
+}

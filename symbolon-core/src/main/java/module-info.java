@@ -1,0 +1,19 @@
+/** All of the job's computation: reading, pairing, packing and proving keys and certificates. */
+module io.symbolon.core {
+  requires org.slf4j;
+  requires static transitive org.jspecify;
+
+  exports io.symbolon;
+  exports io.symbolon.der;
+  exports io.symbolon.pem;
+  exports io.symbolon.seal;
+  exports io.symbolon.key;
+  exports io.symbolon.x509;
+  exports io.symbolon.store;
+  exports io.symbolon.chain;
+  exports io.symbolon.survey;
+  exports io.symbolon.join;
+  exports io.symbolon.issue;
+  exports io.symbolon.tls;
+  exports io.symbolon.file;
+}
