@@ -1,7 +1,7 @@
 /** The command line: parses options, calls the library, prints. */
 module io.symbolon.cli {
   requires com.fasterxml.jackson.core;
-  requires info.picocli;
+  requires org.apache.commons.cli;
   requires io.symbolon.core;
   requires java.net.http;
   requires org.apache.tomcat.embed.core;

@@ -3,11 +3,8 @@ package io.symbolon.cli;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import java.util.Arrays;
-import java.util.List;
-import picocli.CommandLine;
-import picocli.CommandLine.Model.CommandSpec;
-import picocli.CommandLine.ParameterException;
-import picocli.CommandLine.ParseResult;
+import org.apache.commons.cli.CommandLine;
+import org.apache.commons.cli.ParseException;
 
 /** Finds the command, parses its options, runs it, and turns what goes wrong into exit codes. */
 final class Cli {
@@ -56,30 +53,32 @@ final class Cli {
   }
 
   private int help(Command command) {
-    session.out().print(new CommandLine(command.spec()).getUsageMessage(Help.plain()));
+    command.spec().help(session.out());
     return ExitCode.DONE;
   }
 
   private int run(Command command, String[] arguments) {
-    ParseResult parsed;
+    CommandSpec spec = command.spec();
+    CommandLine parsed;
     try {
-      CommandLine line = new CommandLine(command.spec());
-      line.setExpandAtFiles(false);
-      line.setTrimQuotes(false);
-      parsed = line.parseArgs(arguments);
-    } catch (ParameterException e) {
-      return Usage.report(session, command.spec(), e);
+      parsed = spec.parse(arguments);
+    } catch (ParseException e) {
+      return Usage.report(session, command, e);
     }
-    if (parsed.hasMatchedOption("--help")) {
+    if (parsed.hasOption("help")) {
       return help(command);
+    }
+    String wrong = spec.wrongArguments(parsed.getArgList().size());
+    if (!wrong.isEmpty()) {
+      return Usage.report(session, command, wrong, "see symbolon " + command.word() + " --help.");
     }
     Output output = Output.of(session, parsed);
     try (Invocation invocation = new Invocation(session, parsed, output)) {
       return command.run(invocation);
     } catch (SymbolonException e) {
-      return failed(command, output, e, Options.isVerbose(parsed));
+      return failed(command, output, e, parsed.hasOption("verbose"));
     } catch (RuntimeException | StackOverflowError | OutOfMemoryError e) {
-      return defect(command, e, Options.isVerbose(parsed));
+      return defect(command, e, parsed.hasOption("verbose"));
     }
   }
 
@@ -116,14 +115,5 @@ final class Cli {
         .findFirst()
         .map(frame -> " at " + frame)
         .orElse("");
-  }
-
-  /** The options that every command has. */
-  static CommandSpec spec(String name, List<String> description) {
-    CommandSpec spec = CommandSpec.create().name("symbolon " + name);
-    spec.usageMessage().description(description.toArray(String[]::new)).width(100);
-    spec.usageMessage().abbreviateSynopsis(true);
-    spec.usageMessage().sortOptions(false);
-    return spec;
   }
 }

@@ -3,7 +3,6 @@ package io.symbolon.cli;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import picocli.CommandLine.Model.CommandSpec;
 
 /**
  * The commands. What a command needs is loaded when it is run and not before, so that a small one

@@ -4,8 +4,6 @@ import io.symbolon.cli.demo.Demo;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
-import java.util.List;
-import picocli.CommandLine.Model.CommandSpec;
 
 /** {@code symbolon demo}. */
 final class DemoCommand {
@@ -14,21 +12,16 @@ final class DemoCommand {
   private DemoCommand() {}
 
   static CommandSpec spec() {
-    CommandSpec spec = Cli.spec("demo", List.of("Shows " + Command.DEMO.gives() + "."));
-    Options.value(
-        spec,
-        "--into",
-        "FOLDER",
-        "The new folder for the files of the story; " + FOLDER + " if not said.");
-    Options.flag(spec, "--plain", "No colour.");
-    Options.flag(spec, "--verbose", "A failure shows where it came from.");
-    Options.help(spec);
-    return spec;
+    return CommandSpec.of(Command.DEMO)
+        .value(
+            "into",
+            "FOLDER",
+            "The new folder for the files of the story; " + FOLDER + " if not said.")
+        .talking();
   }
 
   static int run(Invocation invocation) {
-    Path folder =
-        invocation.value("--into").map(Invocation::path).orElseGet(DemoCommand::freeFolder);
+    Path folder = invocation.value("into").map(Invocation::path).orElseGet(DemoCommand::freeFolder);
     Session session = invocation.session();
     Paint paint = invocation.output().paint();
     Demo demo =

@@ -20,7 +20,7 @@ final class FindingsText {
         hidden.merge(finding.id(), 1, Integer::sum);
         continue;
       }
-      String level = String.format("%-9s", finding.level().word());
+      String level = HoldingText.padded(finding.level().word(), 9);
       output.line(
           "  "
               + output.paint().level(finding.level(), level)

@@ -4,15 +4,10 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.PrintStream;
 import java.util.Properties;
-import picocli.CommandLine.Help.Ansi;
 
 /** The overview of the commands and the version. */
 final class Help {
   private Help() {}
-
-  static Ansi plain() {
-    return Ansi.OFF;
-  }
 
   static void overview(PrintStream out) {
     out.println("symbolon COMMAND [FILE...] [options]");

@@ -7,7 +7,6 @@ import io.symbolon.x509.DistinguishedName;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
-import java.util.Locale;
 
 /** One holding in one line. */
 final class HoldingText {
@@ -78,9 +77,16 @@ final class HoldingText {
     return LocalDate.ofInstant(instant, ZoneOffset.UTC);
   }
 
+  /** A number and what is counted. Formatters are slow to load, and most counts are small. */
   static String count(long count, String one) {
-    String many = one.endsWith("y") ? one : one + "s";
-    return String.format(Locale.ROOT, "%,d %s", count, count == 1 ? one : many);
+    String number =
+        count < 1000 ? Long.toString(count) : String.format(java.util.Locale.ROOT, "%,d", count);
+    return number + " " + one + (count == 1 ? "" : "s");
+  }
+
+  /** The text, filled up with spaces. */
+  static String padded(String text, int width) {
+    return text.length() >= width ? text : text + " ".repeat(width - text.length());
   }
 
   static String plain(String text) {

@@ -12,16 +12,16 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import picocli.CommandLine.ParseResult;
+import org.apache.commons.cli.CommandLine;
 
 /** One run of a command: its session, its options, its output. Closing it wipes the passwords. */
 final class Invocation implements AutoCloseable {
   private final Session session;
-  private final ParseResult parsed;
+  private final CommandLine parsed;
   private final Output output;
   private final List<Secret> secrets = new ArrayList<>();
 
-  Invocation(Session session, ParseResult parsed, Output output) {
+  Invocation(Session session, CommandLine parsed, Output output) {
     this.session = session;
     this.parsed = parsed;
     this.output = output;
@@ -36,34 +36,34 @@ final class Invocation implements AutoCloseable {
   }
 
   boolean has(String flag) {
-    return parsed.hasMatchedOption(flag);
+    return parsed.hasOption(flag);
   }
 
+  /** The value of an option that is given at most once. */
   Optional<String> value(String option) {
-    return Optional.ofNullable(parsed.matchedOptionValue(option, null));
+    List<String> all = values(option);
+    if (all.size() > 1) {
+      throw usage("The option --" + option + " is given more than once.", "Give it once.");
+    }
+    return all.stream().findFirst();
   }
 
   private List<String> values(String option) {
-    return parsed.matchedOptionValue(option, List.of());
+    String[] all = parsed.getOptionValues(option);
+    return all == null ? List.of() : List.of(all);
   }
 
   /** The one argument of a command that takes one. */
   String argument() {
-    List<String> arguments = parsed.matchedPositionalValue(0, List.of());
-    if (arguments.size() != 1) {
-      throw usage(
-          "One argument is expected, but there are " + arguments.size() + ".", "Name one only.");
-    }
-    return arguments.get(0);
+    return parsed.getArgList().get(0);
   }
 
   List<Path> paths() {
-    List<String> arguments = parsed.matchedPositionalValue(0, List.of());
-    return arguments.stream().map(Invocation::path).toList();
+    return parsed.getArgList().stream().map(Invocation::path).toList();
   }
 
   List<Path> trustPaths() {
-    return values("--trust").stream().map(Invocation::path).toList();
+    return values("trust").stream().map(Invocation::path).toList();
   }
 
   static Path path(String text) {
@@ -80,13 +80,13 @@ final class Invocation implements AutoCloseable {
   }
 
   List<HostName> hosts() {
-    return values("--host").stream().map(HostName::parse).toList();
+    return values("host").stream().map(HostName::parse).toList();
   }
 
   /** The passwords of --unlock; asked for once, in the order they were named. */
   List<Secret> unlock() {
     List<Secret> unlock = new ArrayList<>();
-    for (String source : values("--unlock")) {
+    for (String source : values("unlock")) {
       unlock.add(keep(SecretSource.parse("--unlock", source).resolve(session)));
     }
     return unlock;
@@ -99,8 +99,8 @@ final class Invocation implements AutoCloseable {
 
   /** The password for what is written. */
   Seal seal() {
-    SecretSource source = SecretSource.parse("--seal", value("--seal").orElse("ask"));
-    Seal seal = source.resolveSeal(session, has("--replace"), value("--seal").isPresent());
+    SecretSource source = SecretSource.parse("--seal", value("seal").orElse("ask"));
+    Seal seal = source.resolveSeal(session, has("replace"), value("seal").isPresent());
     keep(seal.secret());
     return seal;
   }
@@ -119,7 +119,7 @@ final class Invocation implements AutoCloseable {
   /** The target of --into, after checking that its format can be written. */
   Path into() {
     String into =
-        value("--into")
+        value("into")
             .orElseThrow(
                 () ->
                     usage(
@@ -127,7 +127,7 @@ final class Invocation implements AutoCloseable {
                         "Name the file with --into, such as --into keystore.p12."));
     Path path = path(into);
     String lower = into.toLowerCase(java.util.Locale.ROOT);
-    Optional<String> format = value("--as");
+    Optional<String> format = value("as");
     if (format.isPresent() && !format.get().equals("pkcs12")) {
       throw usage(
           "The format '" + VisibleText.of(format.get()) + "' is not written by this command yet.",

@@ -16,33 +16,28 @@ import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
-import picocli.CommandLine.Model.CommandSpec;
 
 /** {@code symbolon join FILE...}. */
 final class JoinCommand {
   private JoinCommand() {}
 
   static CommandSpec spec() {
-    CommandSpec spec = Cli.spec("join", List.of("Makes " + Command.JOIN.gives() + "."));
-    Options.files(
-        spec, "FILE", "The private key, its certificate and the chain: any files, in any order.");
-    Options.writing(spec, "keystore.p12");
-    Options.unlock(spec);
-    Options.value(
-        spec,
-        "--alias",
-        "NAME",
-        "The alias in the result; where there are several keys, also which one is meant.");
-    Options.flag(spec, "--with-root", "Put the root into the chain as well.");
-    Options.flag(
-        spec, "--incomplete-chain", "Accept a chain that does not reach a root among the files.");
-    Options.common(spec);
-    return spec;
+    return CommandSpec.of(Command.JOIN)
+        .files("FILE", "The private key, its certificate and the chain: any files, in any order.")
+        .writing("keystore.p12")
+        .unlock()
+        .value(
+            "alias",
+            "NAME",
+            "The alias in the result; where there are several keys, also which one is meant.")
+        .flag("with-root", "Put the root into the chain as well.")
+        .flag("incomplete-chain", "Accept a chain that does not reach a root among the files.")
+        .common();
   }
 
   static int run(Invocation invocation) {
     Path into = invocation.into();
-    Existing existing = invocation.has("--replace") ? Existing.REPLACE : Existing.KEEP;
+    Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
     SafeFile.check(into, existing);
     Survey survey = invocation.survey(invocation.paths(), invocation.unlock());
     Joined joined = Joiner.join(survey, options(invocation));
@@ -60,13 +55,13 @@ final class JoinCommand {
 
   private static JoinOptions options(Invocation invocation) {
     JoinOptions options = JoinOptions.standard();
-    if (invocation.value("--alias").isPresent()) {
-      options = options.withAlias(invocation.value("--alias").get());
+    if (invocation.value("alias").isPresent()) {
+      options = options.withAlias(invocation.value("alias").get());
     }
-    if (invocation.has("--with-root")) {
+    if (invocation.has("with-root")) {
       options = options.with(JoinOptions.Root.INCLUDED);
     }
-    if (invocation.has("--incomplete-chain")) {
+    if (invocation.has("incomplete-chain")) {
       options = options.with(JoinOptions.Incomplete.ACCEPTED);
     }
     return options;

@@ -7,7 +7,7 @@ import io.symbolon.VisibleText;
 import java.io.IOException;
 import java.io.PrintStream;
 import java.io.UncheckedIOException;
-import picocli.CommandLine.ParseResult;
+import org.apache.commons.cli.CommandLine;
 
 /** Where a command's result goes: text for people, or one JSON document. */
 final class Output {
@@ -27,13 +27,13 @@ final class Output {
     void write(JsonGenerator json) throws IOException;
   }
 
-  static Output of(Session session, ParseResult parsed) {
+  static Output of(Session session, CommandLine parsed) {
     boolean colour =
         session.outIsTerminal()
-            && !parsed.hasMatchedOption("--plain")
+            && !parsed.hasOption("plain")
             && session.environment().getOrDefault("NO_COLOR", "").isEmpty()
             && !session.environment().getOrDefault("TERM", "").equals("dumb");
-    return new Output(session, parsed.hasMatchedOption("--json"), new Paint(colour));
+    return new Output(session, parsed.hasOption("json"), new Paint(colour));
   }
 
   boolean isJson() {

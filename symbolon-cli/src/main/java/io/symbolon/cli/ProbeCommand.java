@@ -10,43 +10,32 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
-import picocli.CommandLine.Model.CommandSpec;
-import picocli.CommandLine.Model.PositionalParamSpec;
 
 /** {@code symbolon probe HOST:PORT}. */
 final class ProbeCommand {
   private ProbeCommand() {}
 
   static CommandSpec spec() {
-    CommandSpec spec = Cli.spec("probe", List.of("Shows " + Command.PROBE.gives() + "."));
-    spec.addPositional(
-        PositionalParamSpec.builder()
-            .paramLabel("HOST:PORT")
-            .arity("1")
-            .type(List.class)
-            .auxiliaryTypes(String.class)
-            .description("The server's address; an IPv6 address stands in brackets.")
-            .build());
-    Options.values(
-        spec,
-        "--trust",
-        "FILE",
-        "What a client would trust: a truststore or certificates, in any format.");
-    Options.value(
-        spec, "--host", "NAME", "The name to ask for and to check, if not the one in HOST:PORT.");
-    Options.unlock(spec);
-    Options.value(spec, "--limit", "SECONDS", "How long to wait for an answer; 10 if not said.");
-    Options.common(spec);
-    return spec;
+    return CommandSpec.of(Command.PROBE)
+        .one("HOST:PORT", "The server's address; an IPv6 address stands in brackets.")
+        .value(
+            "trust",
+            "FILE",
+            "What a client would trust: a truststore or certificates, in any format. May be given"
+                + " several times.")
+        .value("host", "NAME", "The name to ask for and to check, if not the one in HOST:PORT.")
+        .unlock()
+        .value("limit", "SECONDS", "How long to wait for an answer; 10 if not said.")
+        .common();
   }
 
   static int run(Invocation invocation) {
     Probe probe = probe(invocation.argument()).withClock(invocation.session().clock());
-    if (invocation.value("--host").isPresent()) {
-      probe = probe.withHost(io.symbolon.x509.HostName.parse(invocation.value("--host").get()));
+    if (invocation.value("host").isPresent()) {
+      probe = probe.withHost(io.symbolon.x509.HostName.parse(invocation.value("host").get()));
     }
-    if (invocation.value("--limit").isPresent()) {
-      probe = probe.withLimit(limit(invocation.value("--limit").get()));
+    if (invocation.value("limit").isPresent()) {
+      probe = probe.withLimit(limit(invocation.value("limit").get()));
     }
     List<Path> trustFiles = invocation.trustPaths();
     if (!trustFiles.isEmpty()) {

@@ -2,24 +2,21 @@ package io.symbolon.cli;
 
 import io.symbolon.Finding;
 import io.symbolon.survey.Survey;
-import picocli.CommandLine.Model.CommandSpec;
 
 /** {@code symbolon survey PATH...}. */
 final class SurveyCommand {
   private SurveyCommand() {}
 
   static CommandSpec spec() {
-    CommandSpec spec =
-        Cli.spec("survey", java.util.List.of("Shows " + Command.SURVEY.gives() + "."));
-    Options.files(spec, "PATH", "Files and folders. Names do not matter; the content decides.");
-    Options.unlock(spec);
-    Options.values(
-        spec,
-        "--host",
-        "NAME",
-        "A host that a certificate here should cover: DNS name or IP address.");
-    Options.common(spec);
-    return spec;
+    return CommandSpec.of(Command.SURVEY)
+        .files("PATH", "Files and folders. Names do not matter; the content decides.")
+        .unlock()
+        .value(
+            "host",
+            "NAME",
+            "A host that a certificate here should cover: DNS name or IP address. May be given several"
+                + " times.")
+        .common();
   }
 
   static int run(Invocation invocation) {

@@ -58,8 +58,7 @@ final class SurveyText {
                     + ", "
                     + HoldingText.count(survey.certificates().size(), "different certificate")
                     + ", "
-                    + HoldingText.count(survey.matches().size(), "open private key")
-                        .replace("keys", "keys")));
+                    + HoldingText.count(survey.matches().size(), "open private key")));
     telling.stream().limit(FILES_SHOWN).forEach(file -> file(file, Math.min(width, 44)));
     if (telling.size() > FILES_SHOWN) {
       output.line(
@@ -79,7 +78,10 @@ final class SurveyText {
   private void file(FileSurvey file, int width) {
     String name = Output.shown(file.path());
     String head =
-        String.format("  %-" + Math.max(1, width) + "s  %-8s", name, file.format().title());
+        "  "
+            + HoldingText.padded(name, width)
+            + "  "
+            + HoldingText.padded(file.format().title(), 8);
     List<Holding> holdings = file.holdings();
     if (holdings.size() == 1) {
       output.line(head + entry(holdings.get(0)));
@@ -97,9 +99,7 @@ final class SurveyText {
     output.line(
         head
             + kinds.entrySet().stream()
-                .map(
-                    kind ->
-                        HoldingText.count(kind.getValue(), kind.getKey()).replace("keys", "keys"))
+                .map(kind -> HoldingText.count(kind.getValue(), kind.getKey()))
                 .collect(Collectors.joining(", "))
             + (file.locked() ? ", partly locked" : ""));
     for (Holding holding : holdings.subList(0, Math.min(HOLDINGS_SHOWN, holdings.size()))) {
@@ -169,7 +169,7 @@ final class SurveyText {
               + HoldingText.role(certificate)
               + ")  "
               + paint.faint(places));
-      indent = " ".repeat(indent.length() - (indent.endsWith("└ ") ? 2 : 0)) + " └ ";
+      indent = " ".repeat(indent.length()) + "└ ";
     }
     if (chain.systemRoot().isPresent()) {
       output.line(

@@ -17,7 +17,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
-import picocli.CommandLine.Model.CommandSpec;
 
 /** {@code symbolon truststore FILE...}. */
 final class TruststoreCommand {
@@ -26,27 +25,24 @@ final class TruststoreCommand {
   private TruststoreCommand() {}
 
   static CommandSpec spec() {
-    CommandSpec spec = Cli.spec("truststore", List.of("Makes " + Command.TRUSTSTORE.gives() + "."));
-    Options.files(
-        spec,
-        "FILE",
-        "Anything that holds the certificates to trust. A private key in it is left out.");
-    Options.writing(spec, "truststore.p12");
-    Options.unlock(spec);
-    Options.flag(
-        spec,
-        "--add",
-        "Add to the truststore that --into names. It is opened with --unlock and, without --seal,"
-            + " keeps its password.");
-    Options.flag(spec, "--all", "Take every certificate, not the authorities' alone.");
-    Options.common(spec);
-    return spec;
+    return CommandSpec.of(Command.TRUSTSTORE)
+        .files(
+            "FILE",
+            "Anything that holds the certificates to trust. A private key in it is left out.")
+        .writing("truststore.p12")
+        .unlock()
+        .flag(
+            "add",
+            "Add to the truststore that --into names. It is opened with --unlock and, without --seal,"
+                + " keeps its password.")
+        .flag("all", "Take every certificate, not the authorities' alone.")
+        .common();
   }
 
   static int run(Invocation invocation) {
     Path into = invocation.into();
-    boolean add = invocation.has("--add");
-    Existing existing = add || invocation.has("--replace") ? Existing.REPLACE : Existing.KEEP;
+    boolean add = invocation.has("add");
+    Existing existing = add || invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
     SafeFile.check(into, existing);
     if (add && !Files.exists(into)) {
       throw Invocation.usage(
@@ -55,14 +51,14 @@ final class TruststoreCommand {
     }
     List<Secret> unlock = invocation.unlock();
     Survey survey = invocation.survey(invocation.paths(), unlock);
-    Choice choice = invocation.has("--all") ? Choice.ALL : Choice.AUTHORITIES;
+    Choice choice = invocation.has("all") ? Choice.ALL : Choice.AUTHORITIES;
     Trust trust;
     Seal seal;
     if (add) {
       FileSurvey present = invocation.survey(List.of(into), unlock).files().get(0);
       trust = TrustSelector.add(present, survey, choice);
       seal =
-          invocation.value("--seal").isPresent() || present.opener().isEmpty()
+          invocation.value("seal").isPresent() || present.opener().isEmpty()
               ? invocation.seal()
               : new Seal(present.opener().get(), Optional.empty(), existing);
     } else {
@@ -93,9 +89,10 @@ final class TruststoreCommand {
                 + " trusts all of them already and was left as it is");
       } else {
         output.line(
-            paint.heading(add ? "Truststore added to " : "Truststore made ")
+            paint.heading(add ? "Added to the truststore" : "Made a truststore")
                 + paint.faint(
-                    HoldingText.count(trust.entries().size(), "certificate")
+                    "  "
+                        + HoldingText.count(trust.entries().size(), "certificate")
                         + (add ? ", " + trust.added() + " of them new" : "")));
       }
       int width =

@@ -7,35 +7,26 @@ import io.symbolon.file.Undo;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
-import picocli.CommandLine.Model.CommandSpec;
-import picocli.CommandLine.Model.PositionalParamSpec;
 
 /** {@code symbolon undo FILE}. */
 final class UndoCommand {
   private UndoCommand() {}
 
   static CommandSpec spec() {
-    CommandSpec spec = Cli.spec("undo", List.of("Puts " + Command.UNDO.gives() + "."));
-    spec.addPositional(
-        PositionalParamSpec.builder()
-            .paramLabel("FILE")
-            .arity("1")
-            .type(List.class)
-            .auxiliaryTypes(String.class)
-            .description(
-                "The file to bring back as it was before it was last replaced; with --list also a"
-                    + " folder.")
-            .build());
-    Options.flag(spec, "--list", "Only list what could be brought back.");
-    Options.common(spec);
-    return spec;
+    return CommandSpec.of(Command.UNDO)
+        .one(
+            "FILE",
+            "The file to bring back as it was before it was last replaced; with --list also a"
+                + " folder.")
+        .flag("list", "Only list what could be brought back.")
+        .common();
   }
 
   static int run(Invocation invocation) {
     Path path = Invocation.path(invocation.argument());
     List<Undo.Version> versions = Undo.versions(path);
     Output output = invocation.output();
-    if (invocation.has("--list")) {
+    if (invocation.has("list")) {
       list(output, path, versions);
       return ExitCode.DONE;
     }

@@ -3,54 +3,53 @@ package io.symbolon.cli;
 import io.symbolon.VisibleText;
 import java.util.List;
 import java.util.Locale;
-import picocli.CommandLine.MissingParameterException;
-import picocli.CommandLine.Model.CommandSpec;
-import picocli.CommandLine.ParameterException;
-import picocli.CommandLine.UnmatchedArgumentException;
+import org.apache.commons.cli.MissingArgumentException;
+import org.apache.commons.cli.ParseException;
+import org.apache.commons.cli.UnrecognizedOptionException;
 
 /** Reports a wrong command line. What was typed is shown with care: it may hold a password. */
 final class Usage {
+  private static final List<String> PASSWORD_WORDS =
+      List.of("-p", "--pass", "--pwd", "--secret", "--key-pass", "--store-pass");
+
   private Usage() {}
 
-  static int report(Session session, CommandSpec spec, ParameterException e) {
-    session.err().println(spec.name() + ": the command line is wrong.");
-    session.err().println("Seen: " + seen(e));
-    session.err().println("To do: " + remedy(spec, e));
+  static int report(Session session, Command command, ParseException e) {
+    String option =
+        e instanceof UnrecognizedOptionException unknown ? name(unknown.getOption()) : "";
+    boolean password =
+        PASSWORD_WORDS.stream().anyMatch(option.toLowerCase(Locale.ROOT)::startsWith);
+    return report(
+        session,
+        command,
+        seen(e, option),
+        password
+            ? "passwords are never options: use --unlock or --seal with ask, file=PATH or env=NAME."
+            : "see symbolon " + command.word() + " --help.");
+  }
+
+  static int report(Session session, Command command, String seen, String remedy) {
+    session.err().println("symbolon " + command.word() + ": the command line is wrong.");
+    session.err().println("Seen: " + seen);
+    session.err().println("To do: " + remedy);
     return ExitCode.USAGE;
   }
 
-  private static String seen(ParameterException e) {
-    if (e instanceof UnmatchedArgumentException unmatched) {
-      String first = withoutValue(unmatched.getUnmatched().get(0));
-      return first.startsWith("-")
-          ? "There is no option " + first + "."
-          : "There is one argument too many: " + first + ".";
+  private static String seen(ParseException e, String option) {
+    if (e instanceof UnrecognizedOptionException) {
+      return "There is no option " + option + ".";
     }
-    if (e instanceof MissingParameterException missing) {
-      if (missing.getMissing().isEmpty()) {
-        return "Something is missing.";
-      }
-      var argument = missing.getMissing().get(0);
-      return argument.isOption()
-          ? "The option " + argument + " is missing its value, or is missing itself."
-          : "No " + argument.paramLabel().replace("...", "") + " is given.";
+    if (e instanceof MissingArgumentException missing) {
+      return "The option --" + missing.getOption().getLongOpt() + " is missing its value.";
     }
     return VisibleText.of(String.valueOf(e.getMessage())) + ".";
   }
 
-  private static String remedy(CommandSpec spec, ParameterException e) {
-    if (e instanceof UnmatchedArgumentException unmatched) {
-      String first = withoutValue(unmatched.getUnmatched().get(0)).toLowerCase(Locale.ROOT);
-      if (List.of("--pass", "--pwd", "--secret", "-p").stream().anyMatch(first::startsWith)) {
-        return "passwords are never options: use --unlock or --seal with ask, file=PATH or env=NAME.";
-      }
-    }
-    return "see " + spec.name() + " --help.";
-  }
-
-  private static String withoutValue(String argument) {
-    int equals = argument.indexOf('=');
-    return VisibleText.of(
-        argument.startsWith("-") && equals > 0 ? argument.substring(0, equals) : argument);
+  /** The option alone: what is glued to it may be a secret. */
+  private static String name(String token) {
+    int equals = token.indexOf('=');
+    String alone = equals > 0 ? token.substring(0, equals) : token;
+    boolean glued = !alone.startsWith("--") && alone.length() > 2;
+    return VisibleText.of(glued ? alone.substring(0, 2) : alone);
   }
 }

@@ -27,6 +27,10 @@ public final class Oid {
    *     first two are out of range
    */
   public static Oid of(String dotted) {
+    ByteArrayOutputStream small = new ByteArrayOutputStream(16);
+    if (writeSmall(small, dotted)) {
+      return new Oid(small.toByteArray());
+    }
     String[] parts = dotted.split("\\.", -1);
     if (parts.length < 2) {
       throw new IllegalArgumentException("not an object identifier: '" + dotted + "'");
@@ -34,9 +38,9 @@ public final class Oid {
     ByteArrayOutputStream out = new ByteArrayOutputStream();
     BigInteger first = number(parts[0], dotted);
     BigInteger second = number(parts[1], dotted);
-    boolean small = first.compareTo(BigInteger.TWO) < 0;
+    boolean bounded = first.compareTo(BigInteger.TWO) < 0;
     if (first.compareTo(BigInteger.TWO) > 0
-        || (small && second.compareTo(BigInteger.valueOf(39)) > 0)) {
+        || (bounded && second.compareTo(BigInteger.valueOf(39)) > 0)) {
       throw new IllegalArgumentException("not an object identifier: '" + dotted + "'");
     }
     writeArc(out, first.multiply(BigInteger.valueOf(40)).add(second));
@@ -61,6 +65,47 @@ public final class Oid {
       start = (bytes[i] & 0x80) == 0;
     }
     return new Oid(Arrays.copyOfRange(bytes, from, to));
+  }
+
+  /** Nearly all identifiers have small numbers, and the table of them is read at every start. */
+  private static boolean writeSmall(ByteArrayOutputStream out, String dotted) {
+    long arc = 0;
+    long first = -1;
+    int digits = 0;
+    boolean second = false;
+    for (int i = 0; i <= dotted.length(); i++) {
+      char c = i < dotted.length() ? dotted.charAt(i) : '.';
+      if (c >= '0' && c <= '9' && digits < 15) {
+        arc = 10 * arc + (c - '0');
+        digits++;
+      } else if (c != '.' || digits == 0) {
+        return false;
+      } else {
+        if (first < 0) {
+          first = arc;
+          second = true;
+        } else if (second) {
+          if (first > 2 || (first < 2 && arc > 39)) {
+            return false;
+          }
+          writeArc(out, 40 * first + arc);
+          second = false;
+        } else {
+          writeArc(out, arc);
+        }
+        arc = 0;
+        digits = 0;
+      }
+    }
+    return out.size() > 0;
+  }
+
+  private static void writeArc(ByteArrayOutputStream out, long arc) {
+    int groups = Math.max(1, (70 - Long.numberOfLeadingZeros(arc)) / 7);
+    for (int i = groups - 1; i >= 0; i--) {
+      int group = (int) (arc >>> (7 * i)) & 0x7F;
+      out.write(i == 0 ? group : group | 0x80);
+    }
   }
 
   private static BigInteger number(String text, String dotted) {

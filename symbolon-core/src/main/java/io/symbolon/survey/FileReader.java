@@ -77,10 +77,15 @@ final class FileReader {
     int length = Math.min(8, bytes.length);
     boolean text = true;
     for (int i = 0; i < length; i++) {
-      text &= bytes[i] >= 0x20 && bytes[i] < 0x7F;
+      text &= (bytes[i] >= 0x20 && bytes[i] < 0x7F) || bytes[i] == '\n' || bytes[i] == '\r';
     }
     return text
-        ? "'" + new String(bytes, 0, length, java.nio.charset.StandardCharsets.US_ASCII) + "'"
+        ? "'"
+            + new String(bytes, 0, length, java.nio.charset.StandardCharsets.US_ASCII)
+                .lines()
+                .findFirst()
+                .orElse("")
+            + "'"
         : "the octets " + io.symbolon.Hex.of(bytes, 0, length);
   }
 

@@ -65,7 +65,7 @@ final class SurveyFindings {
                   + " times: "
                   + listed(places.stream().map(p -> p.place().toString()).toList())
                   + ".",
-              "Nothing to do: join and truststore take it once."));
+              ""));
     }
   }
 

@@ -1,0 +1,139 @@
+package io.symbolon.cli;
+
+import java.io.PrintStream;
+import java.io.PrintWriter;
+import org.apache.commons.cli.CommandLine;
+import org.apache.commons.cli.DefaultParser;
+import org.apache.commons.cli.HelpFormatter;
+import org.apache.commons.cli.Option;
+import org.apache.commons.cli.Options;
+import org.apache.commons.cli.ParseException;
+
+/** What a command takes: its arguments and its options. Built once for each run. */
+final class CommandSpec {
+  private static final int WIDTH = 100;
+
+  private final Command command;
+  private final Options options = new Options();
+  private String argument = "";
+  private String argumentText = "";
+  private int leastArguments;
+  private int mostArguments;
+
+  private CommandSpec(Command command) {
+    this.command = command;
+  }
+
+  static CommandSpec of(Command command) {
+    return new CommandSpec(command);
+  }
+
+  /** Takes one or more files. */
+  CommandSpec files(String label, String description) {
+    argument = label + "...";
+    argumentText = description;
+    leastArguments = 1;
+    mostArguments = Integer.MAX_VALUE;
+    return this;
+  }
+
+  /** Takes exactly one argument. */
+  CommandSpec one(String label, String description) {
+    argument = label;
+    argumentText = description;
+    leastArguments = 1;
+    mostArguments = 1;
+    return this;
+  }
+
+  /** An option without a value. */
+  CommandSpec flag(String name, String description) {
+    options.addOption(Option.builder().longOpt(name).desc(description).build());
+    return this;
+  }
+
+  /** An option with a value. */
+  CommandSpec value(String name, String label, String description) {
+    options.addOption(
+        Option.builder().longOpt(name).hasArg().argName(label).desc(description).build());
+    return this;
+  }
+
+  /** {@code --unlock}, which may be given several times. */
+  CommandSpec unlock() {
+    return value(
+        "unlock",
+        "SOURCE",
+        "A password to try on whatever is protected: ask, env=NAME, file=PATH (first line) or empty."
+            + " May be given several times.");
+  }
+
+  /** The options of a command that writes a file. */
+  CommandSpec writing(String example) {
+    value("into", "PATH", "Where the result goes, such as " + example + ".");
+    value(
+        "as",
+        "FORMAT",
+        "The format of the result: pkcs12. Otherwise told from the ending of --into.");
+    value(
+        "seal",
+        "SOURCE",
+        "The password for the result: ask, env=NAME, file=PATH (first line), empty, or new=PATH to"
+            + " make a strong one and save it there for its owner only.");
+    return flag("replace", "Replace an existing file; the command undo brings the old one back.");
+  }
+
+  /** The options that every command has. */
+  CommandSpec common() {
+    flag("json", "One JSON document on standard output, and nothing else there.");
+    return talking();
+  }
+
+  /** The options of a command that only talks to people. */
+  CommandSpec talking() {
+    flag("plain", "No colour.");
+    flag("verbose", "Say more on standard error; a failure shows where it came from.");
+    options.addOption(Option.builder("h").longOpt("help").desc("Show this help.").build());
+    return this;
+  }
+
+  Command command() {
+    return command;
+  }
+
+  CommandLine parse(String[] arguments) throws ParseException {
+    return DefaultParser.builder()
+        .setAllowPartialMatching(false)
+        .setStripLeadingAndTrailingQuotes(false)
+        .build()
+        .parse(options, arguments);
+  }
+
+  /** What is wrong with the number of arguments, or the empty text. */
+  String wrongArguments(int count) {
+    if (count < leastArguments) {
+      return "No " + argument.replace("...", "") + " is given.";
+    }
+    return count > mostArguments
+        ? count + " arguments are given; it takes " + (mostArguments == 0 ? "none." : "one.")
+        : "";
+  }
+
+  void help(PrintStream out) {
+    PrintWriter writer = new PrintWriter(out, false, java.nio.charset.StandardCharsets.UTF_8);
+    HelpFormatter formatter = new HelpFormatter();
+    formatter.setOptionComparator(null);
+    formatter.setLongOptSeparator(" ");
+    writer.println(
+        "symbolon " + command.word() + (argument.isEmpty() ? "" : " " + argument) + " [options]");
+    writer.println();
+    formatter.printWrapped(writer, WIDTH, "Gives " + command.gives() + ".");
+    writer.println();
+    if (!argument.isEmpty()) {
+      formatter.printWrapped(writer, WIDTH, argument.replace("...", "") + ": " + argumentText);
+      writer.println();
+    }
+    formatter.printOptions(writer, WIDTH, options, 2, 3);
+    writer.flush();
+  }
+}
