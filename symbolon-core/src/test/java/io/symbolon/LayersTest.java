@@ -1,0 +1,75 @@
+package io.symbolon;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** Each package rests only on those above it in this list. */
+class LayersTest {
+  private static final List<String> LAYERS =
+      List.of(
+          "io.symbolon",
+          "io.symbolon.file",
+          "io.symbolon.der",
+          "io.symbolon.pem",
+          "io.symbolon.seal",
+          "io.symbolon.key",
+          "io.symbolon.x509",
+          "io.symbolon.store",
+          "io.symbolon.chain",
+          "io.symbolon.survey",
+          "io.symbolon.join",
+          "io.symbolon.issue",
+          "io.symbolon.tls");
+
+  private static final JavaClasses CLASSES =
+      new ClassFileImporter()
+          .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
+          .withImportOption(location -> !location.contains("test-classes"))
+          .importPackages("io.symbolon");
+
+  @Test
+  void everyPackageIsInTheList() {
+    List<String> packages =
+        CLASSES.stream().map(c -> c.getPackageName()).distinct().sorted().toList();
+    org.junit.jupiter.api.Assertions.assertEquals(LAYERS.stream().sorted().toList(), packages);
+  }
+
+  @Test
+  void noPackageRestsOnALaterOne() {
+    for (int i = 0; i + 1 < LAYERS.size(); i++) {
+      String[] later = LAYERS.subList(i + 1, LAYERS.size()).toArray(String[]::new);
+      noClasses()
+          .that()
+          .resideInAPackage(LAYERS.get(i))
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage(later)
+          .check(CLASSES);
+    }
+  }
+
+  @Test
+  void theCoreRestsOnTheJdkAndTheLoggingApiAlone() {
+    noClasses()
+        .should()
+        .dependOnClassesThat()
+        .resideOutsideOfPackages(
+            "io.symbolon..", "java..", "javax..", "org.slf4j", "org.jspecify..")
+        .check(CLASSES);
+  }
+
+  @Test
+  void nothingPrints() {
+    noClasses()
+        .should()
+        .accessField(System.class, "out")
+        .orShould()
+        .accessField(System.class, "err")
+        .check(CLASSES);
+  }
+}

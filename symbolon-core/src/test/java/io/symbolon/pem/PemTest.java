@@ -1,0 +1,106 @@
+package io.symbolon.pem;
+
+import static org.junit.jupiter.api.Assertions.assertArrayEquals;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.der.Der;
+import java.nio.charset.Charset;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+class PemTest {
+  private static final byte[] CONTENT = Der.octets(new byte[100]);
+  private static final String BLOCK =
+      new String(PemWriter.write("CERTIFICATE", CONTENT), StandardCharsets.US_ASCII);
+
+  private static PemText read(String text) {
+    return PemReader.read(text.getBytes(StandardCharsets.UTF_8));
+  }
+
+  private static void assertOne(PemText text) {
+    assertEquals(1, text.blocks().size());
+    assertEquals("CERTIFICATE", text.blocks().get(0).label());
+    assertArrayEquals(CONTENT, text.blocks().get(0).content());
+  }
+
+  @Test
+  void aBlockIsWrittenInLinesOf64Characters() {
+    List<String> lines = BLOCK.lines().toList();
+    assertEquals("-----BEGIN CERTIFICATE-----", lines.get(0));
+    assertEquals(64, lines.get(1).length());
+    assertEquals("-----END CERTIFICATE-----", lines.get(lines.size() - 1));
+    assertOne(read(BLOCK));
+    assertTrue(read(BLOCK).flaws().isEmpty());
+  }
+
+  @Test
+  void whatMailAndEditorsAddIsPassedOver() {
+    String body = BLOCK.replace("\n", "\r\n");
+    assertOne(read("Dear colleague,\nhere it is:\n\n" + body + "\nRegards\n"));
+    assertOne(read("\uFEFF" + BLOCK));
+    assertOne(read(BLOCK.replaceAll("(?m)^", "    ")));
+    assertOne(read(BLOCK.replace("\n", " \t\n\n")));
+    assertOne(read("subject=CN=Lanternfish Root\nissuer: x\n" + BLOCK));
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"UTF-16", "UTF-16LE", "UTF-16BE"})
+  void utf16IsRead(String charset) {
+    assertOne(PemReader.read(BLOCK.getBytes(Charset.forName(charset))));
+  }
+
+  @Test
+  void boundariesThatAWordProcessorChangedAreReadAndReported() {
+    PemText text = read(BLOCK.replace("-----", "\u2014\u2014\u2013"));
+    assertOne(text);
+    assertEquals(PemFlaw.Kind.MENDED, text.flaws().get(0).kind());
+    assertEquals(1, text.flaws().get(0).line());
+  }
+
+  @Test
+  void blocksGluedTogetherOnALineAreTwo() {
+    PemText text = read(BLOCK.stripTrailing() + BLOCK);
+    assertEquals(2, text.blocks().size());
+  }
+
+  @Test
+  void aMissingLastLineMattersOnlyWhereTheContentIsNotWhole() {
+    String withoutEnd = BLOCK.substring(0, BLOCK.indexOf("-----END"));
+    PemText whole = read(withoutEnd);
+    assertOne(whole);
+    assertEquals(PemFlaw.Kind.MENDED, whole.flaws().get(0).kind());
+
+    PemText cut = read(withoutEnd.substring(0, withoutEnd.length() - 40) + "\n");
+    assertTrue(cut.blocks().isEmpty());
+    assertEquals(PemFlaw.Kind.LOST, cut.flaws().get(0).kind());
+  }
+
+  @Test
+  void aStrangeCharacterLosesTheBlockAndNamesTheLine() {
+    String[] lines = BLOCK.split("\n");
+    lines[2] = "ü" + lines[2].substring(1);
+    PemText text = read(String.join("\n", lines));
+    assertTrue(text.blocks().isEmpty());
+    assertEquals(3, text.flaws().get(0).line());
+    assertTrue(text.flaws().get(0).statement().contains("'ü'"), text.flaws().toString());
+  }
+
+  @Test
+  void headerLinesAreKept() {
+    String headers = "Proc-Type: 4,ENCRYPTED\nDEK-Info: AES-128-CBC,0011\n\n";
+    PemBlock block = read(BLOCK.replaceFirst("\n", "\n" + headers)).blocks().get(0);
+    assertEquals("AES-128-CBC,0011", block.headers().get("DEK-Info"));
+    assertArrayEquals(CONTENT, block.content());
+  }
+
+  @Test
+  void otherTextIsNoPem() {
+    assertTrue(read("").isEmpty());
+    assertTrue(read("Nothing here.\n--- a line ---\n").isEmpty());
+    assertTrue(PemReader.read(new byte[10_000]).isEmpty());
+  }
+}
