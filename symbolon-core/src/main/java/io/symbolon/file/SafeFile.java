@@ -90,7 +90,7 @@ public final class SafeFile {
       temporary = temporary(folderOf(real), privacy);
       flush(temporary, content);
       Optional<Path> aside = Optional.empty();
-      if (Files.exists(real, LinkOption.NOFOLLOW_LINKS)) {
+      if (existing == Existing.REPLACE && Files.exists(real, LinkOption.NOFOLLOW_LINKS)) {
         if (privacy == Privacy.SYSTEM_DEFAULT) {
           keepPermissions(real, temporary);
         }

@@ -70,6 +70,10 @@ final class HandshakeFailure {
         || text.contains("connection reset")
         || text.contains("closed")
         || e instanceof SocketException) {
+      if (clientCertificateAsked) {
+        return Probe.clientCertificateRequired(
+            where, "it closed the connection when none was sent");
+      }
       return Finding.problem(
           "closed-during-handshake",
           where,

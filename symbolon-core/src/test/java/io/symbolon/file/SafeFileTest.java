@@ -1,0 +1,152 @@
+package io.symbolon.file;
+
+import static org.junit.jupiter.api.Assertions.assertArrayEquals;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.List;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class SafeFileTest {
+  private static final byte[] OLD = {1, 2, 3};
+  private static final byte[] NEW = {4, 5, 6, 7};
+
+  @TempDir Path folder;
+
+  private static String rights(Path file) throws IOException {
+    return PosixFilePermissions.toString(Files.getPosixFilePermissions(file));
+  }
+
+  private List<String> names() throws IOException {
+    try (Stream<Path> files = Files.list(folder)) {
+      return files.map(f -> f.getFileName().toString()).sorted().toList();
+    }
+  }
+
+  @Test
+  void aPrivateFileIsItsOwnersAloneAndAPublicOneIsNot() throws IOException {
+    Path secret = folder.resolve("key.p12");
+    Path open = folder.resolve("trust.p12");
+    SafeFile.write(secret, NEW, Privacy.OWNER_ONLY, Existing.KEEP);
+    SafeFile.write(open, NEW, Privacy.SYSTEM_DEFAULT, Existing.KEEP);
+    assertEquals("rw-------", rights(secret));
+    Path ordinary = Files.createFile(folder.resolve("ordinary"));
+    assertEquals(rights(ordinary), rights(open));
+    assertArrayEquals(NEW, Files.readAllBytes(secret));
+    assertEquals(List.of("key.p12", "ordinary", "trust.p12"), names());
+  }
+
+  @Test
+  void anExistingFileIsKeptAndNothingIsLeftBehind() throws IOException {
+    Path target = Files.write(folder.resolve("x"), OLD);
+    SymbolonException e =
+        assertThrows(
+            SymbolonException.class,
+            () -> SafeFile.write(target, NEW, Privacy.OWNER_ONLY, Existing.KEEP));
+    assertEquals(Reason.EXISTS, e.reason());
+    assertArrayEquals(OLD, Files.readAllBytes(target));
+    assertEquals(List.of("x"), names());
+  }
+
+  @Test
+  void oneOfManyWritersWinsANewName() throws Exception {
+    Path target = folder.resolve("x");
+    ExecutorService threads = Executors.newFixedThreadPool(8);
+    try {
+      List<Callable<Boolean>> writers =
+          IntStream.range(0, 40)
+              .<Callable<Boolean>>mapToObj(
+                  i ->
+                      () -> {
+                        try {
+                          SafeFile.write(
+                              target, new byte[] {(byte) i}, Privacy.OWNER_ONLY, Existing.KEEP);
+                          return true;
+                        } catch (SymbolonException e) {
+                          assertEquals(Reason.EXISTS, e.reason());
+                          return false;
+                        }
+                      })
+              .toList();
+      int won = 0;
+      for (Future<Boolean> writer : threads.invokeAll(writers)) {
+        won += writer.get() ? 1 : 0;
+      }
+      assertEquals(1, won);
+      assertEquals(List.of("x"), names());
+    } finally {
+      threads.shutdownNow();
+    }
+  }
+
+  @Test
+  void whatIsReplacedCanBeBroughtBackAndTheUndoingUndone() throws IOException {
+    Path target = Files.write(folder.resolve("x"), OLD);
+    Path aside = SafeFile.write(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE).orElseThrow();
+    assertArrayEquals(OLD, Files.readAllBytes(aside));
+    assertEquals("rwx------", rights(folder.resolve(Undo.FOLDER)));
+    assertArrayEquals(NEW, Files.readAllBytes(target));
+
+    Undo.bringBack(Undo.versions(target).get(0));
+    assertArrayEquals(OLD, Files.readAllBytes(target));
+    Undo.bringBack(Undo.versions(target).get(0));
+    assertArrayEquals(NEW, Files.readAllBytes(target));
+    assertEquals(1, Undo.versions(folder).size());
+    assertTrue(Undo.versions(folder.resolve("other")).isEmpty());
+  }
+
+  @Test
+  void manyReplacementsAreAllKeptTheLatestFirst() throws IOException {
+    Path target = folder.resolve("x");
+    for (int i = 0; i < 20; i++) {
+      SafeFile.write(
+          target,
+          new byte[] {(byte) i},
+          Privacy.OWNER_ONLY,
+          i == 0 ? Existing.KEEP : Existing.REPLACE);
+    }
+    List<Undo.Version> versions = Undo.versions(target);
+    assertEquals(19, versions.size());
+    assertEquals(18, Files.readAllBytes(versions.get(0).kept())[0]);
+    assertEquals(0, Files.readAllBytes(versions.get(18).kept())[0]);
+  }
+
+  @Test
+  void replacingThroughALinkReplacesWhatItPointsTo() throws IOException {
+    Path real = Files.write(folder.resolve("real"), OLD);
+    Path link = Files.createSymbolicLink(folder.resolve("link"), real);
+    SafeFile.write(link, NEW, Privacy.OWNER_ONLY, Existing.REPLACE);
+    assertTrue(Files.isSymbolicLink(link));
+    assertArrayEquals(NEW, Files.readAllBytes(real));
+  }
+
+  @Test
+  void aMissingFolderAndAFolderAsTargetAreRefused() {
+    SymbolonException missing =
+        assertThrows(
+            SymbolonException.class,
+            () ->
+                SafeFile.write(folder.resolve("no/x"), NEW, Privacy.OWNER_ONLY, Existing.REPLACE));
+    assertEquals(Reason.NOT_WRITABLE, missing.reason());
+    assertTrue(missing.seen().contains("does not exist"), missing.seen());
+    assertThrows(
+        SymbolonException.class,
+        () -> SafeFile.write(folder, NEW, Privacy.OWNER_ONLY, Existing.REPLACE));
+    assertFalse(Files.exists(folder.resolve("no")));
+  }
+}

@@ -1,0 +1,238 @@
+package io.symbolon.join;
+
+import static io.symbolon.fixture.Lanternfish.CATALOGUE;
+import static io.symbolon.fixture.Lanternfish.INGEST;
+import static io.symbolon.fixture.Lanternfish.ISSUING;
+import static io.symbolon.fixture.Lanternfish.NOW;
+import static io.symbolon.fixture.Lanternfish.RANDOM;
+import static io.symbolon.fixture.Lanternfish.ROOT;
+import static io.symbolon.fixture.Lanternfish.YEAR;
+import static io.symbolon.fixture.Lanternfish.file;
+import static io.symbolon.fixture.Lanternfish.issuing;
+import static io.symbolon.fixture.Lanternfish.keyPem;
+import static io.symbolon.fixture.Lanternfish.name;
+import static io.symbolon.fixture.Lanternfish.pem;
+import static io.symbolon.fixture.Lanternfish.pile;
+import static io.symbolon.fixture.Lanternfish.root;
+import static io.symbolon.fixture.Lanternfish.secret;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.chain.SystemRoots;
+import io.symbolon.issue.Authority;
+import io.symbolon.key.KeyKind;
+import io.symbolon.store.Pkcs12Writer;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.HostName;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class JoinTest {
+  private static final Surveyor SURVEYOR =
+      Surveyor.create().withSystemRoots(SystemRoots.none()).withUnlock(List.of(secret("geheim")));
+
+  @TempDir Path folder;
+
+  private Survey survey() {
+    return SURVEYOR.survey(List.of(folder));
+  }
+
+  private SymbolonException refused(JoinOptions options) {
+    return assertThrows(SymbolonException.class, () -> Joiner.join(survey(), options));
+  }
+
+  @Test
+  void aPileInAnyOrderBecomesOneCredentialWithoutItsRoot() {
+    pile(folder);
+    Joined joined = Joiner.join(survey(), JoinOptions.standard());
+    assertEquals(HOST_ALIAS, joined.alias());
+    assertEquals(List.of(INGEST.certificate(), issuing()), joined.credential().chain());
+    assertEquals(List.of(), joined.findings());
+  }
+
+  private static final String HOST_ALIAS = "ingest.lanternfish.example";
+
+  @Test
+  void theRootIsTakenWhereItIsAskedFor() {
+    pile(folder);
+    Joined joined = Joiner.join(survey(), JoinOptions.standard().with(JoinOptions.Root.INCLUDED));
+    assertEquals(List.of(INGEST.certificate(), issuing(), root()), joined.credential().chain());
+  }
+
+  @Test
+  void anIncompleteChainIsRefusedWithTheNameOfWhatIsMissing() {
+    file(folder, "key", keyPem(INGEST));
+    file(folder, "reply", pem(INGEST.certificate(), root()));
+    SymbolonException e = refused(JoinOptions.standard());
+    assertEquals(Reason.INCOMPLETE, e.reason());
+    assertTrue(e.seen().contains("CN=Lanternfish Issuing A"), e.seen());
+    assertTrue(e.remedy().contains("--incomplete-chain"), e.remedy());
+
+    Joined accepted =
+        Joiner.join(survey(), JoinOptions.standard().with(JoinOptions.Incomplete.ACCEPTED));
+    assertEquals(List.of(INGEST.certificate()), accepted.credential().chain());
+    assertEquals("incomplete-chain", accepted.findings().get(0).id());
+  }
+
+  @Test
+  void severalKeysAreListedAndOneIsChosenByAlias() {
+    pile(folder);
+    file(folder, "catalogue.pem", keyPem(CATALOGUE));
+    file(folder, "catalogue.cer", pem(CATALOGUE.certificate()));
+    SymbolonException e = refused(JoinOptions.standard());
+    assertEquals(Reason.AMBIGUOUS, e.reason());
+    assertTrue(e.seen().contains("'catalogue.lanternfish.example'"), e.seen());
+    assertTrue(e.seen().contains("'ingest.lanternfish.example'"), e.seen());
+    assertEquals(Reason.AMBIGUOUS, refused(JoinOptions.standard().withAlias("x")).reason());
+
+    Joined joined =
+        Joiner.join(survey(), JoinOptions.standard().withAlias("CATALOGUE.lanternfish.example"));
+    assertEquals(CATALOGUE.certificate(), joined.credential().certificate());
+  }
+
+  @Test
+  void aKeyWithoutACertificateDoesNotMakeTheOtherAmbiguous() {
+    pile(folder);
+    file(folder, "left-over.pem", keyPem(CATALOGUE));
+    assertEquals(
+        INGEST.certificate(),
+        Joiner.join(survey(), JoinOptions.standard()).credential().certificate());
+  }
+
+  @Test
+  void aKeyThatFitsNothingIsRefused() {
+    file(folder, "key", keyPem(CATALOGUE));
+    file(folder, "others", pem(INGEST.certificate(), issuing(), root()));
+    SymbolonException e = refused(JoinOptions.standard());
+    assertEquals(Reason.DOES_NOT_FIT, e.reason());
+    assertTrue(e.seen().contains("ingest.lanternfish.example belongs to another key"), e.seen());
+  }
+
+  @Test
+  void noKeyAtAllIsSaidSo() {
+    file(folder, "bundle", pem(INGEST.certificate(), issuing(), root()));
+    assertEquals(Reason.NOT_FOUND, refused(JoinOptions.standard()).reason());
+  }
+
+  @Test
+  void whatIsDamagedIsNamedWhereItMayBeWhatIsMissing() {
+    file(folder, "key", keyPem(INGEST));
+    file(folder, "reply", pem(INGEST.certificate(), root()));
+    file(folder, "intermediate", "-----BEGIN CERTIFICATE-----\nMIIB\n");
+    SymbolonException e = refused(JoinOptions.standard());
+    assertEquals(Reason.NOT_UNDERSTOOD, e.reason());
+    assertTrue(e.statement().contains("intermediate"), e.statement());
+  }
+
+  @Test
+  void theRenewedCertificateIsTakenBeforeTheOldOne() {
+    Certificate renewed =
+        ISSUING.sign(
+            name(HOST_ALIAS),
+            INGEST.certificate().publicKey(),
+            List.of(HostName.parse(HOST_ALIAS)),
+            Authority.Use.SERVER,
+            NOW.plus(Duration.ofMinutes(5)),
+            YEAR);
+    pile(folder);
+    file(folder, "renewed.cer", renewed.encoding());
+    Joined joined = Joiner.join(survey(), JoinOptions.standard());
+    assertEquals(renewed, joined.credential().certificate());
+    assertEquals("several-certificates", joined.findings().get(0).id());
+  }
+
+  @Test
+  void theEntryOfAKeystoreKeepsItsAlias() {
+    file(
+        folder,
+        "old.p12",
+        Pkcs12Writer.write(
+            List.of(new StoreEntry.Credential("tomcat", INGEST.key(), INGEST.chain())),
+            secret("geheim"),
+            RANDOM));
+    assertEquals("tomcat", Joiner.join(survey(), JoinOptions.standard()).alias());
+    assertEquals("other", Joiner.join(survey(), JoinOptions.standard().withAlias("other")).alias());
+  }
+
+  @Test
+  void aTruststoreTakesTheAuthoritiesAndLeavesTheKeyOut() {
+    pile(folder);
+    Trust trust = TrustSelector.select(survey(), TrustSelector.Choice.AUTHORITIES);
+    assertEquals(
+        List.of("lanternfish-root", "lanternfish-issuing-a"),
+        trust.entries().stream().map(StoreEntry.Trusted::alias).toList());
+    assertEquals(
+        List.of("key-left-out", "end-entity-left-out"),
+        trust.findings().stream().map(Finding::id).toList());
+
+    Trust all = TrustSelector.select(survey(), TrustSelector.Choice.ALL);
+    assertEquals(3, all.entries().size());
+  }
+
+  @Test
+  void whereThereIsNoAuthorityTheCertificatesThemselvesAreTrusted() {
+    file(folder, "server.cer", pem(INGEST.certificate()));
+    Trust trust = TrustSelector.select(survey(), TrustSelector.Choice.AUTHORITIES);
+    assertEquals(INGEST.certificate(), trust.entries().get(0).certificate());
+    assertEquals("no-authority", trust.findings().get(0).id());
+  }
+
+  @Test
+  void aliasesAreUnique() {
+    Authority other = Authority.root(root().subject(), KeyKind.EC_P256, NOW, YEAR, RANDOM);
+    file(folder, "roots", pem(root(), other.certificate()));
+    assertEquals(
+        List.of("lanternfish-root", "lanternfish-root-2"),
+        TrustSelector.select(survey(), TrustSelector.Choice.AUTHORITIES).entries().stream()
+            .map(StoreEntry.Trusted::alias)
+            .toList());
+  }
+
+  @Test
+  void addingKeepsWhatIsThereAndAddsNothingTwice(@TempDir Path elsewhere) {
+    Path existing =
+        file(
+            elsewhere,
+            "trust.p12",
+            Pkcs12Writer.write(
+                List.of(new StoreEntry.Trusted("our-root", root())), secret("geheim"), RANDOM));
+    pile(folder);
+    var present = SURVEYOR.survey(List.of(existing)).files().get(0);
+    Trust trust = TrustSelector.add(present, survey(), TrustSelector.Choice.AUTHORITIES);
+    assertEquals(
+        List.of("our-root", "lanternfish-issuing-a"),
+        trust.entries().stream().map(StoreEntry.Trusted::alias).toList());
+    assertEquals(1, trust.added());
+    assertTrue(trust.findings().stream().anyMatch(f -> f.id().equals("already-there")));
+  }
+
+  @Test
+  void aKeystoreWithAKeyIsNoTruststoreToAddTo(@TempDir Path elsewhere) {
+    Path keystore =
+        file(
+            elsewhere,
+            "key.p12",
+            Pkcs12Writer.write(
+                List.of(new StoreEntry.Credential("ingest", INGEST.key(), INGEST.chain())),
+                secret("geheim"),
+                RANDOM));
+    pile(folder);
+    var present = SURVEYOR.survey(List.of(keystore)).files().get(0);
+    SymbolonException e =
+        assertThrows(
+            SymbolonException.class,
+            () -> TrustSelector.add(present, survey(), TrustSelector.Choice.AUTHORITIES));
+    assertTrue(e.seen().contains("a private key"), e.seen());
+    assertEquals(ROOT.certificate(), root());
+  }
+}
