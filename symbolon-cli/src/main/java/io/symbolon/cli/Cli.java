@@ -47,7 +47,7 @@ final class Cli {
 
   private int unknown(String name) {
     session.err().println("symbolon: there is no command '" + VisibleText.of(name) + "'.");
-    session.err().println("Commands: " + String.join(", ", Command.names()) + ".");
+    session.err().println("Seen: the commands are " + String.join(", ", Command.names()) + ".");
     session.err().println("To do: see symbolon --help.");
     return ExitCode.USAGE;
   }

@@ -12,6 +12,7 @@ import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
 import java.security.SecureRandom;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
@@ -40,10 +41,12 @@ public final class Pkcs12Writer {
    * @param secret the password for the store and every key in it
    * @param random for salts and initialisation vectors
    * @return the whole file
-   * @throws SymbolonException if two entries have one alias, or a credential has no certificate
+   * @throws SymbolonException if two entries have one alias, a credential has no certificate, or
+   *     the password holds characters that Java's reader does not take
    */
   public static byte[] write(List<StoreEntry> entries, Secret secret, SecureRandom random) {
     checkAliases(entries);
+    checkSecret(secret);
     List<byte[]> keyBags = new ArrayList<>();
     List<byte[]> certificateBags = new ArrayList<>();
     Set<Certificate> chainCertificates = new HashSet<>();
@@ -94,6 +97,27 @@ public final class Pkcs12Writer {
             "Two entries have the alias '" + io.symbolon.VisibleText.of(entry.alias()) + "'.",
             "Give each entry an alias of its own; upper and lower case do not count.");
       }
+    }
+  }
+
+  /** Java's own reader takes no other characters; a store that it can't open is of no use. */
+  private static void checkSecret(Secret secret) {
+    char[] revealed = secret.reveal();
+    boolean ascii = true;
+    for (char c : revealed) {
+      ascii &= c >= 0x20 && c <= 0x7E;
+    }
+    Arrays.fill(revealed, '\0');
+    if (!ascii) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The keystore can't be written with this password.",
+          "The password from "
+              + secret.source()
+              + " holds characters outside of ASCII, such as umlauts; Java opens no PKCS#12 with such"
+              + " a password.",
+          "Choose a password of ASCII letters, digits and signs, or let one be made with"
+              + " --seal new=PATH.");
     }
   }
 

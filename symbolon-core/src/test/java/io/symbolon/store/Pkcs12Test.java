@@ -220,12 +220,22 @@ class Pkcs12Test {
   }
 
   @Test
-  void theEmptyPasswordNeedsNoQuestion() {
+  void aPasswordThatJavaWouldNotTakeIsRefused() {
+    List<StoreEntry> entries = List.of(new StoreEntry.Trusted("root", root()));
+    SymbolonException e =
+        assertThrows(
+            SymbolonException.class, () -> Pkcs12Writer.write(entries, secret("länger"), RANDOM));
+    assertEquals(Reason.INVALID_ARGUMENT, e.reason());
+  }
+
+  @Test
+  void theEmptyPasswordNeedsNoQuestion() throws Exception {
     byte[] store =
         Pkcs12Writer.write(List.of(new StoreEntry.Trusted("root", root())), Secret.empty(), RANDOM);
     Pkcs12 read = Pkcs12Reader.read(store, List.of());
     assertEquals(Pkcs12.Integrity.CHECKED, read.integrity());
     assertTrue(read.opener().orElseThrow().isEmpty());
+    assertEquals(root().toX509Certificate(), load(store, new char[0]).getCertificate("root"));
   }
 
   @Test

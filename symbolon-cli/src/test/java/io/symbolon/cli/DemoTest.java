@@ -1,0 +1,61 @@
+package io.symbolon.cli;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The whole story, with a real server and a real client in a process of its own. */
+class DemoTest {
+  @TempDir Path folder;
+
+  @Test
+  void theStoryIsToldToItsEnd() throws Exception {
+    Path into = folder.resolve("demo");
+    Run run = Run.of("demo", "--into", into);
+    assertEquals(ExitCode.DONE, run.code(), run.out() + run.err());
+    for (String line :
+        List.of(
+            "$ symbolon survey " + into + "/pile --host ingest.lanternfish.example",
+            "fits: proven by a signature",
+            "Joined ingest.lanternfish.example",
+            "lanternfish-issuing-a",
+            "a client with this trust accepts this server",
+            "got 200 over TLSv1.3",
+            "Lanternfish ingest: 17 buoys reporting",
+            "refused: ",
+            "unable to find valid certification path")) {
+      assertTrue(run.out().contains(line), () -> line + "\nis missing in\n" + run.out());
+    }
+    assertEquals("", run.err());
+    for (String file : List.of("ingest.pass", "truststore.pass")) {
+      String password = Files.readString(into.resolve(file)).strip();
+      assertFalse(run.out().contains(password), "a password was shown");
+    }
+    assertEquals(ExitCode.NOT_WRITTEN, Run.of("demo", "--into", into).code());
+  }
+
+  @Test
+  void whatOnlyTheDemoNeedsIsNotUsedElsewhere() {
+    noClasses()
+        .that()
+        .resideOutsideOfPackage("io.symbolon.cli.demo")
+        .and()
+        .haveSimpleNameNotStartingWith("DemoCommand")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage("io.symbolon.cli.demo", "org.apache.catalina..", "jakarta..")
+        .check(
+            new ClassFileImporter()
+                .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
+                .importPackages("io.symbolon.cli"));
+  }
+}

@@ -1,0 +1,55 @@
+package io.symbolon.cli;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.PrintStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.util.ArrayDeque;
+import java.util.Arrays;
+import java.util.Deque;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** One run of the command line as a user would make it: exit code, output, error output. */
+record Run(int code, String out, String err) {
+  static Run of(Object... arguments) {
+    return with(Map.of(), List.of(), arguments);
+  }
+
+  /** With environment variables, and with what a person types when asked. */
+  static Run with(Map<String, String> environment, List<String> typed, Object... arguments) {
+    ByteArrayOutputStream out = new ByteArrayOutputStream();
+    ByteArrayOutputStream err = new ByteArrayOutputStream();
+    Deque<String> answers = new ArrayDeque<>(typed);
+    Session session =
+        new Session(
+            new PrintStream(out, false, StandardCharsets.UTF_8),
+            new PrintStream(err, false, StandardCharsets.UTF_8),
+            environment,
+            environment.containsKey("TERMINAL"),
+            false,
+            question -> Optional.ofNullable(answers.poll()).map(String::toCharArray),
+            Clock.systemUTC());
+    int code =
+        new Cli(session).run(Arrays.stream(arguments).map(Object::toString).toArray(String[]::new));
+    return new Run(
+        code, out.toString(StandardCharsets.UTF_8), err.toString(StandardCharsets.UTF_8));
+  }
+
+  JsonNode json() {
+    try {
+      return new ObjectMapper().readTree(out);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  List<String> findingIds() {
+    return json().get("findings").findValuesAsText("id");
+  }
+}

@@ -1,0 +1,92 @@
+package io.symbolon.examples;
+
+import io.symbolon.Finding;
+import io.symbolon.SymbolonException;
+import io.symbolon.chain.Credential;
+import io.symbolon.file.Existing;
+import io.symbolon.file.Privacy;
+import io.symbolon.file.SafeFile;
+import io.symbolon.issue.Authority;
+import io.symbolon.join.JoinOptions;
+import io.symbolon.join.Joined;
+import io.symbolon.join.Joiner;
+import io.symbolon.key.KeyKind;
+import io.symbolon.pem.PemWriter;
+import io.symbolon.seal.Secret;
+import io.symbolon.store.Pkcs12Writer;
+import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.HostName;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+
+/**
+ * Joining a pile of files into a keystore. Run it with a folder that holds a private key, its
+ * certificate and the authority's certificates, and the keystore to write; without arguments it
+ * makes a pile of its own in a temporary folder.
+ */
+public final class JoinPile {
+  private JoinPile() {}
+
+  /** Joins the pile in the first argument into the keystore in the second. */
+  public static void main(String[] arguments) throws IOException {
+    Path pile = arguments.length > 0 ? Path.of(arguments[0]) : makePile();
+    Path keystore = arguments.length > 1 ? Path.of(arguments[1]) : pile.resolve("ingest.p12");
+    // A program takes the password from its own configuration; here it is made up.
+    char[] password = "only for the example".toCharArray();
+    try (Secret secret = Secret.of(password, "the example")) {
+      Joined joined = join(pile, keystore, secret);
+      System.out.println("joined " + joined.alias() + " into " + keystore);
+      joined.credential().chain().forEach(c -> System.out.println("  " + c.subject()));
+    } catch (SymbolonException e) {
+      System.out.println(e.statement());
+      System.out.println(e.seen());
+      System.out.println(e.remedy());
+      System.exit(1);
+    }
+  }
+
+  /** The whole job: read whatever is there, join it, write it owner-only. */
+  static Joined join(Path pile, Path keystore, Secret secret) {
+    Survey survey = Surveyor.create().survey(List.of(pile));
+    Joined joined = Joiner.join(survey, JoinOptions.standard());
+    for (Finding finding : joined.findings()) {
+      System.out.println(finding.level().word() + ": " + finding.statement());
+    }
+    byte[] store = Pkcs12Writer.write(List.of(joined.toEntry()), secret, new SecureRandom());
+    SafeFile.write(keystore, store, Privacy.OWNER_ONLY, Existing.KEEP);
+    return joined;
+  }
+
+  private static Path makePile() throws IOException {
+    SecureRandom random = new SecureRandom();
+    Instant now = Instant.now();
+    Authority root =
+        Authority.root(
+            DistinguishedName.parse("CN=Lanternfish Root,O=Lanternfish Observatory"),
+            KeyKind.EC_P256,
+            now,
+            Duration.ofDays(3650),
+            random);
+    Credential server =
+        root.issue(
+            DistinguishedName.parse("CN=ingest.lanternfish.example,O=Lanternfish Observatory"),
+            KeyKind.EC_P256,
+            List.of(HostName.parse("ingest.lanternfish.example")),
+            Authority.Use.SERVER,
+            now,
+            Duration.ofDays(90));
+    Path folder = Files.createTempDirectory("lanternfish");
+    byte[] key = PemWriter.write("PRIVATE KEY", server.key().revealPkcs8());
+    SafeFile.write(folder.resolve("key.pem"), key, Privacy.OWNER_ONLY, Existing.KEEP);
+    Files.write(folder.resolve("reply.cer"), server.certificate().encoding());
+    Files.write(folder.resolve("root.crt"), root.certificate().encoding());
+    return folder;
+  }
+}

@@ -1,0 +1,52 @@
+package io.symbolon.examples;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import java.io.ByteArrayOutputStream;
+import java.io.InputStream;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.KeyStore;
+import org.junit.jupiter.api.Test;
+
+/** The examples run as they are documented. */
+class ExamplesTest {
+  private interface Example {
+    void run() throws Exception;
+  }
+
+  private static String output(Example example) throws Exception {
+    PrintStream before = System.out;
+    ByteArrayOutputStream out = new ByteArrayOutputStream();
+    System.setOut(new PrintStream(out, true, StandardCharsets.UTF_8));
+    try {
+      example.run();
+    } finally {
+      System.setOut(before);
+    }
+    return out.toString(StandardCharsets.UTF_8);
+  }
+
+  @Test
+  void aPileIsJoinedIntoAKeystoreThatJavaOpens() throws Exception {
+    String out = output(() -> JoinPile.main(new String[0]));
+    assertTrue(out.startsWith("joined ingest.lanternfish.example into "), out);
+    Path keystore = Path.of(out.lines().findFirst().orElseThrow().replaceAll(".* into ", ""));
+    KeyStore store = KeyStore.getInstance("PKCS12");
+    try (InputStream in = Files.newInputStream(keystore)) {
+      store.load(in, "only for the example".toCharArray());
+    }
+    assertTrue(store.isKeyEntry("ingest.lanternfish.example"));
+  }
+
+  @Test
+  void aPageIsServedAndCalled() throws Exception {
+    String out = output(() -> ServeAndCall.main(new String[0]));
+    assertEquals("42,000 readings catalogued", out.lines().findFirst().orElseThrow());
+    assertTrue(out.contains("without the right trust: "), out);
+    assertTrue(out.contains("unable to find valid certification path"), out);
+  }
+}
