@@ -30,7 +30,7 @@ record Paint(boolean on) {
     return switch (level) {
       case PROBLEM -> in("1;31", text);
       case WARNING -> in("33", text);
-      case NOTE -> in("34", text);
+      case NOTE -> in("94", text);
     };
   }
 }

@@ -52,7 +52,7 @@ final class BundleFindings {
                 "Among the authorities' certificates in this bundle is once more the certificate of "
                     + certificate.subject().shortText()
                     + " itself. It does not belong into a truststore.",
-                "The commands truststore and join leave it out; others would not."));
+                "Make the truststore with symbolon truststore, which leaves it out."));
       }
     }
     return Optional.empty();
@@ -80,7 +80,7 @@ final class BundleFindings {
                 VisibleText.of(file.path().toString()),
                 "The certificates do not stand in the order of the chain, the end-entity first. A"
                     + " server that is given this file as it is sends them in the wrong order.",
-                "Let the command join put them in order."));
+                "Join them with symbolon join, which puts them in order."));
       }
     }
     return Optional.empty();
