@@ -65,6 +65,13 @@ public final class SystemRoots {
   private static Map<DistinguishedName, List<Certificate>> load() {
     Map<DistinguishedName, List<Certificate>> loaded = new HashMap<>();
     try {
+      List<Certificate> own = RootsFile.read();
+      if (!own.isEmpty()) {
+        for (Certificate root : own) {
+          loaded.computeIfAbsent(root.subject(), s -> new ArrayList<>()).add(root);
+        }
+        return loaded;
+      }
       TrustManagerFactory factory =
           TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
       factory.init((KeyStore) null);

@@ -83,6 +83,8 @@ public final class Oids {
   public static final Oid PKCS12_2DES = name("1.2.840.113549.1.12.1.4", "PKCS#12 two-key 3DES");
   public static final Oid PKCS12_RC2_128 = name("1.2.840.113549.1.12.1.5", "PKCS#12 RC2-128");
   public static final Oid PKCS12_RC2_40 = name("1.2.840.113549.1.12.1.6", "PKCS#12 RC2-40");
+  public static final Oid JKS_KEY = name("1.3.6.1.4.1.42.2.17.1.1", "JKS SHA-1 stream");
+  public static final Oid JCEKS_KEY = name("1.3.6.1.4.1.42.2.19.1", "JCEKS MD5 3DES");
   public static final Oid HMAC_SHA1 = name("1.2.840.113549.2.7", "HMAC-SHA-1");
   public static final Oid HMAC_SHA224 = name("1.2.840.113549.2.8", "HMAC-SHA-224");
   public static final Oid HMAC_SHA256 = name("1.2.840.113549.2.9", "HMAC-SHA-256");

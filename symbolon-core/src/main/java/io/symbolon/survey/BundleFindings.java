@@ -30,7 +30,11 @@ final class BundleFindings {
   }
 
   void addTo(List<Finding> findings) {
-    boolean store = file.format() == Format.PKCS12 || file.format() == Format.JKS;
+    boolean store =
+        switch (file.format()) {
+          case PKCS12, JKS, JCEKS -> true;
+          case PEM, DER, PKCS7, UNKNOWN -> false;
+        };
     if (store || certificates.size() < 2 || certificates.size() > LARGEST) {
       return;
     }

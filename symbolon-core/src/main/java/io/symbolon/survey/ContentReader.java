@@ -11,6 +11,7 @@ import io.symbolon.pem.PemFlaw;
 import io.symbolon.pem.PemReader;
 import io.symbolon.pem.PemText;
 import io.symbolon.seal.Secret;
+import io.symbolon.store.JavaStoreReader;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
@@ -23,8 +24,6 @@ import java.util.Set;
  * text with blocks. The name of the file is never asked.
  */
 final class ContentReader {
-  private static final int JKS_MAGIC = 0xFEEDFEED;
-  private static final int JCEKS_MAGIC = 0xCECECECE;
   private static final Set<String> PARAMETERS =
       Set.of("EC PARAMETERS", "DH PARAMETERS", "X9.42 DH PARAMETERS", "DSA PARAMETERS");
 
@@ -46,20 +45,9 @@ final class ContentReader {
   }
 
   private Format content(byte[] bytes, Reading reading) {
-    if (bytes.length >= 4) {
-      int magic =
-          bytes[0] << 24 | (bytes[1] & 0xFF) << 16 | (bytes[2] & 0xFF) << 8 | (bytes[3] & 0xFF);
-      if (magic == JKS_MAGIC || magic == JCEKS_MAGIC) {
-        Format format = magic == JKS_MAGIC ? Format.JKS : Format.JCEKS;
-        reading.failed(
-            "unsupported",
-            new SymbolonException(
-                Reason.UNSUPPORTED,
-                "The keystore " + reading.name() + " can't be opened.",
-                "It is a " + format.title() + " keystore, which this version does not read yet.",
-                "Ask its owner for the same as PKCS#12 or PEM."));
-        return format;
-      }
+    if (JavaStoreReader.isOne(bytes)) {
+      new JavaStoreHoldings(unlock, reading).read(bytes);
+      return JavaStoreReader.isJceks(bytes) ? Format.JCEKS : Format.JKS;
     }
     if (bytes.length > 1 && bytes[0] == 0x30) {
       Optional<Format> format = der(bytes, reading);
