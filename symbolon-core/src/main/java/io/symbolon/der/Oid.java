@@ -143,6 +143,28 @@ public final class Oid {
 
   @Override
   public String toString() {
+    StringBuilder small = new StringBuilder(24);
+    long value = 0;
+    for (byte octet : content) {
+      if (value >>> 55 != 0) {
+        return longText();
+      }
+      value = (value << 7) | (octet & 0x7F);
+      if ((octet & 0x80) == 0) {
+        if (small.isEmpty()) {
+          long first = Math.min(2, value / 40);
+          small.append(first).append('.').append(value - 40 * first);
+        } else {
+          small.append('.').append(value);
+        }
+        value = 0;
+      }
+    }
+    return small.toString();
+  }
+
+  /** The text of an identifier with a number of any size. */
+  private String longText() {
     StringBuilder text = new StringBuilder();
     BigInteger arc = BigInteger.ZERO;
     for (byte octet : content) {

@@ -6,7 +6,6 @@ import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import java.nio.charset.StandardCharsets;
-import java.util.Locale;
 
 /**
  * One AttributeTypeAndValue of a name (RFC 5280, 4.1.2.4).
@@ -53,9 +52,24 @@ public record Attribute(Oid type, String text, boolean isText) {
 
   /** The value as RFC 5280, 7.1 compares it: without case and without needless spaces. */
   String comparable() {
-    return isText
-        ? text.strip().replaceAll("\\s+", " ").toUpperCase(Locale.ROOT).toLowerCase(Locale.ROOT)
-        : text;
+    if (!isText) {
+      return text;
+    }
+    StringBuilder folded = new StringBuilder(text.length());
+    boolean space = false;
+    for (int i = 0; i < text.length(); i++) {
+      char c = text.charAt(i);
+      if (Character.isWhitespace(c)) {
+        space = true;
+        continue;
+      }
+      if (space && !folded.isEmpty()) {
+        folded.append(' ');
+      }
+      space = false;
+      folded.append(Character.toLowerCase(Character.toUpperCase(c)));
+    }
+    return folded.toString();
   }
 
   /** The text form (RFC 4514, 2.3 and 2.4); what would not show is escaped as octets. */

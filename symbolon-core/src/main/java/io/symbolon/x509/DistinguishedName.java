@@ -117,16 +117,21 @@ public final class DistinguishedName {
     if (known == null) {
       StringBuilder text = new StringBuilder();
       for (List<Attribute> part : parts()) {
-        part.stream()
-            .map(attribute -> attribute.type() + "=" + attribute.comparable())
-            .sorted()
-            .forEach(attribute -> text.append(attribute).append('\u0001'));
+        if (part.size() == 1) {
+          text.append(comparable(part.get(0)));
+        } else {
+          part.stream().map(DistinguishedName::comparable).sorted().forEach(text::append);
+        }
         text.append('\u0002');
       }
       known = text.toString();
       comparable = known;
     }
     return known;
+  }
+
+  private static String comparable(Attribute attribute) {
+    return attribute.type() + "=" + attribute.comparable() + '\u0001';
   }
 
   @Override
