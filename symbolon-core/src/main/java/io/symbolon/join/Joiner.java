@@ -137,7 +137,11 @@ public final class Joiner {
             + "; its issuer is not among the files: "
             + chain.last().issuer()
             + ".",
-        "Add the certificate of that issuer, or say --incomplete-chain if it is left out on purpose.");
+        chain.last().isAuthority()
+            ? "Add the certificate of that issuer. If it is the root and only not at hand, say"
+                + " --incomplete-chain: the root would be left out anyway."
+            : "Add the certificate of that issuer, or say --incomplete-chain if it is left out on"
+                + " purpose; some clients will then refuse the server.");
   }
 
   private static List<Finding> findings(

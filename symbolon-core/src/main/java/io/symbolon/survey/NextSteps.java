@@ -53,7 +53,7 @@ final class NextSteps {
   private void join() {
     for (Match match : survey.matches()) {
       Optional<Chain> chain = match.chain();
-      if (chain.isEmpty()) {
+      if (chain.isEmpty() || isJoinedAlready(match, chain.get())) {
         continue;
       }
       if (!chain.get().isComplete()) {
@@ -63,16 +63,28 @@ final class NextSteps {
                 "Get the certificate of "
                     + chain.get().last().issuer()
                     + " from the authority, add it to these files, and survey them again."));
-      } else if (!isJoinedAlready(match, chain.get())) {
+      } else {
         steps.add(
             new NextStep(joinArguments(match, chain.get()), "makes the keystore of the server"));
       }
     }
   }
 
-  private static boolean isJoinedAlready(Match match, Chain chain) {
-    return match.keys().stream().anyMatch(key -> key.alias().isPresent() && key.encrypted())
-        && chain.certificates().size() > 0;
+  /** Whether a keystore holds the key with all of its chain but, at the most, the root. */
+  private boolean isJoinedAlready(Match match, Chain chain) {
+    if (!chain.isComplete() && !chain.last().isAuthority()) {
+      return false;
+    }
+    return match.keys().stream()
+        .filter(key -> key.alias().isPresent())
+        .map(key -> key.place().file())
+        .anyMatch(
+            store ->
+                chain.withoutRoot().stream()
+                    .allMatch(
+                        link ->
+                            survey.certificates().getOrDefault(link, List.of()).stream()
+                                .anyMatch(place -> place.place().file().equals(store))));
   }
 
   private List<String> joinArguments(Match match, Chain chain) {

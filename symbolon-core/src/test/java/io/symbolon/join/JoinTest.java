@@ -85,6 +85,24 @@ class JoinTest {
   }
 
   @Test
+  void aKeystoreOfOurOwnNeedsNoNextJoin() {
+    file(
+        folder,
+        "server.p12",
+        Pkcs12Writer.write(
+            List.of(
+                new StoreEntry.Credential(
+                    "ingest", INGEST.key(), List.of(INGEST.certificate(), issuing()))),
+            secret("geheim"),
+            RANDOM));
+    Survey survey = survey();
+    assertTrue(
+        survey.nextSteps().stream().noneMatch(s -> s.commandLine().startsWith("symbolon join")));
+    SymbolonException e = refused(JoinOptions.standard());
+    assertTrue(e.remedy().contains("the root would be left out anyway"), e.remedy());
+  }
+
+  @Test
   void severalKeysAreListedAndOneIsChosenByAlias() {
     pile(folder);
     file(folder, "catalogue.pem", keyPem(CATALOGUE));
