@@ -55,7 +55,10 @@ record Boundary(boolean begin, String label, int from, int to, boolean mangled) 
     if (label.isEmpty() || label.length() > 64) {
       return false;
     }
-    return label.chars().allMatch(c -> c >= 0x20 && c < 0x7F);
+    return label
+        .chars()
+        .allMatch(
+            c -> (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || " #./:-".indexOf(c) >= 0);
   }
 
   private static Optional<Boundary> mangled(byte[] text, int from, int to) {

@@ -23,7 +23,10 @@ import java.util.Optional;
  * although the content is whole. Time and memory are linear in the text.
  */
 public final class PemReader {
+  private static final int BINARY_LOOK = 8192; // octets in which a text has no zero
+
   private final byte[] text;
+  private final boolean binary;
   private final List<PemBlock> blocks = new ArrayList<>();
   private final List<PemFlaw> flaws = new ArrayList<>();
 
@@ -41,6 +44,11 @@ public final class PemReader {
 
   private PemReader(byte[] text) {
     this.text = text;
+    boolean zero = false;
+    for (int i = 0; i < text.length && i < BINARY_LOOK && !zero; i++) {
+      zero = text[i] == 0;
+    }
+    this.binary = zero;
   }
 
   /** What a text holds: blocks and flaws. A text that has nothing to do with PEM gives neither. */
@@ -82,6 +90,19 @@ public final class PemReader {
         return;
       }
       Boundary boundary = found.get();
+      if (boundary.label().startsWith("PGP ")) {
+        at = boundary.to(); // another format with boundaries that look the same (RFC 9580, 6.2)
+        continue;
+      }
+      if (boundary.begin() && isMention(boundary.to(), to)) {
+        flaws.add(
+            new PemFlaw(
+                line,
+                PemFlaw.Kind.MENDED,
+                "A boundary is only mentioned here, as in a program's source; it was passed over."));
+        at = boundary.to();
+        continue;
+      }
       if (open && boundary.from() > at) {
         content(at, boundary.from(), line);
       }
@@ -95,10 +116,24 @@ public final class PemReader {
       if (boundary.begin()) {
         begin(boundary.label(), line);
       } else {
-        end(boundary.label(), line);
+        end(boundary, at, line);
       }
       at = boundary.to();
     }
+  }
+
+  /** Whether something follows a boundary that no block goes on with, such as a quotation mark. */
+  private boolean isMention(int next, int to) {
+    return next < to
+        && !isSpace(text[next])
+        && !isBase64(text[next])
+        && text[next] != '-'
+        && !isEscape(next, to);
+  }
+
+  /** A line break written as an escape, as in a JSON string that holds a whole file. */
+  private boolean isEscape(int at, int to) {
+    return text[at] == '\\' && at + 1 < to && (text[at + 1] == 'n' || text[at + 1] == 'r');
   }
 
   /** A quick look: a line of nothing but Base64 can't hold a boundary. */
@@ -126,13 +161,20 @@ public final class PemReader {
     badLine = 0;
   }
 
-  private void end(String endLabel, int line) {
+  private void end(Boundary boundary, int lineStart, int line) {
+    String endLabel = boundary.label();
     if (!open) {
-      flaws.add(
-          new PemFlaw(
-              line,
-              PemFlaw.Kind.LOST,
-              "A block named " + VisibleText.of(endLabel) + " is closed here that never began."));
+      boolean alone = true;
+      for (int i = lineStart; i < boundary.from(); i++) {
+        alone &= isSpace(text[i]);
+      }
+      if (alone && !binary) {
+        flaws.add(
+            new PemFlaw(
+                line,
+                PemFlaw.Kind.LOST,
+                "A block named " + VisibleText.of(endLabel) + " is closed here that never began."));
+      }
       return;
     }
     if (!endLabel.equals(label)) {
@@ -187,6 +229,9 @@ public final class PemReader {
   }
 
   private void lost(int line, String why) {
+    if (binary) {
+      return; // a program that mentions boundaries, not a text that was damaged
+    }
     flaws.add(
         new PemFlaw(
             line,
@@ -234,6 +279,8 @@ public final class PemReader {
       byte c = text[i];
       if (isBase64(c)) {
         base64[count++] = c;
+      } else if (isEscape(i, end)) {
+        i++;
       } else if (!isSpace(c) && badLine == 0) {
         badLine = line;
         badText = "'" + VisibleText.of(characterAt(i, end)) + "'";

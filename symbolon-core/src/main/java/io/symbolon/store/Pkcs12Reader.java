@@ -205,7 +205,7 @@ public final class Pkcs12Reader {
         Oid form = cursor.next().oid();
         byte[] content = cursor.next().only().octets();
         if (form.equals(Oids.X509_CERTIFICATE)) {
-          return new Bag.Cert(labels, Certificate.read(content), labels.trusted());
+          return new Bag.Cert(labels, Certificate.readWhole(content), labels.trusted());
         }
         if (form.equals(Oids.X509_CRL)) {
           return new Bag.Crl(labels, RevocationList.read(content));

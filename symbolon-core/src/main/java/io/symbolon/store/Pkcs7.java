@@ -55,7 +55,7 @@ public record Pkcs7(List<Certificate> certificates, List<RevocationList> revocat
     if (certificateSet.isPresent()) {
       Cursor cursor = certificateSet.get().cursor();
       while (cursor.hasNext() && certificates.size() < Limits.HOLDINGS_PER_FILE) {
-        certificates.add(Certificate.read(cursor.next().encoding()));
+        certificates.add(Certificate.readWhole(cursor.next().encoding()));
       }
     }
     List<RevocationList> lists = new ArrayList<>();

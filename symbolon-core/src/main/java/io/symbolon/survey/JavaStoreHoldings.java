@@ -106,7 +106,7 @@ final class JavaStoreHoldings {
 
   private void certificate(Place place, Optional<String> alias, byte[] der) {
     try {
-      reading.add(new Holding.Cert(place, alias, Certificate.read(der)));
+      reading.add(new Holding.Cert(place, alias, Certificate.readWhole(der)));
     } catch (SymbolonException e) {
       reading.failed(e, "The certificate at " + place.position());
     }

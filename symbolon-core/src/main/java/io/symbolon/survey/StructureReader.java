@@ -39,7 +39,7 @@ final class StructureReader {
     Optional<String> alias = Optional.empty();
     try {
       switch (structure) {
-        case CERTIFICATE -> reading.add(new Holding.Cert(place, alias, Certificate.read(der)));
+        case CERTIFICATE -> reading.add(new Holding.Cert(place, alias, Certificate.readWhole(der)));
         case REQUEST ->
             reading.add(new Holding.Request(place, alias, CertificateRequest.read(der)));
         case REVOCATION_LIST ->

@@ -84,6 +84,21 @@ public final class Certificate {
     return new Certificate(der.clone());
   }
 
+  /**
+   * Reads a certificate to its last part. {@link #read} leaves names and extensions until they are
+   * asked for, and their faults as well; here they are found at once.
+   *
+   * @param der its whole encoding, which is copied
+   * @throws SymbolonException if it is no certificate, or a part of it is damaged
+   */
+  public static Certificate readWhole(byte[] der) {
+    Certificate certificate = read(der);
+    certificate.subject().parts();
+    certificate.issuer().parts();
+    certificate.extensions();
+    return certificate;
+  }
+
   /** A platform's certificate. */
   public static Certificate of(java.security.cert.Certificate certificate) {
     try {

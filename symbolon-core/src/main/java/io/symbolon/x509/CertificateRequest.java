@@ -31,7 +31,7 @@ public final class CertificateRequest {
     if (version != 0) {
       throw SymbolonException.malformed("request", "Its version is " + (version + 1L) + ".");
     }
-    subject = DistinguishedName.read(fields.next());
+    subject = DistinguishedName.read(fields.next()).checked();
     publicKey = SubjectPublicKeyInfo.read(fields.next());
     extensions =
         fields.nextIf(Tags.context(0)).flatMap(CertificateRequest::asked).orElse(Extensions.none());

@@ -35,6 +35,12 @@ public final class DistinguishedName {
     return new DistinguishedName(element.expect(Tags.SEQUENCE).encoding());
   }
 
+  /** This name, after reading its parts, which may be damaged. */
+  DistinguishedName checked() {
+    parts();
+    return this;
+  }
+
   /**
    * The name with a text form after RFC 4514.
    *

@@ -24,7 +24,7 @@ public final class RevocationList {
     outer.end();
     fields.nextIf(Tags.INTEGER);
     fields.next(Tags.SEQUENCE);
-    issuer = DistinguishedName.read(fields.next());
+    issuer = DistinguishedName.read(fields.next()).checked();
     thisUpdate = fields.next().time();
     nextUpdate =
         fields.nextIs(Tags.UTC_TIME) || fields.nextIs(Tags.GENERALIZED_TIME)

@@ -98,6 +98,37 @@ class PemTest {
   }
 
   @Test
+  void aBoundaryInAProgramsSourceIsNoDamagedBlock() {
+    PemText text = read("BEGIN = \"-----BEGIN CERTIFICATE-----\"\nreturn BEGIN\n" + BLOCK);
+    assertOne(text);
+    assertEquals(PemFlaw.Kind.MENDED, text.flaws().get(0).kind());
+    assertTrue(
+        read("-----BEGIN PGP SIGNATURE-----\n\niQE=\n=abcd\n-----END PGP SIGNATURE-----\n")
+            .isEmpty());
+  }
+
+  @Test
+  void aBlockInsideAJsonStringIsRead() {
+    assertOne(read("{\"certificate\": \"" + BLOCK.replace("\n", "\\n") + "\"}"));
+  }
+
+  @Test
+  void aBlockThatWasClosedButNeverBeganIsDamaged() {
+    PemText text = read(BLOCK.substring(BLOCK.indexOf('\n') + 1));
+    assertTrue(text.blocks().isEmpty());
+    assertEquals(PemFlaw.Kind.LOST, text.flaws().get(0).kind());
+    assertTrue(read("assert line == '-----END CERTIFICATE-----'\n").flaws().isEmpty());
+  }
+
+  @Test
+  void aProgramWithBoundariesInItIsNoDamagedText() {
+    String program = "\u0000\u0001code " + BLOCK.substring(0, 60) + "\u0007\n" + BLOCK;
+    PemText text = read(program);
+    assertOne(text);
+    assertTrue(text.flaws().stream().noneMatch(f -> f.kind() == PemFlaw.Kind.LOST));
+  }
+
+  @Test
   void otherTextIsNoPem() {
     assertTrue(read("").isEmpty());
     assertTrue(read("Nothing here.\n--- a line ---\n").isEmpty());

@@ -43,7 +43,9 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collections;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -311,6 +313,29 @@ class SurveyTest {
     assertEquals(2_000, told[0]);
     assertEquals(1, survey.certificates().size());
     assertEquals(1_000, survey.certificates().getOrDefault(issuing(), List.of()).size());
+  }
+
+  @Test
+  void aCertificateWithADamagedPartIsAFailureOfItsFileAlone() {
+    // One octet of the subject changed: its set of attributes is no set any more.
+    byte[] der = INGEST.certificate().encoding();
+    byte[] subject = INGEST.certificate().subject().encoding();
+    int at = Collections.indexOfSubList(bytes(der), bytes(subject));
+    der[at + 2] = 0x32;
+    file(folder, "damaged.cer", der);
+    file(folder, "good.cer", issuing().encoding());
+    Survey survey = survey(folder);
+    assertEquals(1, survey.failures().size());
+    assertTrue(survey.failures().get(0).statement().contains("damaged.cer"));
+    assertEquals(1, survey.certificates().size());
+  }
+
+  private static List<Byte> bytes(byte[] octets) {
+    List<Byte> list = new ArrayList<>();
+    for (byte octet : octets) {
+      list.add(octet);
+    }
+    return list;
   }
 
   @Test
