@@ -1,0 +1,114 @@
+package io.symbolon.cli;
+
+import static io.symbolon.fixture.Lanternfish.CATALOGUE;
+import static io.symbolon.fixture.Lanternfish.HOST;
+import static io.symbolon.fixture.Lanternfish.INGEST;
+import static io.symbolon.fixture.Lanternfish.file;
+import static io.symbolon.fixture.Lanternfish.issuing;
+import static io.symbolon.fixture.Lanternfish.pem;
+import static io.symbolon.fixture.Lanternfish.root;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.sun.net.httpserver.HttpsConfigurator;
+import com.sun.net.httpserver.HttpsServer;
+import io.symbolon.chain.Credential;
+import io.symbolon.tls.TlsContexts;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A probe as it is typed, against the platform's own HTTPS server. */
+class ProbeCommandTest {
+  @TempDir Path folder;
+  private HttpsServer server = unstarted();
+  private Path trust = Path.of("");
+
+  private static HttpsServer unstarted() {
+    try {
+      return HttpsServer.create();
+    } catch (IOException e) {
+      throw new java.io.UncheckedIOException(e);
+    }
+  }
+
+  @BeforeEach
+  void writeTrust() {
+    trust = file(folder, "root.pem", pem(root()));
+  }
+
+  @AfterEach
+  void stop() {
+    server.stop(0);
+  }
+
+  private String serve(Credential credential) throws IOException {
+    server = HttpsServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+    server.setHttpsConfigurator(new HttpsConfigurator(TlsContexts.server(credential)));
+    server.start();
+    return "127.0.0.1:" + server.getAddress().getPort();
+  }
+
+  @Test
+  void aGoodServerIsAcceptedInTextAndInJson() throws IOException {
+    String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate(), issuing())));
+    Run text = Run.of("probe", address, "--host", HOST, "--trust", trust);
+    assertEquals(ExitCode.DONE, text.code(), text.out());
+    for (String line :
+        List.of(
+            "Probed " + address + ", asked for " + HOST,
+            "TLSv1.3",
+            "leads to the trust given",
+            "one-way TLS",
+            "issued by Lanternfish Issuing A",
+            INGEST.certificate().sha256(),
+            "a client with this trust accepts this server")) {
+      assertTrue(text.out().contains(line), () -> line + " in " + text.out());
+    }
+    JsonNode json = Run.of("probe", address, "--host", HOST, "--trust", trust, "--json").json();
+    assertTrue(json.get("handshake").asBoolean());
+    assertEquals("passed", json.get("trusted").asText());
+    assertEquals("passed", json.get("hostCovered").asText());
+    assertEquals(2, json.get("chain").size());
+    assertEquals(issuing().sha256(), json.at("/chain/1/sha256").asText());
+    assertEquals(0, json.get("findings").size());
+  }
+
+  @Test
+  void aServerThatLacksItsIntermediateIsRefused() throws IOException {
+    String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate())));
+    Run run = Run.of("probe", address, "--host", HOST, "--trust", trust, "--json");
+    assertEquals(ExitCode.PROBLEM, run.code());
+    assertEquals(List.of("issuer-not-sent"), run.findingIds());
+    assertEquals("failed", run.json().get("trusted").asText());
+    Run text = Run.of("probe", address, "--host", HOST, "--trust", trust);
+    assertTrue(text.out().contains("will refuse this server"), text.out());
+    assertTrue(text.out().contains("symbolon join"), text.out());
+  }
+
+  @Test
+  void withoutTrustNothingIsCalledTrusted() throws IOException {
+    String address = serve(Credential.of(CATALOGUE.key(), CATALOGUE.chain()));
+    Run run = Run.of("probe", address, "--host", "catalogue.lanternfish.example");
+    assertEquals(ExitCode.DONE, run.code(), run.out());
+    assertTrue(run.out().contains("trust      not checked"), run.out());
+    assertTrue(run.out().contains("trust was not checked"), run.out());
+    Run json = Run.of("probe", address, "--host", "catalogue.lanternfish.example", "--json");
+    assertEquals("not-made", json.json().get("trusted").asText());
+  }
+
+  @Test
+  void trustThatHoldsNothingOrIsLockedIsRefusedBeforeTheHandshake() {
+    Path empty = file(folder, "empty.pem", "");
+    assertEquals(ExitCode.INPUT, Run.of("probe", "127.0.0.1:1", "--trust", empty).code());
+    Path key = file(folder, "key.pem", io.symbolon.fixture.Lanternfish.keyPem(INGEST));
+    assertEquals(ExitCode.INPUT, Run.of("probe", "127.0.0.1:1", "--trust", key).code());
+  }
+}
