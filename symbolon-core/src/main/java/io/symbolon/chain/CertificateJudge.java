@@ -168,6 +168,17 @@ public final class CertificateJudge {
                 + " among its subject alternative names, or use a name it covers."));
   }
 
+  /** The finding for a key and a certificate that could not be made to prove that they fit. */
+  public static Finding fitNotChecked(Certificate certificate, String where) {
+    return Finding.warning(
+        "fit-not-checked",
+        where,
+        "Whether key and certificate fit was not proven: this Java can't compute with "
+            + certificate.publicKey().description()
+            + ".",
+        "Use a Java that has the algorithm.");
+  }
+
   /** The hosts that a certificate covers, in words. */
   public static String covered(Certificate certificate) {
     List<String> hosts =

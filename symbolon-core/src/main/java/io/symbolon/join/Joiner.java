@@ -154,14 +154,7 @@ public final class Joiner {
     }
     findings.addAll(judge.links(chain.certificates(), where));
     if (credential.fit() == Fit.NOT_CHECKED) {
-      findings.add(
-          Finding.warning(
-              "fit-not-checked",
-              where,
-              "Whether key and certificate fit was not proven: this Java can't compute with "
-                  + credential.certificate().publicKey().description()
-                  + ".",
-              "Use a Java that has the algorithm."));
+      findings.add(CertificateJudge.fitNotChecked(credential.certificate(), where));
     }
     if (!chain.isComplete()) {
       findings.add(

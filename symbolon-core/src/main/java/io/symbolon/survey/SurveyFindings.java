@@ -119,14 +119,7 @@ final class SurveyFindings {
                   + ", but what it signs the certificate does not verify: the key is damaged.",
               "Take the key from a backup, or make a new one and ask for a new certificate."));
     } else if (match.fit() == Fit.NOT_CHECKED) {
-      findings.add(
-          Finding.warning(
-              "fit-not-checked",
-              where,
-              "Whether key and certificate fit was not proven: this Java can't compute with "
-                  + match.certificates().get(0).publicKey().description()
-                  + ".",
-              "Use a Java that has the algorithm."));
+      findings.add(CertificateJudge.fitNotChecked(match.certificates().get(0), where));
     }
     if (match.certificates().size() > 1) {
       findings.add(

@@ -285,6 +285,85 @@ class Pkcs12Test {
     assertEquals(Collections.list(platform(CATALOGUE).aliases()).size(), 2);
   }
 
+  /** PBMAC1 (RFC 9579, 4) computed with the platform's own PBKDF2 and HMAC. */
+  @ParameterizedTest
+  @ValueSource(strings = {"SHA256", "SHA512"})
+  void theNewerIntegrityCheckIsUnderstood(String digest) throws Exception {
+    byte[] safe =
+        Der.sequence(
+            Der.sequence(
+                Der.oid(Oids.DATA),
+                Der.context(0, Der.octets(Der.sequence(openCertificateBag(root()))))));
+    byte[] salt = {1, 2, 3, 4, 5, 6, 7, 8};
+    var oid = digest.equals("SHA256") ? Oids.HMAC_SHA256 : Oids.HMAC_SHA512;
+    byte[] key =
+        javax.crypto.SecretKeyFactory.getInstance("PBKDF2WithHmac" + digest)
+            .generateSecret(new javax.crypto.spec.PBEKeySpec(PASSWORD, salt, 2048, 256))
+            .getEncoded();
+    javax.crypto.Mac mac = javax.crypto.Mac.getInstance("Hmac" + digest);
+    mac.init(new SecretKeySpec(key, "x"));
+    byte[] hmac = Der.sequence(Der.oid(oid), Der.nul());
+    byte[] derivation =
+        Der.sequence(
+            Der.oid(Oids.PBKDF2),
+            Der.sequence(Der.octets(salt), Der.integer(2048), Der.integer(32), hmac));
+    byte[] macData =
+        Der.sequence(
+            Der.sequence(
+                Der.sequence(Der.oid(Oids.PBMAC1), Der.sequence(derivation, hmac)),
+                Der.octets(mac.doFinal(safe))),
+            Der.octets("ignored".getBytes(java.nio.charset.StandardCharsets.US_ASCII)),
+            Der.integer(1));
+    byte[] store =
+        Der.sequence(
+            Der.integer(3),
+            Der.sequence(Der.oid(Oids.DATA), Der.context(0, Der.octets(safe))),
+            macData);
+    Pkcs12 read = Pkcs12Reader.read(store, List.of(secret("geheim")));
+    assertEquals(Pkcs12.Integrity.CHECKED, read.integrity());
+    assertEquals(root(), bags(read, Bag.Cert.class).get(0).certificate());
+    assertTrue(read.mac().orElseThrow().description().startsWith("PBMAC1"));
+    assertEquals(
+        Pkcs12.Integrity.NOT_CHECKED,
+        Pkcs12Reader.read(store, List.of(secret("wrong"))).integrity());
+  }
+
+  private static byte[] openCertificateBag(Certificate certificate) {
+    return Der.sequence(
+        Der.oid(Oids.CERT_BAG),
+        Der.context(
+            0,
+            Der.sequence(
+                Der.oid(Oids.X509_CERTIFICATE),
+                Der.context(0, Der.octets(certificate.encoding())))));
+  }
+
+  @Test
+  void whatIsInNestedBagsOrUnknownIsNotLost() {
+    byte[] nested =
+        Der.sequence(
+            Der.oid(Oids.SAFE_CONTENTS_BAG),
+            Der.context(0, Der.sequence(openCertificateBag(issuing()))));
+    byte[] strange =
+        Der.sequence(Der.oid(io.symbolon.der.Oid.of("1.2.3.4")), Der.context(0, Der.nul()));
+    byte[] openKey =
+        Der.sequence(Der.oid(Oids.KEY_BAG), Der.context(0, CATALOGUE.key().revealPkcs8()));
+    byte[] safe =
+        Der.sequence(
+            Der.sequence(
+                Der.oid(Oids.DATA),
+                Der.context(0, Der.octets(Der.sequence(nested, strange, openKey)))));
+    byte[] store =
+        Der.sequence(
+            Der.integer(3), Der.sequence(Der.oid(Oids.DATA), Der.context(0, Der.octets(safe))));
+    Pkcs12 read = Pkcs12Reader.read(store, List.of());
+    assertEquals(issuing(), bags(read, Bag.Cert.class).get(0).certificate());
+    assertEquals("1.2.3.4", bags(read, Bag.Unknown.class).get(0).type().toString());
+    Bag.Key key = bags(read, Bag.Key.class).get(0);
+    assertTrue(key.protection().isEmpty(), "it lies open");
+    assertEquals(CATALOGUE.key().toPrivateKey(), key.key().orElseThrow().toPrivateKey());
+  }
+
   @Test
   void twoBillionRoundsAreRefusedBeforeAnyIsDone() {
     byte[] mac =

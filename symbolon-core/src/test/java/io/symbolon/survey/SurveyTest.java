@@ -339,6 +339,91 @@ class SurveyTest {
   }
 
   @Test
+  void aKeyWhosePublicHalfIsAnothersIsFoundOutByTrying() {
+    // SEC 1 with the scalar of one key and the public point of the other, whose certificate is
+    // here.
+    var stranger = io.symbolon.fixture.Lanternfish.server("x.example", KeyKind.EC_P256);
+    var cursor = io.symbolon.der.Element.read(stranger.key().revealPkcs8()).cursor();
+    cursor.skip();
+    cursor.skip();
+    var sec1 = cursor.next().octetsAsElement().cursor();
+    sec1.skip();
+    byte[] scalar = sec1.next().encoding();
+    byte[] mixed =
+        Der.sequence(
+            Der.integer(1),
+            scalar,
+            Der.context(0, Der.oid(io.symbolon.der.Oids.P256)),
+            Der.context(1, Der.bits(CATALOGUE.certificate().publicKey().keyOctets())));
+    file(folder, "key", PemWriter.write("EC PRIVATE KEY", mixed));
+    file(folder, "reply", pem(CATALOGUE.certificate(), issuing(), root()));
+    Survey survey = survey(folder);
+    assertEquals(Fit.DOES_NOT_FIT, survey.matches().get(0).fit());
+    assertEquals(Level.PROBLEM, finding(survey, "key-does-not-fit").level());
+  }
+
+  @Test
+  void olderFormsOfKeysAreReadFromPemAndFromDer() {
+    var cursor = io.symbolon.der.Element.read(INGEST.key().revealPkcs8()).cursor();
+    cursor.skip();
+    cursor.skip();
+    byte[] pkcs1 = cursor.next().octets();
+    file(folder, "1.pem", PemWriter.write("RSA PRIVATE KEY", pkcs1));
+    file(folder, "2.der", pkcs1);
+    file(folder, "3.pem", PemWriter.write("CERTIFICATE", pkcs1)); // a wrong label changes nothing
+    file(folder, "4.pub", INGEST.certificate().publicKey().encoding());
+    file(folder, "5.cer", INGEST.certificate().encoding());
+    Survey survey = survey(folder);
+    assertEquals(1, survey.matches().size());
+    assertEquals(3, survey.matches().get(0).keys().size());
+    assertEquals("PKCS#1", survey.matches().get(0).key().form());
+    assertTrue(survey.files().get(3).holdings().get(0) instanceof Holding.PublicKey);
+  }
+
+  @Test
+  void weaknessesAreProblems() throws Exception {
+    var rsa = java.security.KeyPairGenerator.getInstance("RSA");
+    rsa.initialize(1024);
+    var pair = rsa.generateKeyPair();
+    Certificate weak =
+        io.symbolon.x509.CertificateBuilder.of(
+                io.symbolon.fixture.Lanternfish.name("weak"),
+                io.symbolon.key.SubjectPublicKeyInfo.of(pair.getPublic()))
+            .validity(NOW, NOW.plus(Duration.ofDays(100)))
+            .signSelf(pair.getPrivate(), RANDOM);
+    Survey survey = survey(file(folder, "weak.pem", pem(weak)));
+    assertEquals(List.of("no-alternative-names", "weak-key"), ids(survey));
+  }
+
+  @Test
+  void aLargeFileThatCouldBeOursIsNamedAsTooLarge() throws IOException {
+    Path file = file(folder, "large.pem", pem(root()));
+    try (RandomAccessFile sparse = new RandomAccessFile(file.toFile(), "rw")) {
+      sparse.setLength(100L << 20);
+    }
+    SymbolonException failure = survey(file).failures().get(0);
+    assertEquals(Reason.LIMIT_PASSED, failure.reason());
+    assertTrue(failure.seen().contains("100 MiB"), failure.seen());
+  }
+
+  @Test
+  void whatFollowsACertificateInDerAndIsNoStructureIsNamed() {
+    byte[] der = Arrays.copyOf(issuing().encoding(), issuing().length() + 10);
+    Arrays.fill(der, issuing().length(), der.length, (byte) 7);
+    Survey survey = survey(file(folder, "x.der", der));
+    assertEquals(1, survey.certificates().size());
+    assertTrue(survey.failures().get(0).statement().contains("byte " + issuing().length()));
+  }
+
+  @Test
+  void theRootsOfJavaCompleteAChain() {
+    Certificate publicRoot = SystemRoots.ofPlatform().all().stream().findFirst().orElse(root());
+    file(folder, "root.pem", pem(publicRoot));
+    Survey survey = Surveyor.create().withClock(Clock.systemUTC()).survey(List.of(folder));
+    assertTrue(survey.otherChains().get(0).isComplete());
+  }
+
+  @Test
   void linksAndKeptVersionsAreNotCountedTwice() throws IOException {
     pile(folder);
     Files.createSymbolicLink(folder.resolve("hash.0"), folder.resolve("bundle.crt"));
