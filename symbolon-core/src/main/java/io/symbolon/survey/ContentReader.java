@@ -175,17 +175,9 @@ final class ContentReader {
     if (PARAMETERS.contains(block.label())) {
       return; // they belong to the key beside them and say nothing that it does not
     }
-    if (block.headers().containsKey("DEK-Info")) {
-      reading.add(
-          new Holding.PrivateKey(
-              reading.place(position), Optional.empty(), Optional.empty(), true, block.label()));
-      reading.failed(
-          "unsupported",
-          new SymbolonException(
-              Reason.UNSUPPORTED,
-              "The private key in " + reading.name() + " can't be opened.",
-              "It is encrypted the older way, with header lines, which this version does not read yet.",
-              "Ask its owner for the key as encrypted PKCS#8 or in a PKCS#12."));
+    String dekInfo = block.headers().get("DEK-Info");
+    if (dekInfo != null) {
+      structures.readSealed(block, dekInfo, position);
       return;
     }
     Structure structure = Structure.UNKNOWN;

@@ -179,7 +179,7 @@ final class FileReader {
                   findings,
                   survey.failure(),
                   survey.locked(),
-                  survey.opener(),
+                  survey.openers(),
                   survey.protections());
             })
         .orElse(survey);

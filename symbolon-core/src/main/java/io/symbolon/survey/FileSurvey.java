@@ -16,7 +16,7 @@ import java.util.Optional;
  * @param findings what is to be said of this file alone
  * @param failure why the file, or a part of it, could not be read, understood or unlocked
  * @param locked whether a part of it stayed closed
- * @param opener the password that opened it
+ * @param openers the passwords that opened it or a part of it, that of the whole first
  * @param protections how it is protected, in words
  */
 public record FileSurvey(
@@ -26,16 +26,22 @@ public record FileSurvey(
     List<Finding> findings,
     Optional<SymbolonException> failure,
     boolean locked,
-    Optional<Secret> opener,
+    List<Secret> openers,
     List<String> protections) {
   /** Copies the lists. */
   public FileSurvey {
     holdings = List.copyOf(holdings);
     findings = List.copyOf(findings);
+    openers = List.copyOf(openers);
     protections = List.copyOf(protections);
   }
 
-  /** Whether it holds anything. */
+  /** The password that opened it. */
+  public Optional<Secret> opener() {
+    return openers.stream().findFirst();
+  }
+
+  /** Whether it holds nothing. */
   public boolean isEmpty() {
     return holdings.isEmpty();
   }

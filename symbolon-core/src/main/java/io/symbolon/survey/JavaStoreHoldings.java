@@ -88,12 +88,14 @@ final class JavaStoreHoldings {
     }
   }
 
-  private static Optional<PrivateKeyInfo> open(JavaKeyProtection sealed, List<Secret> secrets) {
+  private Optional<PrivateKeyInfo> open(JavaKeyProtection sealed, List<Secret> secrets) {
     for (Secret secret : secrets) {
       Optional<byte[]> opened = sealed.open(secret);
       if (opened.isPresent()) {
         try {
-          return Optional.of(PrivateKeyInfo.readPkcs8(opened.get()));
+          PrivateKeyInfo key = PrivateKeyInfo.readPkcs8(opened.get());
+          reading.openedWith(secret);
+          return Optional.of(key);
         } catch (SymbolonException e) {
           // A padding that looked right by chance: the next password may be the right one.
         } finally {

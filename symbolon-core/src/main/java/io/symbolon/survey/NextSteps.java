@@ -117,14 +117,9 @@ final class NextSteps {
     Set<String> sources = new LinkedHashSet<>();
     for (FileSurvey file : survey.files()) {
       if (files.contains(file.path())) {
-        file.opener().filter(s -> !s.isEmpty()).ifPresent(s -> sources.add(s.source()));
-        boolean sealedKey =
-            file.format() != Format.PKCS12
-                && file.holdings().stream()
-                    .anyMatch(h -> h instanceof Holding.PrivateKey key && key.encrypted());
-        if (sealedKey) {
-          sources.add("ask");
-        }
+        file.openers().stream()
+            .filter(secret -> !secret.isEmpty())
+            .forEach(secret -> sources.add(secret.source()));
       }
     }
     sources.forEach(source -> arguments.addAll(List.of("--unlock", source)));

@@ -8,8 +8,10 @@ import io.symbolon.VisibleText;
 import io.symbolon.seal.Secret;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /** Collects what is found while one file is read. */
 final class Reading {
@@ -18,7 +20,7 @@ final class Reading {
   private final List<Finding> findings = new ArrayList<>();
   private List<String> protections = List.of();
   private Optional<SymbolonException> failure = Optional.empty();
-  private Optional<Secret> opener = Optional.empty();
+  private final Set<Secret> openers = new LinkedHashSet<>();
   private boolean locked;
 
   Reading(Path path) {
@@ -49,7 +51,7 @@ final class Reading {
   }
 
   void openedWith(Secret secret) {
-    opener = Optional.of(secret);
+    openers.add(secret);
   }
 
   void protectedBy(List<String> descriptions) {
@@ -110,6 +112,7 @@ final class Reading {
   }
 
   FileSurvey done(Format format) {
-    return new FileSurvey(path, format, holdings, findings, failure, locked, opener, protections);
+    return new FileSurvey(
+        path, format, holdings, findings, failure, locked, List.copyOf(openers), protections);
   }
 }

@@ -1,11 +1,14 @@
 package io.symbolon.survey;
 
+import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.der.Element;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.pem.PemBlock;
+import io.symbolon.seal.HeaderProtection;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Bag;
 import io.symbolon.store.Pkcs12;
@@ -18,6 +21,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 
 /** Turns one structure into holdings. */
 final class StructureReader {
@@ -90,14 +94,69 @@ final class StructureReader {
     EncryptedPrivateKeyInfo sealed = EncryptedPrivateKeyInfo.read(Element.read(der));
     List<Secret> secrets = new ArrayList<>(unlock);
     secrets.add(Secret.empty());
-    Optional<PrivateKeyInfo> key =
-        secrets.stream().map(sealed::open).flatMap(Optional::stream).findFirst();
+    Optional<PrivateKeyInfo> key = opened(secrets, sealed::open);
     reading.protectedBy(
         List.of(
             sealed.protection().description() + ", " + sealed.protection().rounds() + " rounds"));
     reading.add(new Holding.PrivateKey(place, Optional.empty(), key, true, "PKCS#8"));
     if (key.isEmpty()) {
       reading.locked(unlock, "The private key", true);
+    }
+  }
+
+  /** Reads a private key that is encrypted the older way, by header lines. */
+  void readSealed(PemBlock block, String dekInfo, String position) {
+    try {
+      HeaderProtection protection = HeaderProtection.read(dekInfo);
+      reading.protectedBy(List.of(protection.description()));
+      List<Secret> secrets = new ArrayList<>(unlock);
+      secrets.add(Secret.empty());
+      Optional<PrivateKeyInfo> key =
+          opened(
+              secrets,
+              secret ->
+                  protection.open(block.content(), secret).flatMap(StructureReader::privateKey));
+      String form = key.map(info -> info.form().title()).orElse(block.label());
+      reading.add(
+          new Holding.PrivateKey(reading.place(position), Optional.empty(), key, true, form));
+      reading.add(
+          Finding.warning(
+              "weak-protection",
+              reading.place(position).toString(),
+              "The private key is protected by one round of MD5; its password can be guessed fast.",
+              "Protect it anew, for example by joining it into a PKCS#12 with symbolon join."));
+      if (key.isEmpty()) {
+        reading.locked(unlock, "The private key", true);
+      }
+    } catch (SymbolonException e) {
+      reading.failed(e, "The private key");
+    }
+  }
+
+  /** The key as the first password that fits opens it; the password is remembered. */
+  private Optional<PrivateKeyInfo> opened(
+      List<Secret> secrets, Function<Secret, Optional<PrivateKeyInfo>> open) {
+    for (Secret secret : secrets) {
+      Optional<PrivateKeyInfo> key = open.apply(secret);
+      if (key.isPresent()) {
+        reading.openedWith(secret);
+        return key;
+      }
+    }
+    return Optional.empty();
+  }
+
+  /** A key in any of its forms; a wrong password may leave something else, or nothing at all. */
+  private static Optional<PrivateKeyInfo> privateKey(byte[] der) {
+    try {
+      return switch (Structure.of(Element.read(der))) {
+        case PKCS1 -> Optional.of(PrivateKeyInfo.readPkcs1(der));
+        case SEC1 -> Optional.of(PrivateKeyInfo.readSec1(der));
+        case PKCS8 -> Optional.of(PrivateKeyInfo.readPkcs8(der));
+        default -> Optional.empty();
+      };
+    } catch (SymbolonException e) {
+      return Optional.empty();
     }
   }
 
@@ -161,7 +220,7 @@ final class StructureReader {
       reading.locked(unlock, "The PKCS#12", true);
     } else if (store.integrity() == Pkcs12.Integrity.ABSENT) {
       reading.add(
-          io.symbolon.Finding.note(
+          Finding.note(
               "no-integrity-check",
               reading.name(),
               "The PKCS#12 carries no integrity check: nobody can tell whether it was changed.",

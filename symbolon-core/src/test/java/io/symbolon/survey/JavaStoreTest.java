@@ -79,6 +79,7 @@ class JavaStoreTest {
     assertEquals(format, file.format());
     assertFalse(file.locked());
     assertEquals(2, survey.matches().size());
+    assertEquals(2, file.openers().size(), "one for the store and a key, one for the other key");
     for (Match match : survey.matches()) {
       assertEquals(3, match.chain().orElseThrow().certificates().size());
     }

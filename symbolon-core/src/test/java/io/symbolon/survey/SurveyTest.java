@@ -380,6 +380,53 @@ class SurveyTest {
     assertTrue(survey.files().get(3).holdings().get(0) instanceof Holding.PublicKey);
   }
 
+  /** The older encryption, made here with nothing but the platform. */
+  @ParameterizedTest
+  @ValueSource(strings = {"DES-CBC", "DES-EDE3-CBC", "AES-128-CBC", "AES-256-CBC"})
+  void keysEncryptedByHeaderLinesAreOpened(String name) throws Exception {
+    var cursor = io.symbolon.der.Element.read(INGEST.key().revealPkcs8()).cursor();
+    cursor.skip();
+    cursor.skip();
+    byte[] pkcs1 = cursor.next().octets();
+    boolean aes = name.startsWith("AES");
+    int length = name.equals("DES-CBC") ? 8 : aes ? Integer.parseInt(name.substring(4, 7)) / 8 : 24;
+    byte[] iv = Arrays.copyOf(new byte[] {9, 8, 7, 6, 5, 4, 3, 2, 1}, aes ? 16 : 8);
+    var md5 = java.security.MessageDigest.getInstance("MD5");
+    ByteArrayOutputStream key = new ByteArrayOutputStream();
+    byte[] block = new byte[0];
+    while (key.size() < length) {
+      md5.update(block);
+      md5.update("geheim".getBytes(StandardCharsets.UTF_8));
+      block = md5.digest(Arrays.copyOf(iv, 8));
+      key.writeBytes(block);
+    }
+    String algorithm = aes ? "AES" : length == 8 ? "DES" : "DESede";
+    var cipher = javax.crypto.Cipher.getInstance(algorithm + "/CBC/PKCS5Padding");
+    cipher.init(
+        javax.crypto.Cipher.ENCRYPT_MODE,
+        new javax.crypto.spec.SecretKeySpec(Arrays.copyOf(key.toByteArray(), length), algorithm),
+        new javax.crypto.spec.IvParameterSpec(iv));
+    String pem =
+        new String(
+                PemWriter.write("RSA PRIVATE KEY", cipher.doFinal(pkcs1)),
+                StandardCharsets.US_ASCII)
+            .replaceFirst(
+                "\n",
+                "\nProc-Type: 4,ENCRYPTED\nDEK-Info: "
+                    + name
+                    + ","
+                    + java.util.HexFormat.of().withUpperCase().formatHex(iv)
+                    + "\n\n");
+    file(folder, "key.pem", pem);
+    file(folder, "reply.cer", pem(INGEST.certificate(), issuing(), root()));
+    Survey closed = SURVEYOR.withUnlock(List.of(secret("wrong"))).survey(List.of(folder));
+    assertEquals(Reason.LOCKED, closed.failures().get(0).reason());
+    Survey survey = SURVEYOR.withUnlock(List.of(secret("geheim"))).survey(List.of(folder));
+    assertEquals(Fit.FITS, survey.matches().get(0).fit());
+    assertEquals("PKCS#1", survey.matches().get(0).key().form());
+    finding(survey, "weak-protection");
+  }
+
   @Test
   void weaknessesAreProblems() throws Exception {
     var rsa = java.security.KeyPairGenerator.getInstance("RSA");
