@@ -14,6 +14,7 @@ import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -44,13 +45,15 @@ final class JoinCommand {
     Seal seal = invocation.seal();
     Optional<Path> aside =
         StoreFile.write(into, List.of(joined.toEntry()), seal, existing, Privacy.OWNER_ONLY);
-    Result result = new Result(into, joined, seal.description(), aside, survey);
+    List<Finding> findings = new ArrayList<>(joined.findings());
+    seal.weakness(Output.shown(into)).ifPresent(findings::add);
+    Result result = new Result(into, joined, findings, seal.description(), aside, survey);
     if (invocation.output().isJson()) {
       invocation.output().json(result::json);
     } else {
       result.print(invocation.output());
     }
-    return Finding.anyProblem(joined.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
   private static JoinOptions options(Invocation invocation) {
@@ -68,7 +71,12 @@ final class JoinCommand {
   }
 
   private record Result(
-      Path into, Joined joined, String sealedWith, Optional<Path> aside, Survey survey) {
+      Path into,
+      Joined joined,
+      List<Finding> findings,
+      String sealedWith,
+      Optional<Path> aside,
+      Survey survey) {
     void print(Output output) {
       Paint paint = output.paint();
       var key = joined.credential().key();
@@ -114,10 +122,10 @@ final class JoinCommand {
                           "the old file is kept; symbolon undo "
                               + io.symbolon.survey.ShellQuote.quote(into.toString())
                               + " brings it back")));
-      if (!joined.findings().isEmpty()) {
+      if (!findings.isEmpty()) {
         output.line("");
         output.line(paint.heading("Findings"));
-        FindingsText.print(output, joined.findings());
+        FindingsText.print(output, findings);
       }
     }
 
@@ -150,7 +158,7 @@ final class JoinCommand {
       if (aside.isPresent()) {
         json.writeStringField("replaced", aside.get().toString());
       }
-      Json.findings(json, joined.findings());
+      Json.findings(json, findings);
       json.writeEndObject();
     }
   }

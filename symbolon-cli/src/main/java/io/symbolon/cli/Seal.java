@@ -1,5 +1,6 @@
 package io.symbolon.cli;
 
+import io.symbolon.Finding;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
@@ -18,6 +19,8 @@ import java.util.Optional;
  * @param existing what to do about a file that is there
  */
 record Seal(Secret secret, Optional<Path> saveTo, Existing existing) {
+  private static final int LEAST = 8; // characters; fewer are guessed in no time
+
   /** Saves a new password, owner-only, before what it seals is written. */
   void save() {
     if (saveTo.isEmpty()) {
@@ -43,6 +46,21 @@ record Seal(Secret secret, Optional<Path> saveTo, Existing existing) {
         throw new java.io.UncheckedIOException(e);
       }
     }
+  }
+
+  /** What is to be said of the password for a private key. */
+  Optional<Finding> weakness(String where) {
+    if (secret.length() >= LEAST) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        Finding.warning(
+            "weak-password",
+            where,
+            secret.isEmpty()
+                ? "The private key is sealed with the empty password: it is not protected at all."
+                : "The password has " + secret.length() + " characters and can be guessed.",
+            "Seal it with a longer one, or let one be made with --seal new=PATH."));
   }
 
   /** Where the password is, in words. */

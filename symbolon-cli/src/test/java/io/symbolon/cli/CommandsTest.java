@@ -232,6 +232,27 @@ class CommandsTest {
   }
 
   @Test
+  void aKeySealedWithNearlyNothingIsAWarning() {
+    Run empty =
+        Run.of("join", pile, "--into", folder.resolve("x.p12"), "--seal", "empty", "--json");
+    assertEquals(ExitCode.DONE, empty.code(), empty.err());
+    assertEquals(List.of("weak-password"), empty.findingIds());
+    Run trust =
+        Run.of("truststore", pile, "--into", folder.resolve("t.p12"), "--seal", "empty", "--json");
+    assertFalse(trust.findingIds().contains("weak-password"), "there is no secret in it");
+    Run twice = Run.of("survey", folder.resolve("x.p12"), folder.resolve("x.p12"), "--json");
+    assertEquals(1, twice.json().get("files").size(), "a file that is named twice counts once");
+    assertTrue(twice.out().contains("\"encrypted\" : true"), twice.out());
+  }
+
+  @Test
+  void verboseShowsWhereAFailureCameFromAndNothingElseDoes() {
+    Path missing = folder.resolve("missing");
+    assertFalse(Run.of("survey", missing).err().contains("\tat "));
+    assertTrue(Run.of("survey", missing, "--verbose").err().contains("\tat io.symbolon."));
+  }
+
+  @Test
   void aFailedJoinLeavesNothingBehind() throws IOException {
     file(folder, "key", keyPem(CATALOGUE));
     Run run =

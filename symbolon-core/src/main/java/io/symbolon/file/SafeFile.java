@@ -12,8 +12,9 @@ import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFileAttributeView;
+import java.nio.file.attribute.PosixFileAttributes;
 import java.nio.file.attribute.PosixFilePermission;
-import java.nio.file.attribute.PosixFilePermissions;
 import java.util.EnumSet;
 import java.util.Optional;
 import java.util.Set;
@@ -31,8 +32,6 @@ import org.slf4j.LoggerFactory;
  */
 public final class SafeFile {
   private static final Logger LOG = LoggerFactory.getLogger(SafeFile.class);
-  private static final Set<PosixFilePermission> OWNER =
-      PosixFilePermissions.fromString("rw-------");
 
   private SafeFile() {}
 
@@ -91,9 +90,7 @@ public final class SafeFile {
       flush(temporary, content);
       Optional<Path> aside = Optional.empty();
       if (existing == Existing.REPLACE && Files.exists(real, LinkOption.NOFOLLOW_LINKS)) {
-        if (privacy == Privacy.SYSTEM_DEFAULT) {
-          keepPermissions(real, temporary);
-        }
+        keepRights(real, temporary, privacy);
         aside = Optional.of(Undo.putAside(real));
         Files.move(
             temporary, real, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
@@ -162,10 +159,32 @@ public final class SafeFile {
     }
   }
 
-  private static void keepPermissions(Path from, Path to) throws IOException {
-    if (isPosix(from)) {
-      Files.setPosixFilePermissions(to, Files.getPosixFilePermissions(from));
+  /**
+   * Gives the new file the owner, the group and the rights of the one it replaces, so that a server
+   * that could read the old one can read the new. Others never get a right to a private file.
+   */
+  private static void keepRights(Path from, Path to, Privacy privacy) throws IOException {
+    if (!isPosix(from)) {
+      return;
     }
+    PosixFileAttributes old = Files.readAttributes(from, PosixFileAttributes.class);
+    PosixFileAttributeView view = Files.getFileAttributeView(to, PosixFileAttributeView.class);
+    Set<PosixFilePermission> rights = EnumSet.noneOf(PosixFilePermission.class);
+    rights.addAll(old.permissions());
+    if (privacy == Privacy.OWNER_ONLY) {
+      rights.removeIf(right -> right.name().startsWith("OTHERS_"));
+    }
+    try {
+      view.setGroup(old.group());
+      view.setOwner(old.owner());
+    } catch (IOException e) {
+      // Only root may give a file away: then the old group's rights are for nobody else.
+      LOG.debug("the owner or group of {} could not be kept", from, e);
+      if (!view.readAttributes().group().equals(old.group())) {
+        rights.removeIf(right -> right.name().startsWith("GROUP_"));
+      }
+    }
+    view.setPermissions(rights);
   }
 
   static void flushFolder(Path folder) {
@@ -186,13 +205,6 @@ public final class SafeFile {
 
   static boolean isPosix(Path file) {
     return file.getFileSystem().supportedFileAttributeViews().contains("posix");
-  }
-
-  /** Makes an existing file its owner's alone. */
-  static void ownerOnly(Path file) throws IOException {
-    if (isPosix(file)) {
-      Files.setPosixFilePermissions(file, EnumSet.copyOf(OWNER));
-    }
   }
 
   static Path folderOf(Path target) {

@@ -111,6 +111,17 @@ class SafeFileTest {
   }
 
   @Test
+  void whoCouldReadTheOldFileByItsGroupCanReadTheNewOneAndOthersNever() throws IOException {
+    Path target = Files.write(folder.resolve("x"), OLD);
+    Files.setPosixFilePermissions(target, PosixFilePermissions.fromString("rw-r--r--"));
+    SafeFile.write(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE);
+    assertEquals("rw-r-----", rights(target));
+    Files.setPosixFilePermissions(target, PosixFilePermissions.fromString("rw-r--r--"));
+    SafeFile.write(target, NEW, Privacy.SYSTEM_DEFAULT, Existing.REPLACE);
+    assertEquals("rw-r--r--", rights(target));
+  }
+
+  @Test
   void manyReplacementsAreAllKeptTheLatestFirst() throws IOException {
     Path target = folder.resolve("x");
     for (int i = 0; i < 20; i++) {
