@@ -59,7 +59,7 @@ final class ProbeCommand {
       throw new SymbolonException(
           Reason.NOT_UNDERSTOOD,
           "The trust given can't be used.",
-          "There is no certificate in " + files + ".",
+          "There is no certificate in " + Output.shown(files) + ".",
           "Give the truststore or the authority's certificate.");
     }
     return new ArrayList<>(survey.certificates().keySet());

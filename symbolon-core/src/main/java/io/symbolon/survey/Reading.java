@@ -97,7 +97,7 @@ final class Reading {
         none
             ? "It is protected by a password, and none was given."
             : "No password given opens it (tried: "
-                + String.join(", ", tried.stream().map(Secret::source).toList())
+                + VisibleText.of(String.join(", ", tried.stream().map(Secret::source).toList()))
                 + ")"
                 + (mayBeDamaged ? "; or the file is damaged, which looks the same." : ".");
     failed(

@@ -71,7 +71,10 @@ class MutationTest {
               List.of(HostName.parse("ingest.lanternfish.example")),
               NOW,
               SystemRoots.none());
-      String told = survey.findings().toString() + survey.nextSteps() + survey.matches();
+      StringBuilder shown = new StringBuilder(survey.findings().toString());
+      survey.nextSteps().forEach(step -> shown.append(step.commandLine()).append(step.why()));
+      survey.matches().forEach(match -> shown.append(match.description()));
+      String told = shown.toString();
       assertFalse(told.contains("\u001B"), "a control character was not made visible");
       return !file.isEmpty();
     } catch (RuntimeException | StackOverflowError e) {

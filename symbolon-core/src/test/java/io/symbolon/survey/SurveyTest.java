@@ -482,6 +482,39 @@ class SurveyTest {
     assertEquals(1, survey.matches().size());
   }
 
+  @ParameterizedTest
+  @org.junit.jupiter.params.provider.CsvSource(
+      quoteCharacter = '|',
+      value = {
+        "plain/file-1.pem, plain/file-1.pem",
+        "with space, 'with space'",
+        "it's, |'it'\\''s'|",
+        "$HOME;`x`, '$HOME;`x`'",
+        "grün, 'grün'",
+        "a\u001Bb'c, |$'a\\U0000001Bb\\'c'|",
+      })
+  void argumentsAreQuotedSoThatTheyCanBeCopied(String argument, String quoted) {
+    assertEquals(quoted, ShellQuote.quote(argument));
+  }
+
+  @Test
+  void anAliasThatActsOnATerminalIsEscapedInTheNextCommand() {
+    String evil = "a\u001B[2Jb";
+    byte[] store =
+        Pkcs12Writer.write(
+            List.of(
+                new StoreEntry.Credential(evil, CATALOGUE.key(), List.of(CATALOGUE.certificate())),
+                new StoreEntry.Credential("other", INGEST.key(), List.of(INGEST.certificate()))),
+            secret("geheim"),
+            RANDOM);
+    file(folder, "two.p12", store);
+    file(folder, "chain.pem", pem(issuing(), root()));
+    Survey survey = SURVEYOR.withUnlock(List.of(secret("geheim"))).survey(List.of(folder));
+    String commands = survey.nextSteps().stream().map(NextStep::commandLine).toList().toString();
+    assertTrue(commands.contains("--alias $'a\\U0000001B[2Jb'"), commands);
+    assertFalse(commands.contains("\u001B"));
+  }
+
   @Test
   void textFromAFileCanNotActOnTheTerminal() {
     Certificate evil =
