@@ -77,6 +77,12 @@ final class JoinCommand {
       String sealedWith,
       Optional<Path> aside,
       Survey survey) {
+    private String readers() {
+      return aside.isPresent()
+          ? "readable by whoever read the old file, but not by others"
+          : "readable by its owner only";
+    }
+
     void print(Output output) {
       Paint paint = output.paint();
       var key = joined.credential().key();
@@ -106,9 +112,7 @@ final class JoinCommand {
           "  into     "
               + Output.shown(into)
               + paint.faint(
-                  "  PKCS#12, alias '"
-                      + HoldingText.plain(joined.alias())
-                      + "', readable by its owner only"));
+                  "  PKCS#12, alias '" + HoldingText.plain(joined.alias()) + "', " + readers()));
       output.line(
           "  sealed   with "
               + sealedWith
