@@ -92,14 +92,23 @@ final class Reading {
     if (failure.filter(f -> f.reason() == Reason.LOCKED).isPresent()) {
       return;
     }
+    String sources = VisibleText.of(String.join(", ", tried.stream().map(Secret::source).toList()));
     boolean none = tried.isEmpty();
-    String seen =
-        none
-            ? "It is protected by a password, and none was given."
-            : "No password given opens it (tried: "
-                + VisibleText.of(String.join(", ", tried.stream().map(Secret::source).toList()))
-                + ")"
-                + (mayBeDamaged ? "; or the file is damaged, which looks the same." : ".");
+    String seen;
+    if (none) {
+      seen = "It is protected by a password, and none was given.";
+    } else if (!openers.isEmpty()) {
+      seen =
+          "The file opens, but a key in it has a password of its own, which was not given (tried: "
+              + sources
+              + ").";
+    } else {
+      seen =
+          "No password given opens it (tried: "
+              + sources
+              + ")"
+              + (mayBeDamaged ? "; or the file is damaged, which looks the same." : ".");
+    }
     failed(
         "locked",
         new SymbolonException(

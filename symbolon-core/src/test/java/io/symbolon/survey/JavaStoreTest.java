@@ -100,6 +100,11 @@ class JavaStoreTest {
     assertEquals(4, survey.certificates().size());
     assertEquals(Reason.LOCKED, survey.failures().get(0).reason());
 
+    Survey storeOnly = survey(bytes(store(type)), secret("store-word"));
+    assertTrue(
+        storeOnly.failures().get(0).seen().contains("a password of its own"),
+        storeOnly.failures().get(0).seen());
+
     KeyStore trust = KeyStore.getInstance(type);
     trust.load(null, null);
     trust.setCertificateEntry("root", root().toX509Certificate());
