@@ -36,8 +36,8 @@ public final class Limits {
   /** The longest chain that is followed. */
   public static final int CHAIN_LENGTH = 32;
 
-  /** How many signature checks one chain may cost: many issuers of one name make many paths. */
-  public static final int CHAIN_CHECKS = 2_000;
+  /** How many links are tried for one chain: many issuers of one name make many paths. */
+  public static final int CHAIN_TRIES = 2_000;
 
   /** The longest password, in characters. */
   public static final int PASSWORD_CHARS = 4_096;

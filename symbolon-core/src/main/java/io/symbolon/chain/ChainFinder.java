@@ -24,15 +24,17 @@ import java.util.Set;
  * the search prefers those that are valid now, then those with a matching key identifier, then the
  * latest; it backtracks, and takes the first path that ends in a root. Where none does, the longest
  * path is the answer. Names and signatures are looked up in tables, so many certificates below one
- * authority cost one check each; the number of checks for one chain is bounded by {@link
- * Limits#CHAIN_CHECKS}, its length by {@link Limits#CHAIN_LENGTH}. Not thread-safe.
+ * authority cost one check each. The number of links that are tried for one chain is bounded by
+ * {@link Limits#CHAIN_TRIES}, whether their signatures were checked before or not, since
+ * authorities that sign each other make more paths than anyone could walk; its length is bounded by
+ * {@link Limits#CHAIN_LENGTH}. Not thread-safe.
  */
 public final class ChainFinder {
   private final Map<DistinguishedName, List<Certificate>> bySubject = new HashMap<>();
   private final Map<Link, Verdict> verdicts = new HashMap<>();
   private final Instant now;
   private final SystemRoots systemRoots;
-  private int checks;
+  private int tries;
 
   private record Link(Certificate certificate, Certificate issuer) {}
 
@@ -53,7 +55,7 @@ public final class ChainFinder {
 
   /** The best chain from {@code endEntity} upwards; at the least, it alone. */
   public Chain from(Certificate endEntity) {
-    checks = 0;
+    tries = 0;
     List<Certificate> path = new ArrayList<>(List.of(endEntity));
     List<Certificate> best = new ArrayList<>();
     boolean root = extend(path, new LinkedHashSet<>(path), best);
@@ -89,9 +91,10 @@ public final class ChainFinder {
       return false;
     }
     for (Certificate issuer : candidates(last)) {
-      if (used.contains(issuer)
-          || checks >= Limits.CHAIN_CHECKS
-          || verdict(last, issuer) == Verdict.INVALID) {
+      if (++tries > Limits.CHAIN_TRIES) {
+        return false;
+      }
+      if (used.contains(issuer) || verdict(last, issuer) == Verdict.INVALID) {
         continue;
       }
       path.add(issuer);
@@ -135,10 +138,6 @@ public final class ChainFinder {
 
   private Verdict verdict(Certificate certificate, Certificate issuer) {
     return verdicts.computeIfAbsent(
-        new Link(certificate, issuer),
-        link -> {
-          checks++;
-          return link.certificate().verify(link.issuer());
-        });
+        new Link(certificate, issuer), link -> link.certificate().verify(link.issuer()));
   }
 }

@@ -13,6 +13,7 @@ import static io.symbolon.fixture.Lanternfish.root;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTimeoutPreemptively;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.Finding;
@@ -134,18 +135,22 @@ class ChainTest {
   }
 
   @Test
-  void manyAuthoritiesOfOneNameDoNotMakeTheSearchExplode() {
+  void authoritiesThatSignEachOtherInManyWaysDoNotMakeTheSearchExplode() {
+    Authority a = Authority.root(name("A"), KeyKind.EC_P256, NOW, YEAR, RANDOM);
+    Authority b = Authority.root(name("B"), KeyKind.EC_P256, NOW, YEAR, RANDOM);
     List<Certificate> pool = new ArrayList<>();
-    Authority one = Authority.root(name("Same"), KeyKind.EC_P256, NOW, YEAR, RANDOM);
-    for (int i = 0; i < 60; i++) {
-      pool.add(cross(one, one)); // self-issued, another serial each: each seems to sign each
+    for (int i = 0; i < 20; i++) { // every A leads to every B and back, and none to a root
+      pool.add(cross(a, b));
+      pool.add(cross(b, a));
     }
-    pool.removeIf(c -> false);
     Certificate end =
-        one.issue(name("x"), KeyKind.EC_P256, List.of(), Authority.Use.SERVER, NOW, YEAR)
+        a.issue(name("x"), KeyKind.EC_P256, List.of(), Authority.Use.SERVER, NOW, YEAR)
             .certificate();
-    Chain chain = new ChainFinder(pool, NOW, SystemRoots.none()).from(end);
-    assertEquals(2, chain.certificates().size());
+    Chain chain =
+        assertTimeoutPreemptively(
+            Duration.ofSeconds(20), () -> new ChainFinder(pool, NOW, SystemRoots.none()).from(end));
+    assertFalse(chain.isComplete());
+    assertTrue(chain.certificates().size() > 2);
   }
 
   @Test

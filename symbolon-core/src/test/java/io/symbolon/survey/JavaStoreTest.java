@@ -3,7 +3,6 @@ package io.symbolon.survey;
 import static io.symbolon.fixture.Lanternfish.CATALOGUE;
 import static io.symbolon.fixture.Lanternfish.INGEST;
 import static io.symbolon.fixture.Lanternfish.file;
-import static io.symbolon.fixture.Lanternfish.issuing;
 import static io.symbolon.fixture.Lanternfish.root;
 import static io.symbolon.fixture.Lanternfish.secret;
 import static org.junit.jupiter.api.Assertions.assertEquals;
@@ -145,7 +144,6 @@ class JavaStoreTest {
         assertFalse(expected.seen().isEmpty());
       }
     }
-    assertTrue(issuing().isAuthority());
   }
 
   @Test
