@@ -21,6 +21,12 @@ public final class Limits {
   /** The most password-derivation rounds that are carried out; today's advice is 600,000. */
   public static final int ITERATIONS = 5_000_000;
 
+  /**
+   * The most password-derivation rounds that one file may ask for in all: two hundred keys with a
+   * million rounds each. A password that has to be tried on all of them takes a few minutes.
+   */
+  public static final int ITERATIONS_PER_FILE = 200_000_000;
+
   /** The most entries of a keystore. */
   public static final int STORE_ENTRIES = 100_000;
 

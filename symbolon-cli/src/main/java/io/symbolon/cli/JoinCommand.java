@@ -9,7 +9,7 @@ import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.key.Fit;
-import io.symbolon.store.Pkcs12Writer;
+import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
@@ -117,7 +117,8 @@ final class JoinCommand {
           "  sealed   with "
               + sealedWith
               + paint.faint(
-                  String.format("  PBES2, AES-256, PBKDF2 with %,d rounds", Pkcs12Writer.ROUNDS)));
+                  String.format(
+                      "  PBES2, AES-256, PBKDF2 with %,d rounds", Pkcs12Strength.STRONG.rounds())));
       aside.ifPresent(
           path ->
               output.line(

@@ -9,7 +9,7 @@ import java.util.Optional;
  * them.
  */
 public final class Oids {
-  private static final Map<Oid, String> NAMES = new HashMap<>(160);
+  private static final Map<Oid, String> NAMES = new HashMap<>(320);
 
   // Public key algorithms: RFC 8017 A.1, RFC 5480 2.1, RFC 8410 3, RFC 3279 2.3.2, FIPS 203 and
   // 204.
@@ -25,6 +25,7 @@ public final class Oids {
   public static final Oid ML_DSA_44 = name("2.16.840.1.101.3.4.3.17", "ML-DSA-44");
   public static final Oid ML_DSA_65 = name("2.16.840.1.101.3.4.3.18", "ML-DSA-65");
   public static final Oid ML_DSA_87 = name("2.16.840.1.101.3.4.3.19", "ML-DSA-87");
+  public static final Oid SM2 = name("1.2.156.10197.1.301", "SM2");
   public static final Oid ML_KEM_512 = name("2.16.840.1.101.3.4.4.1", "ML-KEM-512");
   public static final Oid ML_KEM_768 = name("2.16.840.1.101.3.4.4.2", "ML-KEM-768");
   public static final Oid ML_KEM_1024 = name("2.16.840.1.101.3.4.4.3", "ML-KEM-1024");
@@ -39,6 +40,28 @@ public final class Oids {
   public static final Oid BRAINPOOL_P256R1 = name("1.3.36.3.3.2.8.1.1.7", "brainpoolP256r1");
   public static final Oid BRAINPOOL_P384R1 = name("1.3.36.3.3.2.8.1.1.11", "brainpoolP384r1");
   public static final Oid BRAINPOOL_P512R1 = name("1.3.36.3.3.2.8.1.1.13", "brainpoolP512r1");
+
+  static {
+    series("1.3.132.0", 1, "sect163k1 sect163r1 sect239k1 sect113r1 sect113r2 secp112r1 secp112r2");
+    series("1.3.132.0", 8, "secp160r1 secp160k1");
+    series("1.3.132.0", 15, "sect163r2 sect283k1 sect283r1");
+    series("1.3.132.0", 22, "sect131r1 sect131r2 sect193r1 sect193r2 sect233k1 sect233r1");
+    series("1.3.132.0", 28, "secp128r1 secp128r2 secp160r2 secp192k1 secp224k1");
+    series("1.3.132.0", 36, "sect409k1 sect409r1 sect571k1 sect571r1");
+    series("1.2.840.10045.3.1", 2, "prime192v2 prime192v3 prime239v1 prime239v2 prime239v3");
+    series("1.3.36.3.3.2.8.1.1", 1, "brainpoolP160r1 brainpoolP160t1 brainpoolP192r1");
+    series("1.3.36.3.3.2.8.1.1", 4, "brainpoolP192t1 brainpoolP224r1 brainpoolP224t1");
+    series("1.3.36.3.3.2.8.1.1", 8, "brainpoolP256t1 brainpoolP320r1 brainpoolP320t1");
+    series("1.3.36.3.3.2.8.1.1", 12, "brainpoolP384t1");
+    series("1.3.36.3.3.2.8.1.1", 14, "brainpoolP512t1");
+    series("1.2.250.1.223.101.256", 1, "FRP256v1");
+    // FIPS 205.
+    series("2.16.840.1.101.3.4.3", 20, "SLH-DSA-SHA2-128s SLH-DSA-SHA2-128f SLH-DSA-SHA2-192s");
+    series("2.16.840.1.101.3.4.3", 23, "SLH-DSA-SHA2-192f SLH-DSA-SHA2-256s SLH-DSA-SHA2-256f");
+    series("2.16.840.1.101.3.4.3", 26, "SLH-DSA-SHAKE-128s SLH-DSA-SHAKE-128f");
+    series("2.16.840.1.101.3.4.3", 28, "SLH-DSA-SHAKE-192s SLH-DSA-SHAKE-192f");
+    series("2.16.840.1.101.3.4.3", 30, "SLH-DSA-SHAKE-256s SLH-DSA-SHAKE-256f");
+  }
 
   // Digests: RFC 8017 B.1, FIPS 180-4.
   public static final Oid MD5 = name("1.2.840.113549.2.5", "MD5");
@@ -165,6 +188,15 @@ public final class Oids {
     Oid oid = Oid.of(dotted);
     NAMES.put(oid, name);
     return oid;
+  }
+
+  /** Names for identifiers that follow each other. */
+  private static void series(String parent, int first, String names) {
+    int number = first;
+    for (String name : names.split(" ", -1)) {
+      NAMES.put(Oid.of(parent + "." + number), name);
+      number++;
+    }
   }
 
   /** The name people know an identifier by, if it is in the table. */

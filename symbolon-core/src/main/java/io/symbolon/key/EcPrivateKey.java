@@ -2,8 +2,10 @@ package io.symbolon.key;
 
 import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
+import java.util.Arrays;
 import java.util.Optional;
 
 /**
@@ -25,5 +27,30 @@ record EcPrivateKey(Optional<Element> parameters, Optional<byte[]> publicPoint) 
     Optional<byte[]> point = cursor.nextIf(Tags.context(1)).map(bits -> bits.only().bitOctets());
     cursor.end();
     return new EcPrivateKey(parameters, point);
+  }
+
+  /**
+   * The same key without the curve, as PKCS#8 carries it: its algorithm names the curve already.
+   */
+  static byte[] withoutParameters(Element key) {
+    return rewritten(key, new byte[0]);
+  }
+
+  /** The same key with its curve, as it has to stand where no algorithm names it. */
+  static byte[] withParameters(Element key, byte[] parameters) {
+    return rewritten(key, Der.context(0, parameters));
+  }
+
+  private static byte[] rewritten(Element key, byte[] parameters) {
+    Cursor cursor = key.cursor(Tags.SEQUENCE);
+    byte[] version = cursor.next().encoding();
+    byte[] number = cursor.next().encoding();
+    cursor.nextIf(Tags.context(0));
+    byte[] point = cursor.nextIf(Tags.context(1)).map(Element::encoding).orElse(new byte[0]);
+    try {
+      return Der.tagged(Tags.SEQUENCE, version, number, parameters, point);
+    } finally {
+      Arrays.fill(number, (byte) 0);
+    }
   }
 }

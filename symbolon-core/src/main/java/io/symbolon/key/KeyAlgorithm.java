@@ -10,8 +10,9 @@ import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import java.security.KeyFactory;
 import java.security.NoSuchAlgorithmException;
-import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * The algorithm of a key: what an AlgorithmIdentifier says of it. Two are equal when the identifier
@@ -21,17 +22,8 @@ import java.util.Optional;
  * @param curve the named curve of an EC key
  */
 public record KeyAlgorithm(Oid oid, Optional<Oid> curve) {
-  private static final Map<Oid, Integer> CURVE_BITS =
-      Map.of(
-          Oids.P192, 192,
-          Oids.P224, 224,
-          Oids.P256, 256,
-          Oids.P384, 384,
-          Oids.P521, 521,
-          Oids.SECP256K1, 256,
-          Oids.BRAINPOOL_P256R1, 256,
-          Oids.BRAINPOOL_P384R1, 384,
-          Oids.BRAINPOOL_P512R1, 512);
+  // The names of curves carry their size: P-256, sect283k1, brainpoolP320r1.
+  private static final Pattern SIZE = Pattern.compile("(\\d{3})");
 
   /** What an AlgorithmIdentifier (RFC 5280, 4.1.1.2) says. */
   public static KeyAlgorithm read(Element algorithmIdentifier) {
@@ -74,7 +66,11 @@ public record KeyAlgorithm(Oid oid, Optional<Oid> curve) {
 
   /** The bits of the curve, where it is a known one. */
   public Optional<Integer> curveBits() {
-    return curve.map(CURVE_BITS::get);
+    return curve
+        .flatMap(Oids::name)
+        .map(SIZE::matcher)
+        .filter(Matcher::find)
+        .map(size -> Integer.parseInt(size.group(1)));
   }
 
   /** Such as {@code RSA}, {@code EC P-256}, {@code Ed25519}, or a dotted identifier. */

@@ -7,7 +7,9 @@ public enum KeyForm {
   /** RSAPrivateKey (RFC 8017, A.1.2). */
   PKCS1("PKCS#1", "RSA PRIVATE KEY"),
   /** ECPrivateKey (SEC 1, C.4; RFC 5915, 3). */
-  SEC1("SEC 1", "EC PRIVATE KEY");
+  SEC1("SEC 1", "EC PRIVATE KEY"),
+  /** Six numbers in a row, a form that DSA keys had before PKCS#8; it is read and never written. */
+  DSA("six numbers", "DSA PRIVATE KEY");
 
   private final String title;
   private final String label;

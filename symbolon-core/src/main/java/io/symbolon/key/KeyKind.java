@@ -23,7 +23,15 @@ public enum KeyKind {
   /** EC on P-521. */
   EC_P521("EC", "secp521r1"),
   /** Ed25519. */
-  ED25519("Ed25519", "Ed25519");
+  ED25519("Ed25519", "Ed25519"),
+  /** Ed448. */
+  ED448("Ed448", "Ed448"),
+  /** ML-DSA-44 (FIPS 204), where the running Java has it. */
+  ML_DSA_44("ML-DSA-44", "ML-DSA-44"),
+  /** ML-DSA-65. */
+  ML_DSA_65("ML-DSA-65", "ML-DSA-65"),
+  /** ML-DSA-87. */
+  ML_DSA_87("ML-DSA-87", "ML-DSA-87");
 
   private final String generator;
   private final String parameters;
@@ -33,7 +41,21 @@ public enum KeyKind {
     this.parameters = parameters;
   }
 
-  /** A new key of this kind. */
+  /** Whether the running Java can make keys of this kind. */
+  public boolean isAvailable() {
+    try {
+      KeyPairGenerator.getInstance(generator);
+      return true;
+    } catch (GeneralSecurityException e) {
+      return false;
+    }
+  }
+
+  /**
+   * A new key of this kind.
+   *
+   * @throws IllegalStateException if it is not available
+   */
   public KeyPair generate(SecureRandom random) {
     try {
       KeyPairGenerator pairs = KeyPairGenerator.getInstance(generator);

@@ -66,7 +66,38 @@ public final class PrivateKeyInfo implements AutoCloseable {
       throw SymbolonException.malformed("EC private key", "It does not say on which curve it is.");
     }
     byte[] identifier = Der.sequence(Der.oid(Oids.EC), parameters.get().encoding());
-    return pkcs8(Der.sequence(Der.integer(0), identifier, Der.octets(der)), KeyForm.SEC1);
+    byte[] inner = EcPrivateKey.withoutParameters(key);
+    try {
+      return pkcs8(Der.sequence(Der.integer(0), identifier, Der.octets(inner)), KeyForm.SEC1);
+    } finally {
+      Arrays.fill(inner, (byte) 0);
+    }
+  }
+
+  /**
+   * Reads a DSA key in the form it had before PKCS#8: a zero, then the prime, the subprime, the
+   * base, the public and the private number.
+   */
+  public static PrivateKeyInfo readDsa(byte[] der) {
+    Cursor cursor = Element.read(der).cursor(Tags.SEQUENCE);
+    cursor.next().smallInteger();
+    byte[] parameters =
+        Der.sequence(
+            Der.integer(cursor.next().integer()),
+            Der.integer(cursor.next().integer()),
+            Der.integer(cursor.next().integer()));
+    byte[] identifier = Der.sequence(Der.oid(Oids.DSA), parameters);
+    byte[] publicNumber = Der.integer(cursor.next().integer());
+    byte[] privateNumber = Der.integer(cursor.next().integer());
+    cursor.end();
+    PrivateKeyInfo key =
+        pkcs8(Der.sequence(Der.integer(0), identifier, Der.octets(privateNumber)), KeyForm.DSA);
+    Arrays.fill(privateNumber, (byte) 0);
+    return new PrivateKeyInfo(
+        key.pkcs8,
+        KeyForm.DSA,
+        key.algorithm,
+        Optional.of(SubjectPublicKeyInfo.ofBits(identifier, publicNumber)));
   }
 
   /**
@@ -153,6 +184,58 @@ public final class PrivateKeyInfo implements AutoCloseable {
   /** The key itself, as PKCS#8: a copy, which the caller wipes. */
   public byte[] revealPkcs8() {
     return pkcs8.clone();
+  }
+
+  /** Whether the key can be written in a form. */
+  public boolean fits(KeyForm wanted) {
+    return switch (wanted) {
+      case PKCS8 -> true;
+      case PKCS1 -> algorithm.oid().equals(Oids.RSA);
+      case SEC1 -> algorithm.oid().equals(Oids.EC);
+      case DSA -> false;
+    };
+  }
+
+  /**
+   * The key itself in a form of its algorithm: a copy, which the caller wipes.
+   *
+   * @throws SymbolonException if keys of this algorithm have no such form
+   */
+  public byte[] reveal(KeyForm wanted) {
+    if (!fits(wanted)) {
+      throw new SymbolonException(
+          io.symbolon.Reason.INVALID_ARGUMENT,
+          "The private key can't be written as " + wanted.title() + ".",
+          "It is of the algorithm " + algorithm + ", which has no such form.",
+          "Write it as PKCS#8, which takes every algorithm.");
+    }
+    if (wanted == KeyForm.PKCS8) {
+      return revealPkcs8();
+    }
+    Cursor cursor = Element.read(pkcs8).cursor();
+    cursor.skip();
+    Element identifier = cursor.next();
+    Element key = cursor.next();
+    if (wanted == KeyForm.PKCS1) {
+      return key.octets();
+    }
+    Cursor parameters = identifier.cursor();
+    parameters.skip();
+    return EcPrivateKey.withParameters(key.octetsAsElement(), parameters.next().encoding());
+  }
+
+  /** Whether it carries attributes or a public half that only PKCS#8 can hold (RFC 5958, 2). */
+  public boolean hasExtras() {
+    Cursor cursor = Element.read(pkcs8).cursor();
+    cursor.skip();
+    cursor.skip();
+    cursor.skip();
+    return cursor.hasNext();
+  }
+
+  /** Whether another is the same key, octet for octet. */
+  public boolean isSameAs(PrivateKeyInfo other) {
+    return java.security.MessageDigest.isEqual(pkcs8, other.pkcs8);
   }
 
   /**

@@ -3,7 +3,7 @@ package io.symbolon.pem;
 /**
  * What is wrong with a text.
  *
- * @param line the line it was seen on, counted from 1
+ * @param line the line it was first seen on, counted from 1
  * @param kind what kind of flaw it is
  * @param statement what was seen, a sentence
  */
@@ -13,6 +13,8 @@ public record PemFlaw(int line, Kind kind, String statement) {
     /** The block could not be read; it is not among the blocks. */
     LOST,
     /** The block was read although something was not as it should be. */
-    MENDED
+    MENDED,
+    /** Nothing that readers of PEM stumble over, such as text around the blocks. */
+    HARMLESS
   }
 }

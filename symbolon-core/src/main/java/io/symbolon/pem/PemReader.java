@@ -1,12 +1,10 @@
 package io.symbolon.pem;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
-import io.symbolon.der.Element;
+import io.symbolon.pem.TextHabits.Habit;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
-import java.util.Arrays;
-import java.util.Base64;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -19,26 +17,32 @@ import java.util.Optional;
  * passed over. Inside, white space is dropped, header lines (RFC 1421) are collected, and what
  * remains must be Base64; a character that is not is a flaw that loses the block, because guessing
  * at a key would be worse. What mail and editors do and whose meaning stays certain is read and
- * reported: dashes for hyphens, blocks glued together on a line, a closing line that is missing
+ * reported: marks and encodings of text, indentation, quoting, dashes for hyphens, blocks glued
+ * together on a line, what mail has encoded once more, a first or last line that is missing
  * although the content is whole. Time and memory are linear in the text.
  */
 public final class PemReader {
   private static final int BINARY_LOOK = 8192; // octets in which a text has no zero
+  private static final byte[] FRIENDLY_NAME = "friendlyName:".getBytes(StandardCharsets.US_ASCII);
+  private static final int LONGEST_NAME = 400; // octets of a line that tells one
 
   private final byte[] text;
   private final boolean binary;
   private final List<PemBlock> blocks = new ArrayList<>();
   private final List<PemFlaw> flaws = new ArrayList<>();
+  private final TextHabits habits = new TextHabits();
+  private Optional<String> name = Optional.empty(); // told for the block that follows
+  private int lastBlockEnd; // where the line behind the last boundary begins
 
   // The block that is open, if any.
   private boolean open;
   private String label = "";
+  private Optional<String> blockName = Optional.empty();
   private int openedOn;
   private Map<String, String> headers = new LinkedHashMap<>();
   private boolean headersOver;
   private String lastHeader = "";
-  private byte[] base64 = new byte[4096];
-  private int count;
+  private final Base64Text base64 = new Base64Text();
   private int badLine;
   private String badText = "";
 
@@ -53,10 +57,10 @@ public final class PemReader {
 
   /** What a text holds: blocks and flaws. A text that has nothing to do with PEM gives neither. */
   public static PemText read(byte[] text) {
-    return new PemReader(TextBytes.plain(text)).read();
+    return new PemReader(TextBytes.plain(text)).read(TextBytes.flaw(text));
   }
 
-  private PemText read() {
+  private PemText read(Optional<String> encoding) {
     int at = 0;
     int line = 0;
     while (at < text.length) {
@@ -65,16 +69,22 @@ public final class PemReader {
       while (end < text.length && text[end] != '\n' && text[end] != '\r') {
         end++;
       }
-      line(at, end, line);
-      at = end + 1;
-      if (end < text.length && text[end] == '\r' && at < text.length && text[at] == '\n') {
-        at++;
+      boolean windows = end + 1 < text.length && text[end] == '\r' && text[end + 1] == '\n';
+      if (windows) {
+        habits.see(Habit.WINDOWS_LINES, line);
       }
+      line(at, end, line);
+      at = end + (windows ? 2 : 1);
     }
     if (open) {
       closeWithoutEnd(line, "The text ends before the line that closes the block.");
     }
-    Arrays.fill(base64, (byte) 0); // a private key may have passed through
+    base64.wipe();
+    if (!blocks.isEmpty()) {
+      encoding.ifPresent(seen -> flaws.add(new PemFlaw(1, PemFlaw.Kind.MENDED, seen)));
+      flaws.addAll(habits.flaws());
+      flaws.sort(Comparator.comparingInt(PemFlaw::line));
+    }
     return new PemText(blocks, flaws);
   }
 
@@ -84,9 +94,7 @@ public final class PemReader {
       Optional<Boundary> found =
           mayHoldBoundary(at, to) ? Boundary.find(text, at, to) : Optional.empty();
       if (found.isEmpty()) {
-        if (open) {
-          content(at, to, line);
-        }
+        rest(at, to, line, at == from);
         return;
       }
       Boundary boundary = found.get();
@@ -104,36 +112,92 @@ public final class PemReader {
         continue;
       }
       if (open && boundary.from() > at) {
-        content(at, boundary.from(), line);
+        content(at, boundary.from(), line, at == from);
       }
-      if (boundary.mangled()) {
-        flaws.add(
-            new PemFlaw(
-                line,
-                PemFlaw.Kind.MENDED,
-                "The hyphens of a boundary line were changed, as a word processor does."));
-      }
-      if (boundary.begin()) {
-        begin(boundary.label(), line);
-      } else {
-        end(boundary, at, line);
-      }
+      boundary(boundary, from, to, line);
       at = boundary.to();
+    }
+  }
+
+  private void boundary(Boundary boundary, int lineStart, int lineEnd, int line) {
+    if (boundary.mangled()) {
+      flaws.add(
+          new PemFlaw(
+              line,
+              PemFlaw.Kind.MENDED,
+              "The hyphens of a boundary line were changed, as a word processor does."));
+    }
+    boolean alone = isQuoteOrSpace(lineStart, boundary.from()) && isSpace(boundary.to(), lineEnd);
+    if (!alone && !isEscapeAround(boundary, lineStart, lineEnd)) {
+      habits.see(Habit.GLUED, line);
+    }
+    if (boundary.begin()) {
+      begin(boundary.label(), line);
+    } else {
+      end(boundary, lineStart, line);
+      lastBlockEnd = lineEnd;
+    }
+  }
+
+  private boolean isEscapeAround(Boundary boundary, int lineStart, int lineEnd) {
+    return (boundary.to() < lineEnd && Characters.isEscape(text, boundary.to(), lineEnd))
+        || (boundary.from() - 2 >= lineStart
+            && Characters.isEscape(text, boundary.from() - 2, lineEnd));
+  }
+
+  private boolean isSpace(int from, int to) {
+    for (int i = from; i < to; i++) {
+      if (!Characters.isSpace(text[i])) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  private boolean isQuoteOrSpace(int from, int to) {
+    int at = from;
+    while (at < to && (Characters.isSpace(text[at]) || text[at] == '>')) {
+      at++;
+    }
+    return at == to;
+  }
+
+  /** What a line holds behind its last boundary. */
+  private void rest(int from, int to, int line, boolean whole) {
+    if (open) {
+      content(from, to, line, whole);
+      if (whole) {
+        base64.endOfLine();
+      }
+    } else if (!isQuoteOrSpace(from, to) && !binary) {
+      habits.see(Habit.OTHER_TEXT, line);
+      friendlyName(from, to);
+    }
+  }
+
+  /** Some programs write the name that an entry had in a keystore in front of its block. */
+  private void friendlyName(int from, int to) {
+    int at = from;
+    while (at < to && Characters.isSpace(text[at])) {
+      at++;
+    }
+    int end = at + FRIENDLY_NAME.length;
+    if (end < to
+        && to - end < LONGEST_NAME
+        && java.util.Arrays.equals(text, at, end, FRIENDLY_NAME, 0, FRIENDLY_NAME.length)) {
+      name =
+          Optional.of(new String(text, end, to - end, StandardCharsets.UTF_8).strip())
+              .filter(told -> !told.isEmpty());
     }
   }
 
   /** Whether something follows a boundary that no block goes on with, such as a quotation mark. */
   private boolean isMention(int next, int to) {
     return next < to
-        && !isSpace(text[next])
-        && !isBase64(text[next])
+        && !Characters.isSpace(text[next])
+        && !Characters.isBase64(text[next])
         && text[next] != '-'
-        && !isEscape(next, to);
-  }
-
-  /** A line break written as an escape, as in a JSON string that holds a whole file. */
-  private boolean isEscape(int at, int to) {
-    return text[at] == '\\' && at + 1 < to && (text[at + 1] == 'n' || text[at + 1] == 'r');
+        && !Characters.isEscape(text, next, to);
   }
 
   /** A quick look: a line of nothing but Base64 can't hold a boundary. */
@@ -153,27 +217,21 @@ public final class PemReader {
     }
     open = true;
     label = newLabel;
+    blockName = name;
+    name = Optional.empty();
     openedOn = line;
     headers = new LinkedHashMap<>();
     headersOver = false;
     lastHeader = "";
-    count = 0;
+    base64.clear();
     badLine = 0;
   }
 
   private void end(Boundary boundary, int lineStart, int line) {
     String endLabel = boundary.label();
     if (!open) {
-      boolean alone = true;
-      for (int i = lineStart; i < boundary.from(); i++) {
-        alone &= isSpace(text[i]);
-      }
-      if (alone && !binary) {
-        flaws.add(
-            new PemFlaw(
-                line,
-                PemFlaw.Kind.LOST,
-                "A block named " + VisibleText.of(endLabel) + " is closed here that never began."));
+      if (isQuoteOrSpace(lineStart, boundary.from()) && !binary) {
+        withoutBegin(endLabel, lineStart, line);
       }
       return;
     }
@@ -197,35 +255,98 @@ public final class PemReader {
       lost(badLine, "A character does not belong into Base64: " + badText + ".");
       return;
     }
-    Optional<byte[]> content = decoded();
+    Optional<byte[]> content = base64.decoded();
+    if (content.isEmpty()) {
+      content = base64.unquoted();
+      if (content.isPresent()) {
+        flaws.add(
+            new PemFlaw(
+                openedOn,
+                PemFlaw.Kind.MENDED,
+                "Mail has encoded the block once more (quoted-printable): =3D stands for an equals"
+                    + " sign, or lines are folded."));
+      }
+    }
     if (content.isEmpty()) {
       lost(openedOn, "Its Base64 can't be decoded: characters are missing or too many.");
     } else if (content.get().length == 0) {
       lost(openedOn, "There is nothing between its boundary lines.");
     } else {
-      blocks.add(new PemBlock(label, Map.copyOf(headers), content.get(), openedOn));
+      add(content.get());
     }
+  }
+
+  private void add(byte[] content) {
+    blocks.add(new PemBlock(label, Map.copyOf(headers), blockName, content, openedOn));
   }
 
   /** A block without its last line is read only where its content proves that it is whole. */
   private void closeWithoutEnd(int line, String why) {
     open = false;
-    Optional<byte[]> content = badLine > 0 ? Optional.empty() : decoded();
-    if (content.isPresent() && content.get().length > 0 && isWhole(content.get())) {
+    Optional<byte[]> content =
+        badLine > 0 ? Optional.empty() : base64.decoded().filter(Base64Text::isWhole);
+    if (content.isPresent()) {
       flaws.add(
           new PemFlaw(line, PemFlaw.Kind.MENDED, why + " Its content is complete all the same."));
-      blocks.add(new PemBlock(label, Map.copyOf(headers), content.get(), openedOn));
+      add(content.get());
     } else {
       lost(openedOn, why + " It was cut off.");
     }
   }
 
-  private static boolean isWhole(byte[] content) {
-    try {
-      return Element.read(content).endOffset() == content.length;
-    } catch (SymbolonException e) {
-      return false;
+  /** So is a block without its first line: the lines of Base64 in front of the last are tried. */
+  private void withoutBegin(String endLabel, int lineStart, int line) {
+    int from = lineStart;
+    int lines = 0;
+    while (from > lastBlockEnd) {
+      int end = from - 1;
+      while (end > lastBlockEnd && (text[end - 1] == '\n' || text[end - 1] == '\r')) {
+        end--;
+      }
+      int start = end;
+      while (start > lastBlockEnd && text[start - 1] != '\n' && text[start - 1] != '\r') {
+        start--;
+      }
+      if (start >= end || !isBase64OrSpace(start, end)) {
+        break;
+      }
+      from = start;
+      lines++;
     }
+    base64.clear();
+    for (int i = from; i < lineStart; i++) {
+      if (Characters.isBase64(text[i])) {
+        base64.add(text[i]);
+      }
+    }
+    Optional<byte[]> content = base64.decoded().filter(Base64Text::isWhole);
+    if (content.isEmpty()) {
+      flaws.add(
+          new PemFlaw(
+              line,
+              PemFlaw.Kind.LOST,
+              "A block named " + VisibleText.of(endLabel) + " is closed here that never began."));
+      return;
+    }
+    label = endLabel;
+    blockName = Optional.empty();
+    headers = new LinkedHashMap<>();
+    openedOn = Math.max(1, line - lines);
+    flaws.add(
+        new PemFlaw(
+            openedOn,
+            PemFlaw.Kind.MENDED,
+            "The line that opens the block is missing. Its content is complete all the same."));
+    add(content.get());
+  }
+
+  private boolean isBase64OrSpace(int from, int to) {
+    for (int i = from; i < to; i++) {
+      if (!Characters.isBase64(text[i]) && !Characters.isSpace(text[i])) {
+        return false;
+      }
+    }
+    return true;
   }
 
   private void lost(int line, String why) {
@@ -244,49 +365,41 @@ public final class PemReader {
                 + why));
   }
 
-  private Optional<byte[]> decoded() {
-    int length = count;
-    while (length > 0 && base64[length - 1] == '=' && count - length < 2) {
-      length--;
-    }
-    if (length % 4 == 1) {
-      return Optional.empty();
-    }
-    byte[] characters = Arrays.copyOf(base64, length);
-    try {
-      return Optional.of(Base64.getDecoder().decode(characters));
-    } catch (IllegalArgumentException e) {
-      return Optional.empty();
-    } finally {
-      Arrays.fill(characters, (byte) 0);
-    }
-  }
-
-  private void content(int from, int to, int line) {
+  private void content(int from, int to, int line, boolean startsLine) {
     int end = to;
-    while (end > from && isSpace(text[end - 1])) {
+    while (end > from && Characters.isSpace(text[end - 1])) {
       end--;
     }
     if (!headersOver && header(from, end)) {
       return;
     }
-    if (base64.length - count < end - from) {
-      byte[] larger = Arrays.copyOf(base64, Math.max(base64.length * 2, count + end - from));
-      Arrays.fill(base64, (byte) 0);
-      base64 = larger;
+    int at = from;
+    if (startsLine && end > from) {
+      at = indentation(from, end, line);
     }
-    for (int i = from; i < end; i++) {
+    for (int i = at; i < end; i++) {
       byte c = text[i];
-      if (isBase64(c)) {
-        base64[count++] = c;
-      } else if (isEscape(i, end)) {
+      if (Characters.isBase64(c)) {
+        base64.add(c);
+      } else if (Characters.isEscape(text, i, end)) {
+        habits.see(Habit.ESCAPED, line);
         i++;
-      } else if (!isSpace(c) && badLine == 0) {
+      } else if (!Characters.isSpace(c) && badLine == 0) {
         badLine = line;
         badText = "'" + VisibleText.of(characterAt(i, end)) + "'";
       }
     }
     headersOver |= end > from;
+  }
+
+  /** Passes over spaces and the marks of a quoted mail at the beginning of a line. */
+  private int indentation(int from, int end, int line) {
+    int at = from;
+    while (at < end && (Characters.isSpace(text[at]) || text[at] == '>')) {
+      habits.see(text[at] == '>' ? Habit.QUOTED : Habit.INDENTED, line);
+      at++;
+    }
+    return at;
   }
 
   private String characterAt(int at, int end) {
@@ -299,7 +412,7 @@ public final class PemReader {
 
   /** Collects an RFC 1421 header line or the continuation of one. */
   private boolean header(int from, int end) {
-    boolean continued = from < end && isSpace(text[from]) && !lastHeader.isEmpty();
+    boolean continued = from < end && Characters.isSpace(text[from]) && !lastHeader.isEmpty();
     int colon = from;
     while (colon < end && text[colon] != ':') {
       colon++;
@@ -311,22 +424,9 @@ public final class PemReader {
     if (continued) {
       headers.merge(lastHeader, line.strip(), String::concat);
     } else {
-      lastHeader = line.substring(0, colon - from).strip();
+      lastHeader = line.substring(0, colon - from).replaceFirst("^[ \t>]+", "").strip();
       headers.put(lastHeader, line.substring(colon - from + 1).strip());
     }
     return true;
-  }
-
-  private static boolean isSpace(byte c) {
-    return c == ' ' || c == '\t' || c == 0x0B || c == 0x0C;
-  }
-
-  private static boolean isBase64(byte c) {
-    return (c >= 'A' && c <= 'Z')
-        || (c >= 'a' && c <= 'z')
-        || (c >= '0' && c <= '9')
-        || c == '+'
-        || c == '/'
-        || c == '=';
   }
 }

@@ -2,6 +2,7 @@ package io.symbolon.pem;
 
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
+import java.util.Optional;
 
 /** Brings a text to one octet a character where it counts: drops marks and undoes UTF-16. */
 final class TextBytes {
@@ -28,6 +29,18 @@ final class TextBytes {
       }
     }
     return text;
+  }
+
+  /** What was undone, a sentence. */
+  static Optional<String> flaw(byte[] text) {
+    byte[] plain = plain(text);
+    if (plain == text) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        text[0] == (byte) 0xEF
+            ? "The text begins with a byte-order mark."
+            : "The text is in UTF-16, two octets a character.");
   }
 
   private static byte[] decoded(byte[] text, Charset charset, int from) {

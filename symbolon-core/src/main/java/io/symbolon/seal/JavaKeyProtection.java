@@ -1,16 +1,19 @@
 package io.symbolon.seal;
 
 import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
+import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.Optional;
 import javax.crypto.BadPaddingException;
 import javax.crypto.Cipher;
+import javax.crypto.IllegalBlockSizeException;
 import javax.crypto.SecretKey;
 import javax.crypto.SecretKeyFactory;
 import javax.crypto.spec.PBEKeySpec;
@@ -27,6 +30,7 @@ import javax.crypto.spec.PBEParameterSpec;
  */
 public final class JavaKeyProtection {
   private static final int DIGEST = 20; // octets of SHA-1, and of the salt
+  private static final int JCEKS_SALT = 8; // octets
 
   private final Oid oid;
   private final Optional<PBEParameterSpec> parameters;
@@ -61,10 +65,87 @@ public final class JavaKeyProtection {
     throw Digests.Unsupported.scheme(Oids.nameOrDotted(oid));
   }
 
+  /**
+   * Seals a PrivateKeyInfo as a JKS keystore does.
+   *
+   * @param open the PrivateKeyInfo
+   */
+  public static JavaKeyProtection sealJks(byte[] open, Secret secret, SecureRandom random) {
+    byte[] sealed = new byte[open.length + 2 * DIGEST];
+    byte[] salt = new byte[DIGEST];
+    random.nextBytes(salt);
+    System.arraycopy(salt, 0, sealed, 0, DIGEST);
+    System.arraycopy(open, 0, sealed, DIGEST, open.length);
+    byte[] password = characters(secret);
+    try {
+      xorWithStream(sealed, password);
+      MessageDigest sha1 = MessageDigest.getInstance("SHA-1");
+      sha1.update(password);
+      byte[] check = sha1.digest(open);
+      System.arraycopy(check, 0, sealed, DIGEST + open.length, DIGEST);
+      return new JavaKeyProtection(Oids.JKS_KEY, Optional.empty(), sealed);
+    } catch (GeneralSecurityException e) {
+      throw Digests.Unsupported.scheme(Oids.nameOrDotted(Oids.JKS_KEY));
+    } finally {
+      Arrays.fill(password, (byte) 0);
+    }
+  }
+
+  /**
+   * Seals a PrivateKeyInfo as a JCEKS keystore does.
+   *
+   * @param open the PrivateKeyInfo
+   * @param rounds the number of derivation rounds
+   * @throws io.symbolon.SymbolonException if the password holds characters outside of ASCII
+   */
+  public static JavaKeyProtection sealJceks(
+      byte[] open, Secret secret, SecureRandom random, int rounds) {
+    byte[] salt = new byte[JCEKS_SALT];
+    random.nextBytes(salt);
+    PBEParameterSpec values = new PBEParameterSpec(salt, rounds);
+    try {
+      byte[] sealed =
+          runJceks(Cipher.ENCRYPT_MODE, open, secret, values)
+              .orElseThrow(
+                  () ->
+                      new io.symbolon.SymbolonException(
+                          io.symbolon.Reason.INVALID_ARGUMENT,
+                          "The private key can't be sealed with this password.",
+                          "The password from "
+                              + secret.source()
+                              + " holds characters outside of ASCII, which JCEKS does not know.",
+                          "Choose a password of ASCII letters, digits and signs."));
+      return new JavaKeyProtection(Oids.JCEKS_KEY, Optional.of(values), sealed);
+    } catch (GeneralSecurityException e) {
+      throw Digests.Unsupported.scheme(Oids.nameOrDotted(Oids.JCEKS_KEY));
+    }
+  }
+
+  /** The EncryptedPrivateKeyInfo, in DER. */
+  public byte[] encoding() {
+    byte[] identifier =
+        parameters
+            .map(
+                values ->
+                    Der.sequence(
+                        Der.oid(oid),
+                        Der.sequence(
+                            Der.octets(values.getSalt()), Der.integer(values.getIterationCount()))))
+            .orElseGet(() -> Der.sequence(Der.oid(oid), Der.nul()));
+    return Der.sequence(identifier, Der.octets(sealed));
+  }
+
+  /** The number of derivation rounds: for JKS the one that there is. */
+  public int rounds() {
+    return parameters.map(PBEParameterSpec::getIterationCount).orElse(1);
+  }
+
   /** The PrivateKeyInfo inside, or nothing where the password is not the right one. */
   public Optional<byte[]> open(Secret secret) {
     try {
-      return parameters.isPresent() ? openJceks(secret, parameters.get()) : openJks(secret);
+      return parameters.isPresent()
+          ? runJceks(Cipher.DECRYPT_MODE, sealed, secret, parameters.get())
+          : openJks(secret);
     } catch (GeneralSecurityException e) {
       throw Digests.Unsupported.scheme(Oids.nameOrDotted(oid));
     }
@@ -72,8 +153,7 @@ public final class JavaKeyProtection {
 
   /** The scheme in words. */
   public String description() {
-    return Oids.nameOrDotted(oid)
-        + parameters.map(values -> ", " + values.getIterationCount() + " rounds").orElse("");
+    return Oids.nameOrDotted(oid);
   }
 
   private Optional<byte[]> openJks(Secret secret) throws GeneralSecurityException {
@@ -81,19 +161,12 @@ public final class JavaKeyProtection {
     if (length <= 0) {
       return Optional.empty();
     }
-    byte[] terminated = secret.terminatedBmp();
-    byte[] password = Arrays.copyOf(terminated, terminated.length - 2);
-    Arrays.fill(terminated, (byte) 0);
+    byte[] password = characters(secret);
+    byte[] work = sealed.clone();
+    xorWithStream(work, password);
+    byte[] open = Arrays.copyOfRange(work, DIGEST, DIGEST + length);
+    Arrays.fill(work, (byte) 0);
     MessageDigest sha1 = MessageDigest.getInstance("SHA-1");
-    byte[] open = new byte[length];
-    byte[] stream = Arrays.copyOf(sealed, DIGEST);
-    for (int at = 0; at < length; at += DIGEST) {
-      sha1.update(password);
-      stream = sha1.digest(stream);
-      for (int i = 0; i < DIGEST && at + i < length; i++) {
-        open[at + i] = (byte) (sealed[DIGEST + at + i] ^ stream[i]);
-      }
-    }
     sha1.update(password);
     byte[] check = sha1.digest(open);
     Arrays.fill(password, (byte) 0);
@@ -106,21 +179,44 @@ public final class JavaKeyProtection {
     return Optional.of(open);
   }
 
-  private Optional<byte[]> openJceks(Secret secret, PBEParameterSpec values)
+  /** The password as the older keystores take it: two octets a character, big end first. */
+  private static byte[] characters(Secret secret) {
+    byte[] terminated = secret.terminatedBmp();
+    byte[] password = Arrays.copyOf(terminated, terminated.length - 2);
+    Arrays.fill(terminated, (byte) 0);
+    return password;
+  }
+
+  /** Turns the key between salt and check from open to sealed, or back. */
+  private static void xorWithStream(byte[] sealed, byte[] password)
       throws GeneralSecurityException {
-    char[] revealed = secret.reveal();
-    for (char c : revealed) {
-      if (c < 0x20 || c > 0x7E) {
-        return Optional.empty(); // this scheme knows no other characters
+    MessageDigest sha1 = MessageDigest.getInstance("SHA-1");
+    byte[] stream = Arrays.copyOf(sealed, DIGEST);
+    int end = sealed.length - DIGEST;
+    for (int at = DIGEST; at < end; at += DIGEST) {
+      sha1.update(password);
+      stream = sha1.digest(stream);
+      for (int i = 0; i < DIGEST && at + i < end; i++) {
+        sealed[at + i] ^= stream[i];
       }
     }
+    Arrays.fill(stream, (byte) 0);
+  }
+
+  private static Optional<byte[]> runJceks(
+      int mode, byte[] input, Secret secret, PBEParameterSpec values)
+      throws GeneralSecurityException {
+    if (!secret.isAscii()) {
+      return Optional.empty(); // this scheme knows no other characters
+    }
+    char[] revealed = secret.reveal();
     PBEKeySpec spec = new PBEKeySpec(revealed);
     try {
       SecretKey key = SecretKeyFactory.getInstance("PBEWithMD5AndTripleDES").generateSecret(spec);
       Cipher cipher = Cipher.getInstance("PBEWithMD5AndTripleDES");
-      cipher.init(Cipher.DECRYPT_MODE, key, values);
-      return Optional.of(cipher.doFinal(sealed));
-    } catch (BadPaddingException e) {
+      cipher.init(mode, key, values);
+      return Optional.of(cipher.doFinal(input));
+    } catch (BadPaddingException | IllegalBlockSizeException e) {
       return Optional.empty();
     } finally {
       spec.clearPassword();

@@ -21,6 +21,7 @@ import javax.crypto.spec.SecretKeySpec;
  */
 public final class PasswordMac {
   private static final int SALT_OCTETS = 20;
+  private static final int PBMAC1_KEY_OCTETS = 32; // RFC 9579, 5: as long as the digest
 
   private final Oid digest;
   private final byte[] salt;
@@ -69,15 +70,35 @@ public final class PasswordMac {
     return new PasswordMac(digest, salt, rounds, value, Optional.empty());
   }
 
-  /** The MAC with HMAC-SHA-256 over {@code content}, with a fresh salt. */
-  public static PasswordMac over(byte[] content, Secret secret, SecureRandom random, int rounds) {
+  /** The kinds of MAC that are written. */
+  public enum Kind {
+    /** HMAC-SHA-256 with the key derivation of PKCS#12: what Java has read since version 8. */
+    SHA256,
+    /** HMAC-SHA-1: all that old readers know. */
+    SHA1,
+    /** PBMAC1 (RFC 9579) with PBKDF2 and HMAC-SHA-256: new, and known to few readers yet. */
+    PBMAC1
+  }
+
+  /** The MAC over {@code content}, with a fresh salt. */
+  public static PasswordMac over(
+      byte[] content, Secret secret, SecureRandom random, int rounds, Kind kind) {
     byte[] salt = new byte[SALT_OCTETS];
     random.nextBytes(salt);
-    PasswordMac empty = new PasswordMac(Oids.SHA256, salt, rounds, new byte[0], Optional.empty());
+    if (kind == Kind.PBMAC1) {
+      Pbmac1 pbmac1 =
+          new Pbmac1(
+              new Pbkdf2Parameters(salt, rounds, PBMAC1_KEY_OCTETS, Oids.HMAC_SHA256),
+              Oids.HMAC_SHA256);
+      byte[] value = modern(content, secret, pbmac1);
+      return new PasswordMac(Oids.PBMAC1, salt, rounds, value, Optional.of(pbmac1));
+    }
+    Oid digest = kind == Kind.SHA1 ? Oids.SHA1 : Oids.SHA256;
+    PasswordMac empty = new PasswordMac(digest, salt, rounds, new byte[0], Optional.empty());
     byte[] password = secret.terminatedBmp();
     byte[] value = empty.classic(content, password);
     Arrays.fill(password, (byte) 0);
-    return new PasswordMac(Oids.SHA256, salt, rounds, value, Optional.empty());
+    return new PasswordMac(digest, salt, rounds, value, Optional.empty());
   }
 
   /** Whether {@code content} carries this MAC under the password. */
@@ -121,8 +142,18 @@ public final class PasswordMac {
     }
   }
 
-  /** MacData in DER. Only the classic kind is written. */
+  /** MacData in DER. With PBMAC1 its salt and rounds stand for nothing (RFC 9579, 4). */
   public byte[] encoding() {
+    if (pbmac1.isPresent()) {
+      byte[] parameters =
+          Der.sequence(
+              pbmac1.get().derivation.encoding(),
+              Der.sequence(Der.oid(pbmac1.get().hmac), Der.nul()));
+      return Der.sequence(
+          Der.sequence(Der.sequence(Der.oid(Oids.PBMAC1), parameters), Der.octets(value)),
+          Der.octets(salt),
+          Der.integer(1));
+    }
     return Der.sequence(
         Der.sequence(Der.sequence(Der.oid(digest), Der.nul()), Der.octets(value)),
         Der.octets(salt),

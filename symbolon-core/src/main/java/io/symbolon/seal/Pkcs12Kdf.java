@@ -23,7 +23,8 @@ final class Pkcs12Kdf {
     try {
       MessageDigest digest = MessageDigest.getInstance(digestName);
       int u = digest.getDigestLength();
-      int v = u > 32 ? 128 : 64; // block length: SHA-384 and SHA-512 work on 128 octets
+      // Block length: SHA-384, SHA-512 and what is cut from it work on 128 octets.
+      int v = u > 32 || digestName.startsWith("SHA-512") ? 128 : 64;
       byte[] diversifier = new byte[v];
       Arrays.fill(diversifier, (byte) purpose);
       byte[] input = concat(repeated(salt, v), repeated(password, v));

@@ -6,6 +6,7 @@ import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.Map;
 import java.util.Optional;
@@ -23,6 +24,8 @@ final class Pkcs12Pbe implements Protection {
           Oids.PKCS12_RC4_128, BlockCipher.rc4(16),
           Oids.PKCS12_RC4_40, BlockCipher.rc4(5));
 
+  private static final int SALT_OCTETS = 20;
+
   private final Oid oid;
   private final BlockCipher cipher;
   private final byte[] salt;
@@ -33,6 +36,12 @@ final class Pkcs12Pbe implements Protection {
     this.cipher = cipher;
     this.salt = salt;
     this.rounds = rounds;
+  }
+
+  static Pkcs12Pbe tripleDes(SecureRandom random, int rounds) {
+    byte[] salt = new byte[SALT_OCTETS];
+    random.nextBytes(salt);
+    return new Pkcs12Pbe(Oids.PKCS12_3DES, BlockCipher.TRIPLE_DES, salt, rounds);
   }
 
   static boolean knows(Oid oid) {

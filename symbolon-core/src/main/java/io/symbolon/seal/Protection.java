@@ -42,6 +42,16 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
   }
 
   /**
+   * The weak protection that every old reader knows: SHA-1 and 3DES as PKCS#12 itself defines them
+   * (RFC 7292, C).
+   *
+   * @param rounds the number of derivation rounds
+   */
+  static Protection forOldReaders(SecureRandom random, int rounds) {
+    return Pkcs12Pbe.tripleDes(random, rounds);
+  }
+
+  /**
    * Opens what is protected.
    *
    * @return the content, or nothing where this password is not the right one

@@ -8,6 +8,8 @@ import java.nio.CharBuffer;
 import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
 
 /**
  * A password. Its text form shows nothing, and it is wiped when closed; it is never a {@code
@@ -16,11 +18,13 @@ import java.util.Arrays;
 public final class Secret implements AutoCloseable {
   private final char[] characters;
   private final String source;
+  private final Optional<Secret> spelledHere; // the secret this is another spelling of
   private volatile boolean closed;
 
-  private Secret(char[] characters, String source) {
+  private Secret(char[] characters, String source, Optional<Secret> spelledHere) {
     this.characters = characters;
     this.source = source;
+    this.spelledHere = spelledHere;
   }
 
   /**
@@ -42,12 +46,12 @@ public final class Secret implements AutoCloseable {
               + " are taken.",
           "Check that this is the password and not another file.");
     }
-    return new Secret(characters.clone(), source);
+    return new Secret(characters.clone(), source, Optional.empty());
   }
 
   /** The empty password. */
   public static Secret empty() {
-    return new Secret(new char[0], "empty");
+    return new Secret(new char[0], "empty", Optional.empty());
   }
 
   /** Where it came from, to be named in messages. */
@@ -71,15 +75,59 @@ public final class Secret implements AutoCloseable {
    * @throws IllegalStateException if this secret was closed
    */
   public char[] reveal() {
-    if (closed) {
+    if (closed || spelledHere.filter(original -> original.closed).isPresent()) {
       throw new IllegalStateException("this secret was wiped");
     }
     return characters.clone();
   }
 
-  /** The characters in UTF-8, as PBKDF2 takes them: a copy, which the caller wipes. */
+  /** Whether every character is one of printable ASCII, which every program spells alike. */
+  public boolean isAscii() {
+    char[] revealed = reveal();
+    boolean ascii = true;
+    for (char c : revealed) {
+      ascii &= c >= 0x20 && c <= 0x7E;
+    }
+    Arrays.fill(revealed, '\0');
+    return ascii;
+  }
+
+  /**
+   * This secret and, where it is not ASCII, as programs that do not follow the standards spell it:
+   * in Latin-1 where octets are wanted, and as the octets of UTF-8 where characters are. For
+   * opening what such programs sealed; the other spelling ends with this secret.
+   */
+  public List<Secret> spellings() {
+    return isAscii()
+        ? List.of(this)
+        : List.of(this, new Secret(characters, source, Optional.of(spelledHere.orElse(this))));
+  }
+
+  /**
+   * The characters in UTF-8, as PBKDF2 takes them (RFC 8018, 3): a copy, which the caller wipes.
+   */
   public byte[] revealUtf8() {
     char[] revealed = reveal();
+    if (spelledHere.isPresent() && isLatin1(revealed)) {
+      byte[] bytes = new byte[revealed.length];
+      for (int i = 0; i < bytes.length; i++) {
+        bytes[i] = (byte) revealed[i];
+      }
+      Arrays.fill(revealed, '\0');
+      return bytes;
+    }
+    return utf8(revealed);
+  }
+
+  private static boolean isLatin1(char[] revealed) {
+    boolean latin = true;
+    for (char c : revealed) {
+      latin &= c <= 0xFF;
+    }
+    return latin;
+  }
+
+  private static byte[] utf8(char[] revealed) {
     ByteBuffer buffer = ByteBuffer.allocate(3 * revealed.length); // no character takes more
     StandardCharsets.UTF_8
         .newEncoder()
@@ -94,6 +142,14 @@ public final class Secret implements AutoCloseable {
   /** The characters as a BMPString that ends in two zero octets (RFC 7292, B.1). */
   byte[] terminatedBmp() {
     char[] revealed = reveal();
+    if (spelledHere.isPresent()) {
+      byte[] octets = utf8(revealed);
+      revealed = new char[octets.length];
+      for (int i = 0; i < octets.length; i++) {
+        revealed[i] = (char) (octets[i] & 0xFF);
+      }
+      Arrays.fill(octets, (byte) 0);
+    }
     byte[] bytes = new byte[2 * revealed.length + 2];
     for (int i = 0; i < revealed.length; i++) {
       bytes[2 * i] = (byte) (revealed[i] >>> 8);
@@ -106,6 +162,7 @@ public final class Secret implements AutoCloseable {
   @Override
   public void close() {
     closed = true;
+    // Another spelling shares the characters, so that wiping them here wipes them there.
     Arrays.fill(characters, '\0');
   }
 

@@ -17,8 +17,13 @@ public sealed interface Bag {
    *
    * @param key the key, or nothing where no password opened it
    * @param protection how it is sealed, or nothing where it lies open
+   * @param opener the password that opened it
    */
-  record Key(BagLabels labels, Optional<PrivateKeyInfo> key, Optional<Protection> protection)
+  record Key(
+      BagLabels labels,
+      Optional<PrivateKeyInfo> key,
+      Optional<Protection> protection,
+      Optional<io.symbolon.seal.Secret> opener)
       implements Bag {}
 
   /**

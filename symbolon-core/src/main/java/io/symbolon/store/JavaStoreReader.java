@@ -81,6 +81,13 @@ public final class JavaStoreReader {
   }
 
   private static boolean matches(byte[] bytes, Secret secret) {
+    byte[] content = Arrays.copyOf(bytes, bytes.length - CHECK);
+    return MessageDigest.isEqual(
+        check(content, secret), Arrays.copyOfRange(bytes, bytes.length - CHECK, bytes.length));
+  }
+
+  /** The integrity check over {@code content}, everything that stands in front of it. */
+  static byte[] check(byte[] content, Secret secret) {
     char[] revealed = secret.reveal();
     try {
       MessageDigest sha1 = MessageDigest.getInstance("SHA-1");
@@ -89,9 +96,7 @@ public final class JavaStoreReader {
         sha1.update((byte) c);
       }
       sha1.update(PHRASE);
-      sha1.update(bytes, 0, bytes.length - CHECK);
-      return MessageDigest.isEqual(
-          sha1.digest(), Arrays.copyOfRange(bytes, bytes.length - CHECK, bytes.length));
+      return sha1.digest(content);
     } catch (NoSuchAlgorithmException e) {
       throw new IllegalStateException("every Java has SHA-1", e);
     } finally {

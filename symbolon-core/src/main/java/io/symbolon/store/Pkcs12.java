@@ -1,6 +1,7 @@
 package io.symbolon.store;
 
 import io.symbolon.seal.PasswordMac;
+import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import java.util.List;
 import java.util.Optional;
@@ -13,7 +14,7 @@ import java.util.Optional;
  * @param mac the integrity check that the file carries
  * @param opener the password that opened it
  * @param lockedParts how many parts no password opened
- * @param protections how its parts are protected, in words, without repetition
+ * @param protections how its parts are protected, without repetition
  * @param intactButAltered whether a password opens the parts while the integrity check fails
  */
 public record Pkcs12(
@@ -22,7 +23,7 @@ public record Pkcs12(
     Optional<PasswordMac> mac,
     Optional<Secret> opener,
     int lockedParts,
-    List<String> protections,
+    List<Sealing> protections,
     boolean intactButAltered) {
   /** How far the file was proven unchanged. */
   public enum Integrity {

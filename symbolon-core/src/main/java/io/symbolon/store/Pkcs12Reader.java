@@ -11,8 +11,10 @@ import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.seal.DerivationBudget;
 import io.symbolon.seal.PasswordMac;
 import io.symbolon.seal.Protection;
+import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
@@ -34,12 +36,20 @@ import java.util.Set;
 public final class Pkcs12Reader {
   private final List<Secret> secrets;
   private final List<Bag> bags = new ArrayList<>();
-  private final Set<String> protections = new LinkedHashSet<>();
+  private final List<Pending> pending = new ArrayList<>();
+  private final DerivationBudget budget;
+  private final Set<Sealing> protections = new LinkedHashSet<>();
   private Optional<Secret> opener = Optional.empty();
   private int lockedParts;
 
-  private Pkcs12Reader(List<Secret> secrets) {
+  /** A key that is sealed, and its place among the bags. */
+  private record Pending(int at, EncryptedPrivateKeyInfo sealed, BagLabels labels) {}
+
+  private record Opened(PrivateKeyInfo key, Secret secret) {}
+
+  private Pkcs12Reader(List<Secret> secrets, DerivationBudget budget) {
     this.secrets = secrets;
+    this.budget = budget;
   }
 
   /**
@@ -51,9 +61,19 @@ public final class Pkcs12Reader {
    *     asks for more derivation rounds than {@link Limits#ITERATIONS}
    */
   public static Pkcs12 read(byte[] bytes, List<Secret> unlock) {
-    List<Secret> all = new ArrayList<>(unlock);
+    return read(bytes, unlock, new DerivationBudget());
+  }
+
+  /**
+   * Reads a store that is a part of a file.
+   *
+   * @param budget how many rounds the file may still ask for
+   */
+  public static Pkcs12 read(byte[] bytes, List<Secret> unlock, DerivationBudget budget) {
+    List<Secret> all = new ArrayList<>();
+    unlock.forEach(secret -> all.addAll(secret.spellings()));
     all.add(Secret.empty());
-    return new Pkcs12Reader(all).read(bytes);
+    return new Pkcs12Reader(all, budget).read(bytes);
   }
 
   private Pkcs12 read(byte[] bytes) {
@@ -78,7 +98,8 @@ public final class Pkcs12Reader {
         pfx.hasNext() ? Optional.of(PasswordMac.read(pfx.next())) : Optional.empty();
     Pkcs12.Integrity integrity = Pkcs12.Integrity.ABSENT;
     if (mac.isPresent()) {
-      protections.add(mac.get().description() + " over all, " + mac.get().rounds() + " rounds");
+      budget.take(mac.get().rounds());
+      protections.add(Sealing.of(mac.get()));
       opener = secrets.stream().filter(s -> mac.get().matches(authenticatedSafe, s)).findFirst();
       integrity = opener.isPresent() ? Pkcs12.Integrity.CHECKED : Pkcs12.Integrity.NOT_CHECKED;
     }
@@ -87,6 +108,7 @@ public final class Pkcs12Reader {
     while (parts.hasNext()) {
       anyPartOpened |= part(parts.next());
     }
+    openKeys();
     return new Pkcs12(
         bags,
         integrity,
@@ -198,7 +220,7 @@ public final class Pkcs12Reader {
       }
       if (type.equals(Oids.KEY_BAG)) {
         PrivateKeyInfo key = PrivateKeyInfo.readPkcs8(value.encoding());
-        return new Bag.Key(labels, Optional.of(key), Optional.empty());
+        return new Bag.Key(labels, Optional.of(key), Optional.empty(), Optional.empty());
       }
       if (type.equals(Oids.CERT_BAG) || type.equals(Oids.CRL_BAG)) {
         Cursor cursor = value.cursor(Tags.SEQUENCE);
@@ -224,28 +246,59 @@ public final class Pkcs12Reader {
     return new Bag.Unknown(labels, type, "This kind of entry is not known.");
   }
 
+  /** The key is opened when all parts are read: by then the password is mostly known. */
   private Bag sealedKey(Element value, BagLabels labels) {
     EncryptedPrivateKeyInfo sealed = EncryptedPrivateKeyInfo.read(value);
     describe(sealed.protection(), "keys");
-    Optional<Protection> protection = Optional.of(sealed.protection());
-    List<Secret> order = new ArrayList<>();
-    opener.ifPresent(order::add);
-    secrets.stream().filter(s -> !order.contains(s)).forEach(order::add);
-    for (Secret secret : order) {
-      Optional<PrivateKeyInfo> key = sealed.open(secret);
-      if (key.isPresent()) {
-        if (opener.isEmpty()) {
-          opener = Optional.of(secret);
-        }
-        return new Bag.Key(labels, key, protection);
+    pending.add(new Pending(bags.size(), sealed, labels));
+    return new Bag.Key(
+        labels, Optional.empty(), Optional.of(sealed.protection()), Optional.empty());
+  }
+
+  /**
+   * Opens the sealed keys, each with a derivation of its own: the first alone where the password is
+   * not known yet, the others on all processors.
+   */
+  private void openKeys() {
+    int alone = 0;
+    while (opener.isEmpty() && alone < pending.size()) {
+      Optional<Opened> opened = open(pending.get(alone), secrets);
+      place(pending.get(alone), opened);
+      opener = opened.map(Opened::secret);
+      alone++;
+    }
+    List<Secret> order = new ArrayList<>(opener.map(List::of).orElse(List.of()));
+    secrets.stream().filter(secret -> !order.contains(secret)).forEach(order::add);
+    List<Pending> rest = pending.subList(alone, pending.size());
+    List<Optional<Opened>> opened = rest.parallelStream().map(key -> open(key, order)).toList();
+    for (int i = 0; i < rest.size(); i++) {
+      place(rest.get(i), opened.get(i));
+    }
+  }
+
+  private static Optional<Opened> open(Pending key, List<Secret> secrets) {
+    for (Secret secret : secrets) {
+      Optional<PrivateKeyInfo> open = key.sealed.open(secret);
+      if (open.isPresent()) {
+        return Optional.of(new Opened(open.get(), secret));
       }
     }
-    lockedParts++;
-    return new Bag.Key(labels, Optional.empty(), protection);
+    return Optional.empty();
+  }
+
+  private void place(Pending key, Optional<Opened> opened) {
+    lockedParts += opened.isPresent() ? 0 : 1;
+    bags.set(
+        key.at,
+        new Bag.Key(
+            key.labels,
+            opened.map(Opened::key),
+            Optional.of(key.sealed.protection()),
+            opened.map(Opened::secret)));
   }
 
   private void describe(Protection protection, String what) {
-    protections.add(
-        protection.description() + " for " + what + ", " + protection.rounds() + " rounds");
+    budget.take(protection.rounds());
+    protections.add(Sealing.of(protection, what));
   }
 }

@@ -2,6 +2,7 @@ package io.symbolon.store;
 
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
@@ -10,65 +11,104 @@ import io.symbolon.seal.PasswordMac;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
+import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
+import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Arrays;
+import java.util.HashMap;
 import java.util.HashSet;
+import java.util.HexFormat;
 import java.util.List;
-import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.IntStream;
 
 /**
  * Writes PKCS#12 (RFC 7292) as Java's own reader and servers expect it: keys in shrouded bags, all
- * certificates in one encrypted part, both with PBES2 (AES-256-CBC, PBKDF2-HMAC-SHA-256), and a MAC
- * with HMAC-SHA-256 over all.
+ * certificates in one encrypted part, and a MAC over all; how these are protected is a {@link
+ * Pkcs12Strength}.
  */
 public final class Pkcs12Writer {
-  /**
-   * Derivation rounds. Ten times what Java writes itself, and a guess of the password costs as
-   * much; opening a store three times (key, certificates, MAC) stays well under a second on a small
-   * server. No reader in use refuses it: Java's limit is 5,000,000.
-   */
-  public static final int ROUNDS = 100_000;
+  private final Pkcs12Strength strength;
+  private final Secret secret;
+  private final SecureRandom random;
+  private final Map<Certificate, String> names;
 
-  private Pkcs12Writer() {}
+  private Pkcs12Writer(
+      Pkcs12Strength strength, Secret secret, SecureRandom random, Map<Certificate, String> names) {
+    this.strength = strength;
+    this.secret = secret;
+    this.random = random;
+    this.names = names;
+  }
+
+  /**
+   * Writes a store with today's protection.
+   *
+   * @param entries what it shall hold, with aliases that differ in more than case
+   * @param secret the password for the store and every key in it without one of its own
+   * @param random for salts and initialisation vectors
+   * @return the whole file
+   * @throws SymbolonException if two entries have one alias, or the password holds characters that
+   *     Java's reader does not take
+   */
+  public static byte[] write(List<StoreEntry> entries, Secret secret, SecureRandom random) {
+    return write(entries, secret, random, Pkcs12Strength.STRONG, Map.of());
+  }
 
   /**
    * Writes a store.
    *
-   * @param entries what it shall hold, with aliases that differ in more than case
-   * @param secret the password for the store and every key in it
-   * @param random for salts and initialisation vectors
-   * @return the whole file
-   * @throws SymbolonException if two entries have one alias, a credential has no certificate, or
-   *     the password holds characters that Java's reader does not take
+   * @param strength how it is protected
+   * @param names friendly names of certificates in chains, beside the alias of the first
    */
-  public static byte[] write(List<StoreEntry> entries, Secret secret, SecureRandom random) {
-    checkAliases(entries);
+  public static byte[] write(
+      List<StoreEntry> entries,
+      Secret secret,
+      SecureRandom random,
+      Pkcs12Strength strength,
+      Map<Certificate, String> names) {
+    StoreAliases.check(entries);
     checkSecret(secret);
-    List<byte[]> keyBags = new ArrayList<>();
-    List<byte[]> certificateBags = new ArrayList<>();
+    for (StoreEntry entry : entries) {
+      if (entry instanceof StoreEntry.Credential credential) {
+        credential.own().ifPresent(Pkcs12Writer::checkSecret);
+      }
+    }
+    return new Pkcs12Writer(strength, secret, random, names).write(entries);
+  }
+
+  private byte[] write(List<StoreEntry> entries) {
+    Map<StoreEntry, byte[]> localKeyIds = localKeyIds(entries);
+    List<byte[]> keyBags = keyBags(entries, localKeyIds);
+    List<byte[]> otherBags = new ArrayList<>();
     Set<Certificate> chainCertificates = new HashSet<>();
     for (StoreEntry entry : entries) {
       if (entry instanceof StoreEntry.Credential credential) {
-        byte[] localKeyId = localKeyId(credential);
-        keyBags.add(keyBag(credential, localKeyId, secret, random));
         for (int i = 0; i < credential.chain().size(); i++) {
           Certificate certificate = credential.chain().get(i);
           if (i == 0) {
-            certificateBags.add(
+            otherBags.add(
                 certificateBag(
-                    certificate, Optional.of(entry.alias()), Optional.of(localKeyId), false));
+                    certificate, entry.name(), Optional.ofNullable(localKeyIds.get(entry)), false));
           } else if (chainCertificates.add(certificate)) {
-            certificateBags.add(
-                certificateBag(certificate, Optional.empty(), Optional.empty(), false));
+            Optional<String> name = Optional.ofNullable(names.get(certificate));
+            otherBags.add(certificateBag(certificate, name, Optional.empty(), false));
           }
         }
       } else if (entry instanceof StoreEntry.Trusted trusted) {
-        certificateBags.add(
-            certificateBag(
-                trusted.certificate(), Optional.of(entry.alias()), Optional.empty(), true));
+        otherBags.add(certificateBag(trusted.certificate(), entry.name(), Optional.empty(), true));
+      } else if (entry instanceof StoreEntry.Plain plain) {
+        Optional<byte[]> id = plain.localKeyId().map(HexFormat.of()::parseHex);
+        otherBags.add(certificateBag(plain.certificate(), plain.name(), id, false));
+      } else if (entry instanceof StoreEntry.Crl crl) {
+        otherBags.add(
+            bag(
+                Oids.CRL_BAG,
+                Der.sequence(
+                    Der.oid(Oids.X509_CRL), Der.context(0, Der.octets(crl.list().encoding()))),
+                named(crl.name())));
       }
     }
     List<byte[]> parts = new ArrayList<>();
@@ -76,44 +116,26 @@ public final class Pkcs12Writer {
       parts.add(
           Der.sequence(Der.oid(Oids.DATA), Der.context(0, Der.octets(Der.sequence(keyBags)))));
     }
-    if (!certificateBags.isEmpty()) {
-      parts.add(encryptedPart(Der.sequence(certificateBags), secret, random));
+    if (!otherBags.isEmpty()) {
+      parts.add(encryptedPart(Der.sequence(otherBags)));
     }
     byte[] authenticatedSafe = Der.sequence(parts);
-    PasswordMac mac = PasswordMac.over(authenticatedSafe, secret, random, ROUNDS);
+    PasswordMac mac =
+        PasswordMac.over(authenticatedSafe, secret, random, strength.rounds(), strength.mac());
     return Der.sequence(
         Der.integer(3),
         Der.sequence(Der.oid(Oids.DATA), Der.context(0, Der.octets(authenticatedSafe))),
         mac.encoding());
   }
 
-  private static void checkAliases(List<StoreEntry> entries) {
-    Set<String> seen = new HashSet<>();
-    for (StoreEntry entry : entries) {
-      if (!seen.add(entry.alias().toLowerCase(Locale.ENGLISH))) {
-        throw new SymbolonException(
-            Reason.AMBIGUOUS,
-            "The keystore can't be written.",
-            "Two entries have the alias '" + io.symbolon.VisibleText.of(entry.alias()) + "'.",
-            "Give each entry an alias of its own; upper and lower case do not count.");
-      }
-    }
-  }
-
   /** Java's own reader takes no other characters; a store that it can't open is of no use. */
   private static void checkSecret(Secret secret) {
-    char[] revealed = secret.reveal();
-    boolean ascii = true;
-    for (char c : revealed) {
-      ascii &= c >= 0x20 && c <= 0x7E;
-    }
-    Arrays.fill(revealed, '\0');
-    if (!ascii) {
+    if (!secret.isAscii()) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
           "The keystore can't be written with this password.",
           "The password from "
-              + secret.source()
+              + VisibleText.of(secret.source())
               + " holds characters outside of ASCII, such as umlauts; Java opens no PKCS#12 with such"
               + " a password.",
           "Choose a password of ASCII letters, digits and signs, or let one be made with"
@@ -122,38 +144,74 @@ public final class Pkcs12Writer {
   }
 
   /**
-   * SHA-256 of the end-entity certificate: unique, and the same when the store is written again.
+   * What a key and its certificate share: the octets they had; else, where the day the entry was
+   * made is known, {@code Time} and its milliseconds, in which Java's reader finds that day; else
+   * SHA-256 of the certificate. Always unique, and the same when the store is written again.
    */
-  private static byte[] localKeyId(StoreEntry.Credential credential) {
-    if (credential.chain().isEmpty()) {
-      throw new SymbolonException(
-          Reason.INCOMPLETE,
-          "The keystore can't be written.",
-          "The key '" + io.symbolon.VisibleText.of(credential.alias()) + "' has no certificate.",
-          "Give the certificate that belongs to it as well.");
+  private static Map<StoreEntry, byte[]> localKeyIds(List<StoreEntry> entries) {
+    Map<StoreEntry, byte[]> ids = new HashMap<>();
+    Set<String> taken = new HashSet<>();
+    for (StoreEntry entry : entries) {
+      if (entry instanceof StoreEntry.Credential credential) {
+        List<byte[]> choices = new ArrayList<>();
+        credential.localKeyId().map(HexFormat.of()::parseHex).ifPresent(choices::add);
+        credential.created().map(Pkcs12Writer::timeId).ifPresent(choices::add);
+        credential.chain().stream()
+            .findFirst()
+            .map(certificate -> HexFormat.of().parseHex(certificate.sha256()))
+            .ifPresent(choices::add);
+        choices.stream()
+            .filter(id -> taken.add(HexFormat.of().formatHex(id)))
+            .findFirst()
+            .ifPresent(id -> ids.put(entry, id));
+      }
     }
-    return java.util.HexFormat.of().parseHex(credential.chain().get(0).sha256());
+    return ids;
   }
 
-  private static byte[] keyBag(
-      StoreEntry.Credential credential, byte[] localKeyId, Secret secret, SecureRandom random) {
-    EncryptedPrivateKeyInfo sealed =
-        EncryptedPrivateKeyInfo.seal(credential.key(), Protection.strong(random, ROUNDS), secret);
-    return bag(
-        Oids.SHROUDED_KEY_BAG,
-        sealed.encoding(),
-        List.of(
-            attribute(Oids.FRIENDLY_NAME, Der.bmp(credential.alias())),
-            attribute(Oids.LOCAL_KEY_ID, Der.octets(localKeyId))));
+  private static byte[] timeId(Instant created) {
+    return ("Time " + created.toEpochMilli()).getBytes(StandardCharsets.US_ASCII);
+  }
+
+  /** The keys, sealed on all processors: each derivation is independent of the others. */
+  private List<byte[]> keyBags(List<StoreEntry> entries, Map<StoreEntry, byte[]> localKeyIds) {
+    List<StoreEntry.Credential> credentials =
+        entries.stream()
+            .filter(entry -> entry instanceof StoreEntry.Credential)
+            .map(entry -> (StoreEntry.Credential) entry)
+            .toList();
+    List<Protection> protections =
+        credentials.stream().map(credential -> strength.protection(random)).toList();
+    return IntStream.range(0, credentials.size())
+        .parallel()
+        .mapToObj(
+            i -> {
+              StoreEntry.Credential credential = credentials.get(i);
+              EncryptedPrivateKeyInfo sealed =
+                  EncryptedPrivateKeyInfo.seal(
+                      credential.key(), protections.get(i), credential.own().orElse(secret));
+              List<byte[]> attributes = named(credential.name());
+              byte[] id = localKeyIds.get(credential);
+              if (id != null) {
+                attributes.add(attribute(Oids.LOCAL_KEY_ID, Der.octets(id)));
+              }
+              return bag(Oids.SHROUDED_KEY_BAG, sealed.encoding(), attributes);
+            })
+        .toList();
+  }
+
+  private static List<byte[]> named(Optional<String> name) {
+    List<byte[]> attributes = new ArrayList<>();
+    name.ifPresent(text -> attributes.add(attribute(Oids.FRIENDLY_NAME, Der.bmp(text))));
+    return attributes;
   }
 
   private static byte[] certificateBag(
       Certificate certificate,
-      Optional<String> alias,
+      Optional<String> name,
       Optional<byte[]> localKeyId,
       boolean trusted) {
-    List<byte[]> attributes = new ArrayList<>();
-    alias.ifPresent(name -> attributes.add(attribute(Oids.FRIENDLY_NAME, Der.bmp(name))));
+    List<byte[]> attributes = named(name);
     localKeyId.ifPresent(id -> attributes.add(attribute(Oids.LOCAL_KEY_ID, Der.octets(id))));
     if (trusted) {
       attributes.add(attribute(Oids.TRUSTED_KEY_USAGE, Der.oid(Oids.ANY_USAGE)));
@@ -174,8 +232,8 @@ public final class Pkcs12Writer {
     return Der.sequence(Der.oid(type), Der.setOf(List.of(value)));
   }
 
-  private static byte[] encryptedPart(byte[] content, Secret secret, SecureRandom random) {
-    Protection protection = Protection.strong(random, ROUNDS);
+  private byte[] encryptedPart(byte[] content) {
+    Protection protection = strength.protection(random);
     byte[] info =
         Der.sequence(
             Der.oid(Oids.DATA),

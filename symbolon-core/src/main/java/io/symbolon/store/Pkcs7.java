@@ -4,6 +4,7 @@ import io.symbolon.Limits;
 import io.symbolon.SymbolonException;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Cursor;
+import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
@@ -67,5 +68,28 @@ public record Pkcs7(List<Certificate> certificates, List<RevocationList> revocat
       }
     }
     return new Pkcs7(certificates, lists);
+  }
+
+  /**
+   * Writes a bundle: SignedData without a signature (RFC 5652, 5.1; the degenerate case of its
+   * section 5). All is DER but the order of the certificates, which stays as it is: an end-entity's
+   * comes first, as readers that take the first one expect.
+   */
+  public byte[] encoding() {
+    List<byte[]> parts = new ArrayList<>();
+    parts.add(Der.integer(1));
+    parts.add(Der.setOf(List.of()));
+    parts.add(Der.sequence(Der.oid(Oids.DATA)));
+    if (!certificates.isEmpty()) {
+      parts.add(
+          Der.context(0, certificates.stream().map(Certificate::encoding).toArray(byte[][]::new)));
+    }
+    if (!revocationLists.isEmpty()) {
+      parts.add(
+          Der.context(
+              1, revocationLists.stream().map(RevocationList::encoding).toArray(byte[][]::new)));
+    }
+    parts.add(Der.setOf(List.of()));
+    return Der.sequence(Der.oid(Oids.SIGNED_DATA), Der.context(0, Der.sequence(parts)));
   }
 }

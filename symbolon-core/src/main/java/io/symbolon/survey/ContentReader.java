@@ -6,6 +6,7 @@ import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Element;
+import io.symbolon.pem.BareBase64;
 import io.symbolon.pem.PemBlock;
 import io.symbolon.pem.PemFlaw;
 import io.symbolon.pem.PemReader;
@@ -162,12 +163,41 @@ final class ContentReader {
                 flaw.statement() + " (Line " + flaw.line() + ".)",
                 "Ask for the file again, as an attachment in a zip archive and not in the mail's text."));
       } else {
+        String id = flaw.kind() == PemFlaw.Kind.MENDED ? "mangled-text" : "text-layout";
         reading.add(
-            Finding.note(
-                "mangled-text", reading.name() + " line " + flaw.line(), flaw.statement(), ""));
+            Finding.note(id, reading.name() + " line " + flaw.line(), flaw.statement(), ""));
       }
     }
-    return text.isEmpty() ? Format.UNKNOWN : Format.PEM;
+    return text.isEmpty() ? bare(bytes, reading) : Format.PEM;
+  }
+
+  /** Base64 without boundary lines, where what it encodes is something that is known. */
+  private Format bare(byte[] bytes, Reading reading) {
+    Optional<byte[]> decoded = BareBase64.decode(bytes);
+    if (decoded.isEmpty() || !isKnown(decoded.get())) {
+      return Format.UNKNOWN;
+    }
+    reading.add(
+        Finding.note(
+            "mangled-text",
+            reading.name() + " line 1",
+            "It is Base64 without the boundary lines that say what it is.",
+            ""));
+    Format format = content(decoded.get(), reading);
+    Arrays.fill(decoded.get(), (byte) 0);
+    return format == Format.DER ? Format.PEM : format;
+  }
+
+  private static boolean isKnown(byte[] octets) {
+    if (JavaStoreReader.isOne(octets)) {
+      return true;
+    }
+    try {
+      byte[] definite = Ber.isIndefinite(octets) ? Ber.toDefinite(octets) : octets;
+      return Structure.of(Element.read(definite)) != Structure.UNKNOWN;
+    } catch (SymbolonException e) {
+      return false;
+    }
   }
 
   private static void block(
@@ -194,7 +224,7 @@ final class ContentReader {
         return;
       }
     }
-    if (!structures.read(structure, content, position)) {
+    if (!structures.read(structure, content, position, Labels.named(block.name()))) {
       reading.add(
           Finding.note(
               "unknown-block",

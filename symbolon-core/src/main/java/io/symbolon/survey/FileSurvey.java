@@ -2,6 +2,7 @@ package io.symbolon.survey;
 
 import io.symbolon.Finding;
 import io.symbolon.SymbolonException;
+import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import java.nio.file.Path;
 import java.util.List;
@@ -27,7 +28,7 @@ public record FileSurvey(
     Optional<SymbolonException> failure,
     boolean locked,
     List<Secret> openers,
-    List<String> protections) {
+    List<Sealing> protections) {
   /** Copies the lists. */
   public FileSurvey {
     holdings = List.copyOf(holdings);

@@ -2,6 +2,7 @@ package io.symbolon.survey;
 
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.RevocationList;
@@ -12,38 +13,43 @@ public sealed interface Holding {
   /** Where it was found. */
   Place place();
 
+  /** What is said of it there. */
+  Labels labels();
+
   /** The alias it has in a store. */
-  Optional<String> alias();
+  default Optional<String> alias() {
+    return labels().alias();
+  }
 
   /**
    * A private key.
    *
    * @param key the key, or nothing where no password opened it
+   * @param opener the password that opened it
    * @param encrypted whether it lies in the file under a password
    * @param form what it is, such as {@code PKCS#8}
    */
   record PrivateKey(
       Place place,
-      Optional<String> alias,
+      Labels labels,
       Optional<PrivateKeyInfo> key,
+      Optional<Secret> opener,
       boolean encrypted,
       String form)
       implements Holding {}
 
   /** A public key. */
-  record PublicKey(Place place, Optional<String> alias, SubjectPublicKeyInfo key)
-      implements Holding {}
+  record PublicKey(Place place, Labels labels, SubjectPublicKeyInfo key) implements Holding {}
 
   /** A certificate. */
-  record Cert(Place place, Optional<String> alias, Certificate certificate) implements Holding {}
+  record Cert(Place place, Labels labels, Certificate certificate) implements Holding {}
 
   /** A certificate signing request. */
-  record Request(Place place, Optional<String> alias, CertificateRequest request)
-      implements Holding {}
+  record Request(Place place, Labels labels, CertificateRequest request) implements Holding {}
 
   /** A revocation list. */
-  record Crl(Place place, Optional<String> alias, RevocationList list) implements Holding {}
+  record Crl(Place place, Labels labels, RevocationList list) implements Holding {}
 
   /** A secret key, which is listed and never opened. */
-  record SecretKey(Place place, Optional<String> alias) implements Holding {}
+  record SecretKey(Place place, Labels labels) implements Holding {}
 }

@@ -2,18 +2,17 @@ package io.symbolon.survey;
 
 import io.symbolon.Finding;
 import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.seal.JavaKeyProtection;
+import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.JavaStore;
 import io.symbolon.store.JavaStoreReader;
 import io.symbolon.x509.Certificate;
-import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 
 /** Turns a JKS or JCEKS keystore into holdings. */
 final class JavaStoreHoldings {
@@ -26,33 +25,24 @@ final class JavaStoreHoldings {
   }
 
   void read(byte[] bytes) {
-    List<Secret> secrets = new ArrayList<>(unlock);
-    secrets.add(Secret.empty());
+    List<Secret> secrets = Opened.tried(unlock);
     JavaStore store = JavaStoreReader.read(bytes, secrets);
     store.opener().ifPresent(reading::openedWith);
-    Set<String> protections = new LinkedHashSet<>();
-    protections.add("SHA-1 over the password and all");
-    boolean keyLocked = false;
+    reading.protectedBy(Sealing.ofJavaStore());
     for (JavaStore.Entry entry : store.entries()) {
-      Optional<String> alias = Optional.of(entry.alias());
-      Place place = reading.place("entry '" + io.symbolon.VisibleText.of(entry.alias()) + "'");
-      if (entry.kind() == JavaStore.Kind.SECRET_KEY) {
-        reading.add(new Holding.SecretKey(place, alias));
-      }
-      if (entry.key().isPresent()) {
-        JavaKeyProtection sealed = entry.key().get();
-        protections.add(sealed.description() + " for keys");
-        Optional<PrivateKeyInfo> key = open(sealed, secrets);
-        keyLocked |= key.isEmpty();
-        reading.add(new Holding.PrivateKey(place, alias, key, true, "PKCS#8"));
-      }
-      boolean first = true; // the alias belongs to the key's certificate, not to those above it
-      for (byte[] der : entry.certificates()) {
-        certificate(place, first ? alias : Optional.empty(), der);
-        first = false;
-      }
+      entry.key().ifPresent(key -> reading.budget().take(key.rounds()));
     }
-    reading.protectedBy(List.copyOf(protections));
+    // Each key has a derivation of its own: they are opened on all processors.
+    List<Optional<Opened>> keys =
+        store.entries().parallelStream()
+            .map(entry -> entry.key().flatMap(key -> open(key, secrets)))
+            .toList();
+    boolean keyLocked = false;
+    for (int i = 0; i < store.entries().size(); i++) {
+      JavaStore.Entry entry = store.entries().get(i);
+      entry(entry, i + 1, keys.get(i));
+      keyLocked |= entry.key().isPresent() && keys.get(i).isEmpty();
+    }
     if (keyLocked) {
       reading.locked(unlock, "A private key", false);
     } else if (store.opener().isEmpty()) {
@@ -66,6 +56,39 @@ final class JavaStoreHoldings {
               "What follows the first secret key in this keystore was not read: it is a serialized"
                   + " Java object, which is never opened.",
               "Ask its owner for the keys and certificates in a keystore without secret keys."));
+    }
+  }
+
+  private void entry(JavaStore.Entry entry, int number, Optional<Opened> opened) {
+    boolean chained = entry.kind() == JavaStore.Kind.PRIVATE_KEY;
+    Labels labels =
+        new Labels(
+            Optional.of(entry.alias()),
+            Optional.empty(),
+            Optional.of(entry.created()),
+            entry.kind() == JavaStore.Kind.TRUSTED,
+            chained ? Optional.of(number) : Optional.empty());
+    Place place = reading.place("entry '" + VisibleText.of(entry.alias()) + "'");
+    if (entry.kind() == JavaStore.Kind.SECRET_KEY) {
+      reading.add(new Holding.SecretKey(place, labels));
+    }
+    if (entry.key().isPresent()) {
+      reading.protectedBy(Sealing.of(entry.key().get()));
+      opened.ifPresent(open -> reading.openedWith(open.secret()));
+      reading.add(
+          new Holding.PrivateKey(
+              place, labels, opened.map(Opened::key), opened.map(Opened::secret), true, "PKCS#8"));
+    }
+    boolean first = true; // the alias belongs to the key's certificate, not to those above it
+    for (byte[] der : entry.certificates()) {
+      certificate(
+          place,
+          first
+              ? labels
+              : new Labels(
+                  Optional.empty(), Optional.empty(), Optional.empty(), false, labels.entry()),
+          der);
+      first = false;
     }
   }
 
@@ -88,27 +111,26 @@ final class JavaStoreHoldings {
     }
   }
 
-  private Optional<PrivateKeyInfo> open(JavaKeyProtection sealed, List<Secret> secrets) {
-    for (Secret secret : secrets) {
-      Optional<byte[]> opened = sealed.open(secret);
-      if (opened.isPresent()) {
-        try {
-          PrivateKeyInfo key = PrivateKeyInfo.readPkcs8(opened.get());
-          reading.openedWith(secret);
-          return Optional.of(key);
-        } catch (SymbolonException e) {
-          // A padding that looked right by chance: the next password may be the right one.
-        } finally {
-          Arrays.fill(opened.get(), (byte) 0);
-        }
-      }
-    }
-    return Optional.empty();
+  private static Optional<Opened> open(JavaKeyProtection sealed, List<Secret> secrets) {
+    return Opened.first(secrets, secret -> sealed.open(secret).flatMap(JavaStoreHoldings::key));
   }
 
-  private void certificate(Place place, Optional<String> alias, byte[] der) {
+  /**
+   * Nothing where a padding looked right by chance: then the next password may be the right one.
+   */
+  private static Optional<PrivateKeyInfo> key(byte[] opened) {
     try {
-      reading.add(new Holding.Cert(place, alias, Certificate.readWhole(der)));
+      return Optional.of(PrivateKeyInfo.readPkcs8(opened));
+    } catch (SymbolonException e) {
+      return Optional.empty();
+    } finally {
+      Arrays.fill(opened, (byte) 0);
+    }
+  }
+
+  private void certificate(Place place, Labels labels, byte[] der) {
+    try {
+      reading.add(new Holding.Cert(place, labels, Certificate.readWhole(der)));
     } catch (SymbolonException e) {
       reading.failed(e, "The certificate at " + place.position());
     }

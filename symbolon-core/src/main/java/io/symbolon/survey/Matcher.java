@@ -98,7 +98,9 @@ final class Matcher {
                             fingerprint(info),
                             own -> {
                               var known = publicKeys.getOrDefault(info.algorithm(), Map.of());
-                              return byTrial(info, known.values()).orElse(own);
+                              return byTrial(info, known.values())
+                                  .or(() -> byLabel(key))
+                                  .orElse(own);
                             }));
         groups.computeIfAbsent(id, k -> new ArrayList<>()).add(key);
       }
@@ -126,6 +128,22 @@ final class Matcher {
       }
     }
     return Optional.empty();
+  }
+
+  /**
+   * What the running Java can't try with, the file may say: the certificate that shares the entry
+   * or the local key id of the key, and is of its algorithm.
+   */
+  private Optional<String> byLabel(Holding.PrivateKey key) {
+    return holdings.stream()
+        .filter(holding -> holding instanceof Holding.Cert)
+        .map(holding -> (Holding.Cert) holding)
+        .filter(cert -> cert.place().file().equals(key.place().file()))
+        .filter(cert -> key.labels().sharesIdWith(cert.labels()))
+        .map(cert -> cert.certificate().publicKey())
+        .filter(half -> Fit.of(key.key().orElseThrow(), half) == Fit.NOT_CHECKED)
+        .findFirst()
+        .map(SubjectPublicKeyInfo::keyId);
   }
 
   private Match match(

@@ -5,6 +5,8 @@ import io.symbolon.Limits;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.seal.DerivationBudget;
+import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -18,7 +20,8 @@ final class Reading {
   private final Path path;
   private final List<Holding> holdings = new ArrayList<>();
   private final List<Finding> findings = new ArrayList<>();
-  private List<String> protections = List.of();
+  private final Set<Sealing> protections = new LinkedHashSet<>();
+  private final DerivationBudget budget = new DerivationBudget();
   private Optional<SymbolonException> failure = Optional.empty();
   private final Set<Secret> openers = new LinkedHashSet<>();
   private boolean locked;
@@ -54,8 +57,13 @@ final class Reading {
     openers.add(secret);
   }
 
-  void protectedBy(List<String> descriptions) {
-    protections = List.copyOf(descriptions);
+  void protectedBy(Sealing sealing) {
+    protections.add(sealing);
+  }
+
+  /** How many derivation rounds the file may still ask for. */
+  DerivationBudget budget() {
+    return budget;
   }
 
   boolean isEmpty() {
@@ -121,7 +129,15 @@ final class Reading {
   }
 
   FileSurvey done(Format format) {
+    ProtectionFindings.of(name(), holdings, protections).forEach(this::add);
     return new FileSurvey(
-        path, format, holdings, findings, failure, locked, List.copyOf(openers), protections);
+        path,
+        format,
+        holdings,
+        findings,
+        failure,
+        locked,
+        List.copyOf(openers),
+        List.copyOf(protections));
   }
 }

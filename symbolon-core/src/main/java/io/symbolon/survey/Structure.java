@@ -21,6 +21,7 @@ enum Structure {
   ENCRYPTED_PKCS8,
   PKCS1,
   SEC1,
+  DSA,
   PUBLIC_KEY,
   RSA_PUBLIC_KEY,
   PKCS7,
@@ -78,7 +79,12 @@ enum Structure {
       return PKCS12;
     }
     if (parts.stream().limit(9).allMatch(part -> part.is(Tags.INTEGER))) {
-      return parts.size() >= 9 ? PKCS1 : parts.size() == 2 ? RSA_PUBLIC_KEY : UNKNOWN;
+      return switch (parts.size()) {
+        case 9, 10 -> PKCS1;
+        case 6 -> DSA;
+        case 2 -> RSA_PUBLIC_KEY;
+        default -> UNKNOWN;
+      };
     }
     return UNKNOWN;
   }

@@ -9,6 +9,7 @@ import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.pem.PemBlock;
 import io.symbolon.seal.HeaderProtection;
+import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Bag;
 import io.symbolon.store.Pkcs12;
@@ -17,11 +18,9 @@ import io.symbolon.store.Pkcs7;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.RevocationList;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.Function;
 
 /** Turns one structure into holdings. */
 final class StructureReader {
@@ -39,25 +38,31 @@ final class StructureReader {
    * @return whether the structure is one that is known
    */
   boolean read(Structure structure, byte[] der, String position) {
+    return read(structure, der, position, Labels.NONE);
+  }
+
+  /** The same, with what is said of it where it stands. */
+  boolean read(Structure structure, byte[] der, String position, Labels labels) {
     Place place = reading.place(position);
-    Optional<String> alias = Optional.empty();
     try {
       switch (structure) {
-        case CERTIFICATE -> reading.add(new Holding.Cert(place, alias, Certificate.readWhole(der)));
+        case CERTIFICATE ->
+            reading.add(new Holding.Cert(place, labels, Certificate.readWhole(der)));
         case REQUEST ->
-            reading.add(new Holding.Request(place, alias, CertificateRequest.read(der)));
+            reading.add(new Holding.Request(place, labels, CertificateRequest.read(der)));
         case REVOCATION_LIST ->
-            reading.add(new Holding.Crl(place, alias, RevocationList.read(der)));
-        case PKCS8 -> open(place, PrivateKeyInfo.readPkcs8(der));
-        case PKCS1 -> open(place, PrivateKeyInfo.readPkcs1(der));
-        case SEC1 -> open(place, PrivateKeyInfo.readSec1(der));
-        case ENCRYPTED_PKCS8 -> sealed(place, der);
+            reading.add(new Holding.Crl(place, labels, RevocationList.read(der)));
+        case PKCS8 -> open(place, labels, PrivateKeyInfo.readPkcs8(der));
+        case PKCS1 -> open(place, labels, PrivateKeyInfo.readPkcs1(der));
+        case SEC1 -> open(place, labels, PrivateKeyInfo.readSec1(der));
+        case DSA -> open(place, labels, PrivateKeyInfo.readDsa(der));
+        case ENCRYPTED_PKCS8 -> sealed(place, labels, der);
         case PUBLIC_KEY ->
-            reading.add(new Holding.PublicKey(place, alias, SubjectPublicKeyInfo.read(der)));
+            reading.add(new Holding.PublicKey(place, labels, SubjectPublicKeyInfo.read(der)));
         case RSA_PUBLIC_KEY ->
             reading.add(
                 new Holding.PublicKey(
-                    place, alias, SubjectPublicKeyInfo.ofRsaPublicKey(Element.read(der))));
+                    place, labels, SubjectPublicKeyInfo.ofRsaPublicKey(Element.read(der))));
         case PKCS7 -> bundle(der, position);
         case PKCS12 -> store(der);
         case UNKNOWN -> {
@@ -76,7 +81,7 @@ final class StructureReader {
       case CERTIFICATE -> "certificate";
       case REQUEST -> "certificate signing request";
       case REVOCATION_LIST -> "revocation list";
-      case PKCS8, ENCRYPTED_PKCS8, PKCS1, SEC1 -> "private key";
+      case PKCS8, ENCRYPTED_PKCS8, PKCS1, SEC1, DSA -> "private key";
       case PUBLIC_KEY, RSA_PUBLIC_KEY -> "public key";
       case PKCS7 -> "PKCS#7 bundle";
       case PKCS12 -> "PKCS#12";
@@ -84,22 +89,25 @@ final class StructureReader {
     };
   }
 
-  private void open(Place place, PrivateKeyInfo key) {
+  private void open(Place place, Labels labels, PrivateKeyInfo key) {
     reading.add(
         new Holding.PrivateKey(
-            place, Optional.empty(), Optional.of(key), false, key.form().title()));
+            place, labels, Optional.of(key), Optional.empty(), false, key.form().title()));
   }
 
-  private void sealed(Place place, byte[] der) {
+  private void sealed(Place place, Labels labels, byte[] der) {
     EncryptedPrivateKeyInfo sealed = EncryptedPrivateKeyInfo.read(Element.read(der));
-    List<Secret> secrets = new ArrayList<>(unlock);
-    secrets.add(Secret.empty());
-    Optional<PrivateKeyInfo> key = opened(secrets, sealed::open);
-    reading.protectedBy(
-        List.of(
-            sealed.protection().description() + ", " + sealed.protection().rounds() + " rounds"));
-    reading.add(new Holding.PrivateKey(place, Optional.empty(), key, true, "PKCS#8"));
-    if (key.isEmpty()) {
+    reading.budget().take(sealed.protection().rounds());
+    reading.protectedBy(Sealing.of(sealed.protection(), "keys"));
+    sealed(place, labels, Opened.first(Opened.tried(unlock), sealed::open), "PKCS#8");
+  }
+
+  private void sealed(Place place, Labels labels, Optional<Opened> opened, String form) {
+    opened.ifPresent(open -> reading.openedWith(open.secret()));
+    reading.add(
+        new Holding.PrivateKey(
+            place, labels, opened.map(Opened::key), opened.map(Opened::secret), true, form));
+    if (opened.isEmpty()) {
       reading.locked(unlock, "The private key", true);
     }
   }
@@ -108,42 +116,17 @@ final class StructureReader {
   void readSealed(PemBlock block, String dekInfo, String position) {
     try {
       HeaderProtection protection = HeaderProtection.read(dekInfo);
-      reading.protectedBy(List.of(protection.description()));
-      List<Secret> secrets = new ArrayList<>(unlock);
-      secrets.add(Secret.empty());
-      Optional<PrivateKeyInfo> key =
-          opened(
-              secrets,
+      reading.protectedBy(Sealing.of(protection));
+      Optional<Opened> opened =
+          Opened.first(
+              Opened.tried(unlock),
               secret ->
                   protection.open(block.content(), secret).flatMap(StructureReader::privateKey));
-      String form = key.map(info -> info.form().title()).orElse(block.label());
-      reading.add(
-          new Holding.PrivateKey(reading.place(position), Optional.empty(), key, true, form));
-      reading.add(
-          Finding.warning(
-              "weak-protection",
-              reading.place(position).toString(),
-              "The private key is protected by one round of MD5; its password can be guessed fast.",
-              "Protect it anew, for example by joining it into a PKCS#12 with symbolon join."));
-      if (key.isEmpty()) {
-        reading.locked(unlock, "The private key", true);
-      }
+      String form = opened.map(open -> open.key().form().title()).orElse(block.label());
+      sealed(reading.place(position), Labels.named(block.name()), opened, form);
     } catch (SymbolonException e) {
       reading.failed(e, "The private key");
     }
-  }
-
-  /** The key as the first password that fits opens it; the password is remembered. */
-  private Optional<PrivateKeyInfo> opened(
-      List<Secret> secrets, Function<Secret, Optional<PrivateKeyInfo>> open) {
-    for (Secret secret : secrets) {
-      Optional<PrivateKeyInfo> key = open.apply(secret);
-      if (key.isPresent()) {
-        reading.openedWith(secret);
-        return key;
-      }
-    }
-    return Optional.empty();
   }
 
   /** A key in any of its forms; a wrong password may leave something else, or nothing at all. */
@@ -152,6 +135,7 @@ final class StructureReader {
       return switch (Structure.of(Element.read(der))) {
         case PKCS1 -> Optional.of(PrivateKeyInfo.readPkcs1(der));
         case SEC1 -> Optional.of(PrivateKeyInfo.readSec1(der));
+        case DSA -> Optional.of(PrivateKeyInfo.readDsa(der));
         case PKCS8 -> Optional.of(PrivateKeyInfo.readPkcs8(der));
         default -> Optional.empty();
       };
@@ -164,10 +148,10 @@ final class StructureReader {
     Pkcs7 bundle = Pkcs7.read(der);
     int number = 0;
     for (Certificate certificate : bundle.certificates()) {
-      reading.add(new Holding.Cert(numbered(position, ++number), Optional.empty(), certificate));
+      reading.add(new Holding.Cert(numbered(position, ++number), Labels.NONE, certificate));
     }
     for (RevocationList list : bundle.revocationLists()) {
-      reading.add(new Holding.Crl(numbered(position, ++number), Optional.empty(), list));
+      reading.add(new Holding.Crl(numbered(position, ++number), Labels.NONE, list));
     }
   }
 
@@ -176,28 +160,30 @@ final class StructureReader {
   }
 
   private void store(byte[] bytes) {
-    Pkcs12 store = Pkcs12Reader.read(bytes, unlock);
+    Pkcs12 store = Pkcs12Reader.read(bytes, unlock, reading.budget());
     store.opener().ifPresent(reading::openedWith);
-    reading.protectedBy(store.protections());
+    store.protections().forEach(reading::protectedBy);
     int number = 0;
     for (Bag bag : store.bags()) {
       number++;
-      Optional<String> alias = bag.labels().alias();
+      Labels labels = Labels.ofBag(bag.labels(), bag instanceof Bag.Cert cert && cert.trusted());
       Place place =
           reading.place(
-              alias
+              labels
+                  .alias()
                   .map(name -> "entry '" + io.symbolon.VisibleText.of(name) + "'")
                   .orElse("entry " + number));
       if (bag instanceof Bag.Key key) {
+        key.opener().ifPresent(reading::openedWith);
         reading.add(
             new Holding.PrivateKey(
-                place, alias, key.key(), key.protection().isPresent(), "PKCS#8"));
+                place, labels, key.key(), key.opener(), key.protection().isPresent(), "PKCS#8"));
       } else if (bag instanceof Bag.Cert cert) {
-        reading.add(new Holding.Cert(place, alias, cert.certificate()));
+        reading.add(new Holding.Cert(place, labels, cert.certificate()));
       } else if (bag instanceof Bag.Crl crl) {
-        reading.add(new Holding.Crl(place, alias, crl.list()));
+        reading.add(new Holding.Crl(place, labels, crl.list()));
       } else if (bag instanceof Bag.Secret) {
-        reading.add(new Holding.SecretKey(place, alias));
+        reading.add(new Holding.SecretKey(place, labels));
       } else if (bag instanceof Bag.Unknown unknown) {
         reading.failed(
             "damaged",

@@ -8,6 +8,7 @@ import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.key.PrivateKeyInfo;
 import java.security.GeneralSecurityException;
 import java.security.InvalidKeyException;
 import java.security.PrivateKey;
@@ -35,6 +36,9 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
           Oids.RSA_SHA1_OIW,
           Oids.ECDSA_SHA1,
           Oids.DSA_SHA1);
+
+  private static final Set<Oid> SIGNING_UNDER_THEIR_OWN_NAME =
+      Set.of(Oids.ED25519, Oids.ED448, Oids.ML_DSA_44, Oids.ML_DSA_65, Oids.ML_DSA_87);
 
   /** The outcome of checking a signature. */
   public enum Verdict {
@@ -89,7 +93,7 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
 
   /**
    * The algorithm to sign with, for a private key: SHA-256 for RSA, the digest as large as the
-   * curve for EC, and the key's own for the rest.
+   * curve for EC, and the key's own for EdDSA and ML-DSA.
    *
    * @throws SymbolonException if nothing can be signed with such a key
    */
@@ -98,15 +102,23 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
         switch (key.getAlgorithm()) {
           case "RSA" -> Oids.RSA_SHA256;
           case "EC" -> ecdsa(key);
-          case "EdDSA", "Ed25519" -> Oids.ED25519;
-          default ->
-              throw new SymbolonException(
-                  Reason.UNSUPPORTED,
-                  "A key of algorithm " + key.getAlgorithm() + " can't sign certificates here.",
-                  "Keys of RSA, EC and Ed25519 can.",
-                  "Use a key of one of these.");
+          default -> ownOf(key);
         };
+    if (!Set.of("RSA", "EC").contains(key.getAlgorithm())
+        && !SIGNING_UNDER_THEIR_OWN_NAME.contains(oid)) {
+      throw new SymbolonException(
+          Reason.UNSUPPORTED,
+          "A key of algorithm " + key.getAlgorithm() + " can't sign certificates here.",
+          "Keys of RSA, EC, Ed25519, Ed448 and ML-DSA can.",
+          "Use a key of one of these.");
+    }
     return new SignatureAlgorithm(oid, Optional.empty());
+  }
+
+  private static Oid ownOf(PrivateKey key) {
+    try (PrivateKeyInfo info = PrivateKeyInfo.of(key)) {
+      return info.algorithm().oid();
+    }
   }
 
   private static Oid ecdsa(PrivateKey key) {

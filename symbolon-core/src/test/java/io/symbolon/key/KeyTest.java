@@ -23,14 +23,12 @@ import java.util.Random;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.MethodSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 class KeyTest {
   @ParameterizedTest
-  @EnumSource(
-      value = KeyKind.class,
-      names = {"RSA_3072", "RSA_4096"},
-      mode = EnumSource.Mode.EXCLUDE)
+  @MethodSource("io.symbolon.fixture.Lanternfish#kinds")
   void aKeyOfThePlatformIsReadAndFitsItsOtherHalfOnly(KeyKind kind) {
     KeyPair pair = kind.generate(RANDOM);
     KeyPair other = kind.generate(RANDOM);

@@ -149,7 +149,8 @@ class SealTest {
 
   @Test
   void theMacTellsTheRightPasswordAndTheRightContent() {
-    PasswordMac mac = PasswordMac.over(CONTENT, secret("geheim"), RANDOM, 1000);
+    PasswordMac mac =
+        PasswordMac.over(CONTENT, secret("geheim"), RANDOM, 1000, PasswordMac.Kind.SHA256);
     PasswordMac read = PasswordMac.read(Element.read(mac.encoding()));
     assertTrue(read.matches(CONTENT, secret("geheim")));
     assertFalse(read.matches(CONTENT, secret("Geheim")));

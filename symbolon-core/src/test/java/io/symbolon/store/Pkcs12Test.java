@@ -33,7 +33,7 @@ import javax.crypto.spec.SecretKeySpec;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.MethodSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 class Pkcs12Test {
@@ -70,10 +70,7 @@ class Pkcs12Test {
   }
 
   @ParameterizedTest
-  @EnumSource(
-      value = KeyKind.class,
-      names = {"RSA_3072", "RSA_4096"},
-      mode = EnumSource.Mode.EXCLUDE)
+  @MethodSource("io.symbolon.fixture.Lanternfish#kinds")
   void thePlatformOpensWhatWeWrite(KeyKind kind) throws Exception {
     Credential credential = io.symbolon.fixture.Lanternfish.server("x.lanternfish.example", kind);
     byte[] store =

@@ -83,7 +83,7 @@ class JavaStoreTest {
       assertEquals(3, match.chain().orElseThrow().certificates().size());
     }
     assertTrue(survey.matches().stream().anyMatch(m -> m.isNamed("ingest")));
-    assertEquals(List.of("duplicate"), ids(survey), "the integrity was checked");
+    assertEquals(List.of("weak-protection", "duplicate"), ids(survey), "the integrity was checked");
     assertEquals(
         "grüße",
         survey.certificates().getOrDefault(root(), List.of()).stream()

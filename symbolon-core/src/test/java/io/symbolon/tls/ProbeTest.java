@@ -34,7 +34,7 @@ import javax.net.ssl.SSLServerSocket;
 import javax.net.ssl.SSLSocket;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.MethodSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 class ProbeTest {
@@ -107,10 +107,7 @@ class ProbeTest {
   }
 
   @ParameterizedTest
-  @EnumSource(
-      value = KeyKind.class,
-      names = {"RSA_3072", "RSA_4096"},
-      mode = EnumSource.Mode.EXCLUDE)
+  @MethodSource("io.symbolon.fixture.Lanternfish#tlsKinds")
   void aGoodServerOfEveryKindIsAccepted(KeyKind kind) throws IOException {
     Credential credential =
         ISSUING.issue(name(HOST), kind, List.of(INGEST_HOST), Authority.Use.SERVER, NOW, YEAR);

@@ -31,15 +31,12 @@ import java.util.Random;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.MethodSource;
 
 class CertificateTest {
   /** Everything we wrote, the platform reads the same; every kind of key is signed and verified. */
   @ParameterizedTest
-  @EnumSource(
-      value = KeyKind.class,
-      names = {"RSA_3072", "RSA_4096"},
-      mode = EnumSource.Mode.EXCLUDE)
+  @MethodSource("io.symbolon.fixture.Lanternfish#kinds")
   void thePlatformReadsWhatWeBuild(KeyKind kind) throws Exception {
     Authority authority = Authority.root(name("Test Root"), kind, NOW, YEAR, RANDOM);
     Credential server =

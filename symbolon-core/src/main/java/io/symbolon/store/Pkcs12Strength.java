@@ -1,0 +1,56 @@
+package io.symbolon.store;
+
+import io.symbolon.seal.PasswordMac;
+import io.symbolon.seal.Protection;
+import java.security.SecureRandom;
+
+/** How a PKCS#12 is protected when it is written. */
+public enum Pkcs12Strength {
+  /**
+   * Today's: PBES2 with AES-256-CBC and PBKDF2-HMAC-SHA-256, and a MAC with HMAC-SHA-256. Java
+   * opens it since version 8u301 and 11.0.12.
+   */
+  STRONG(PasswordMac.Kind.SHA256, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
+  /**
+   * The same with PBMAC1 (RFC 9579) for a MAC, as rules that forbid the key derivation of PKCS#12
+   * ask for. Few readers know it yet.
+   */
+  PBMAC1(PasswordMac.Kind.PBMAC1, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256, PBMAC1"),
+  /** Weak, for readers that know nothing else: SHA-1 and 3DES throughout. */
+  WEAK(PasswordMac.Kind.SHA1, 10_000, "SHA-1 and 3DES");
+
+  private final PasswordMac.Kind mac;
+  private final int rounds;
+  private final String description;
+
+  Pkcs12Strength(PasswordMac.Kind mac, int rounds, String description) {
+    this.mac = mac;
+    this.rounds = rounds;
+    this.description = description;
+  }
+
+  PasswordMac.Kind mac() {
+    return mac;
+  }
+
+  /**
+   * Derivation rounds. For what is strong, ten times what Java writes itself, and a guess of the
+   * password costs as much; opening a store three times (key, certificates, MAC) stays well under a
+   * second on a small server, and no reader in use refuses it: Java's limit is 5,000,000. For what
+   * is weak, as many as the oldest readers are known to take.
+   */
+  public int rounds() {
+    return rounds;
+  }
+
+  /** The algorithms in words. */
+  public String description() {
+    return description;
+  }
+
+  Protection protection(SecureRandom random) {
+    return this == WEAK
+        ? Protection.forOldReaders(random, rounds)
+        : Protection.strong(random, rounds);
+  }
+}

@@ -1,0 +1,49 @@
+package io.symbolon.survey;
+
+import io.symbolon.Finding;
+import io.symbolon.seal.Sealing;
+import io.symbolon.seal.Sealing.Strength;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+
+/** What is to be said of how a file's private keys are protected. Public parts need no secrecy. */
+final class ProtectionFindings {
+  private ProtectionFindings() {}
+
+  static List<Finding> of(
+      String where, Collection<Holding> holdings, Collection<Sealing> protections) {
+    boolean key = holdings.stream().anyMatch(h -> h instanceof Holding.PrivateKey);
+    if (!key) {
+      return List.of();
+    }
+    List<Finding> findings = new ArrayList<>();
+    List<Sealing> weak = protections.stream().filter(p -> isKeys(p, Strength.WEAK)).toList();
+    List<Sealing> few =
+        protections.stream().filter(p -> p.strength() == Strength.FEW_ROUNDS).toList();
+    if (!weak.isEmpty()) {
+      findings.add(
+          Finding.warning(
+              "weak-protection",
+              where,
+              "The private key is protected in an outdated way ("
+                  + weak.get(0)
+                  + "): with this file at hand its password can be guessed fast.",
+              "Write it anew with symbolon convert, as PKCS#12 or PEM, and destroy this file."));
+    } else if (!few.isEmpty()) {
+      findings.add(
+          Finding.note(
+              "few-rounds",
+              where,
+              "The password is protected by few derivation rounds ("
+                  + few.get(0)
+                  + "): it should be long and random.",
+              "Write it anew with symbolon convert to have more of them."));
+    }
+    return findings;
+  }
+
+  private static boolean isKeys(Sealing sealing, Strength strength) {
+    return sealing.what().equals("keys") && sealing.strength() == strength;
+  }
+}
