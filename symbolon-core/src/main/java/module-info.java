@@ -13,6 +13,7 @@ module io.symbolon.core {
   exports io.symbolon.chain;
   exports io.symbolon.survey;
   exports io.symbolon.join;
+  exports io.symbolon.convert;
   exports io.symbolon.issue;
   exports io.symbolon.tls;
   exports io.symbolon.file;

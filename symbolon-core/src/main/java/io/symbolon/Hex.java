@@ -27,12 +27,21 @@ public final class Hex {
 
   /** The SHA-256 of {@code length} bytes from {@code offset}: 64 lower-case hexadecimal digits. */
   public static String sha256(byte[] bytes, int offset, int length) {
+    return digest("SHA-256", bytes, offset, length);
+  }
+
+  /** The SHA-1 of {@code bytes}, which people still compare fingerprints by: 40 digits. */
+  public static String sha1(byte[] bytes) {
+    return digest("SHA-1", bytes, 0, bytes.length);
+  }
+
+  private static String digest(String algorithm, byte[] bytes, int offset, int length) {
     try {
-      MessageDigest digest = MessageDigest.getInstance("SHA-256");
+      MessageDigest digest = MessageDigest.getInstance(algorithm);
       digest.update(bytes, offset, length);
       return of(digest.digest());
     } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("every Java has SHA-256", e);
+      throw new IllegalStateException("every Java has " + algorithm, e);
     }
   }
 }

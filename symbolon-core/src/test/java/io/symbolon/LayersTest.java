@@ -23,6 +23,7 @@ class LayersTest {
           "io.symbolon.chain",
           "io.symbolon.survey",
           "io.symbolon.join",
+          "io.symbolon.convert",
           "io.symbolon.issue",
           "io.symbolon.tls");
 

@@ -10,8 +10,9 @@ import java.util.Optional;
  */
 enum Command {
   SURVEY("what files or folders hold, how it fits together, what is wrong, and what to do next"),
-  JOIN("one credential out of a pile of files: key, certificate and chain in one keystore"),
+  JOIN("one credential out of a pile of files: key, certificate and chain in one keystore or file"),
   TRUSTSTORE("a truststore out of a pile of files: certificates only, never a key"),
+  CONVERT("the same content in another format, whole or in part"),
   PROBE("what a running server does in a handshake, explained"),
   UNDO("the files back as they were before a command replaced them"),
   DEMO("the whole story on made-up data, with a real server");
@@ -43,6 +44,7 @@ enum Command {
       case SURVEY -> SurveyCommand.spec();
       case JOIN -> JoinCommand.spec();
       case TRUSTSTORE -> TruststoreCommand.spec();
+      case CONVERT -> ConvertCommand.spec();
       case PROBE -> ProbeCommand.spec();
       case UNDO -> UndoCommand.spec();
       case DEMO -> DemoCommand.spec();
@@ -54,6 +56,7 @@ enum Command {
       case SURVEY -> SurveyCommand.run(invocation);
       case JOIN -> JoinCommand.run(invocation);
       case TRUSTSTORE -> TruststoreCommand.run(invocation);
+      case CONVERT -> ConvertCommand.run(invocation);
       case PROBE -> ProbeCommand.run(invocation);
       case UNDO -> UndoCommand.run(invocation);
       case DEMO -> DemoCommand.run(invocation);

@@ -74,13 +74,39 @@ final class CommandSpec {
     value(
         "as",
         "FORMAT",
-        "The format of the result: pkcs12. Otherwise told from the ending of --into.");
+        "The format of the result; otherwise told from the ending of --into: "
+            + Destination.help()
+            + ".");
     value(
         "seal",
         "SOURCE",
         "The password for the result: ask, env=NAME, file=PATH (first line), empty, or new=PATH to"
             + " make a strong one and save it there for its owner only.");
     return flag("replace", "Replace an existing file; the command undo brings the old one back.");
+  }
+
+  /** The options of a command that writes private keys. */
+  CommandSpec keyWriting() {
+    value(
+        "seal-key",
+        "SOURCE",
+        "A password of their own for the private keys in a keystore, where a program asks for two.");
+    flag("unsealed", "Let a private key lie open, in PEM or DER. Its file is its owner's alone.");
+    value(
+        "key-as",
+        "FORM",
+        "The form of a private key in PEM or DER: pkcs8 (otherwise), or with --unsealed pkcs1 (RSA)"
+            + " or sec1 (EC).");
+    return protection();
+  }
+
+  /** How a PKCS#12 is protected. */
+  CommandSpec protection() {
+    return value(
+        "protection",
+        "STRENGTH",
+        "How a PKCS#12 is protected: strong (otherwise); weak, for old programs that can't open the"
+            + " strong one; pbmac1, where a rule asks for it.");
   }
 
   /** The options that every command has. */

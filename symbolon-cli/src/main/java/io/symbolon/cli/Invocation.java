@@ -3,7 +3,10 @@ package io.symbolon.cli;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.convert.Target;
+import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
+import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.HostName;
@@ -48,7 +51,7 @@ final class Invocation implements AutoCloseable {
     return all.stream().findFirst();
   }
 
-  private List<String> values(String option) {
+  List<String> values(String option) {
     String[] all = parsed.getOptionValues(option);
     return all == null ? List.of() : List.of(all);
   }
@@ -116,30 +119,56 @@ final class Invocation implements AutoCloseable {
         .withProgress(new ProgressLine(session));
   }
 
-  /** The target of --into, after checking that its format can be written. */
-  Path into() {
-    String into =
-        value("into")
-            .orElseThrow(
-                () ->
-                    usage(
-                        "It is not said where the result shall go.",
-                        "Name the file with --into, such as --into keystore.p12."));
-    Path path = path(into);
-    String lower = into.toLowerCase(java.util.Locale.ROOT);
-    Optional<String> format = value("as");
-    if (format.isPresent() && !format.get().equals("pkcs12")) {
+  /** The password for the keys in what is written. */
+  Seal sealKey() {
+    Seal seal =
+        SecretSource.parse("--seal-key", value("seal-key").orElse("ask"))
+            .resolveSeal(session, has("replace"), true);
+    keep(seal.secret());
+    return seal;
+  }
+
+  /** The form that private keys shall have in PEM and DER. */
+  KeyForm keyForm() {
+    return switch (value("key-as").orElse("pkcs8")) {
+      case "pkcs8" -> KeyForm.PKCS8;
+      case "pkcs1" -> unsealed(KeyForm.PKCS1);
+      case "sec1" -> unsealed(KeyForm.SEC1);
+      default ->
+          throw usage(
+              "There is no form of private keys '"
+                  + VisibleText.of(value("key-as").orElse(""))
+                  + "'.",
+              "Say pkcs8, pkcs1 or sec1.");
+    };
+  }
+
+  private KeyForm unsealed(KeyForm form) {
+    if (!has("unsealed")) {
       throw usage(
-          "The format '" + VisibleText.of(format.get()) + "' is not written by this command yet.",
-          "Write PKCS#12 with --as pkcs12; Java servers and most others take it.");
+          "A private key as " + form.title() + " can't be sealed.",
+          "Add --unsealed if it shall lie open, or leave --key-as out to have it sealed as PKCS#8.");
     }
-    if (format.isEmpty()
-        && !(lower.endsWith(".p12") || lower.endsWith(".pfx") || lower.endsWith(".pkcs12"))) {
+    return form;
+  }
+
+  /** How a PKCS#12 shall be protected. */
+  Pkcs12Strength strength(Target target) {
+    Optional<String> word = value("protection");
+    if (word.isPresent() && target != Target.PKCS12) {
       throw usage(
-          "The name " + VisibleText.of(into) + " does not tell the format.",
-          "End it in .p12, or add --as pkcs12.");
+          "--protection is for PKCS#12, and the result is " + target.title() + ".",
+          "Leave it out.");
     }
-    return path;
+    return switch (word.orElse("strong")) {
+      case "strong" -> Pkcs12Strength.STRONG;
+      case "weak" -> Pkcs12Strength.WEAK;
+      case "pbmac1" -> Pkcs12Strength.PBMAC1;
+      default ->
+          throw usage(
+              "There is no protection '" + VisibleText.of(word.orElse("")) + "'.",
+              "Say strong, weak or pbmac1.");
+    };
   }
 
   @Override

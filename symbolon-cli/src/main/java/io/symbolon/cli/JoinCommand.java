@@ -2,21 +2,18 @@ package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
 import io.symbolon.Finding;
+import io.symbolon.convert.Bundle;
+import io.symbolon.convert.Conversion;
 import io.symbolon.file.Existing;
-import io.symbolon.file.Privacy;
-import io.symbolon.file.SafeFile;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.key.Fit;
-import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 /** {@code symbolon join FILE...}. */
 final class JoinCommand {
@@ -26,6 +23,7 @@ final class JoinCommand {
     return CommandSpec.of(Command.JOIN)
         .files("FILE", "The private key, its certificate and the chain: any files, in any order.")
         .writing("keystore.p12")
+        .keyWriting()
         .unlock()
         .value(
             "alias",
@@ -37,21 +35,30 @@ final class JoinCommand {
   }
 
   static int run(Invocation invocation) {
-    Path into = invocation.into();
+    Destination destination = Destination.of(invocation);
+    if (!destination.target().holdsKeys()) {
+      throw Invocation.usage(
+          destination.target().title() + " has no place for the private key of a credential.",
+          "Write pkcs12, jks, jceks or pem; or take the certificates alone with symbolon convert.");
+    }
     Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    SafeFile.check(into, existing);
+    destination.check(existing);
     Survey survey = invocation.survey(invocation.paths(), invocation.unlock());
     Joined joined = Joiner.join(survey, options(invocation));
-    Seal seal = invocation.seal();
-    Optional<Path> aside =
-        StoreFile.write(into, List.of(joined.toEntry()), seal, existing, Privacy.OWNER_ONLY);
+    Conversion conversion =
+        Conversion.of(
+            Bundle.of(List.of(joined.toEntry())),
+            destination.target(),
+            invocation.keyForm(),
+            destination.shown());
+    Result result = Result.write(invocation, destination, conversion, existing);
     List<Finding> findings = new ArrayList<>(joined.findings());
-    seal.weakness(Output.shown(into)).ifPresent(findings::add);
-    Result result = new Result(into, joined, findings, seal.description(), aside, survey);
+    findings.addAll(result.findings());
+    Report report = new Report(joined, result, findings, survey);
     if (invocation.output().isJson()) {
-      invocation.output().json(result::json);
+      invocation.output().json(report::json);
     } else {
-      result.print(invocation.output());
+      report.print(invocation.output());
     }
     return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
@@ -70,19 +77,7 @@ final class JoinCommand {
     return options;
   }
 
-  private record Result(
-      Path into,
-      Joined joined,
-      List<Finding> findings,
-      String sealedWith,
-      Optional<Path> aside,
-      Survey survey) {
-    private String readers() {
-      return aside.isPresent()
-          ? "readable by whoever read the old file, but not by others"
-          : "readable by its owner only";
-    }
-
+  private record Report(Joined joined, Result result, List<Finding> findings, Survey survey) {
     void print(Output output) {
       Paint paint = output.paint();
       var key = joined.credential().key();
@@ -108,30 +103,12 @@ final class JoinCommand {
                           + " (root); clients have it, or --with-root"));
         }
       }
-      output.line(
-          "  into     "
-              + Output.shown(into)
-              + paint.faint(
-                  "  PKCS#12, alias '" + HoldingText.plain(joined.alias()) + "', " + readers()));
-      output.line(
-          "  sealed   with "
-              + sealedWith
-              + paint.faint(
-                  String.format(
-                      "  PBES2, AES-256, PBKDF2 with %,d rounds", Pkcs12Strength.STRONG.rounds())));
-      aside.ifPresent(
-          path ->
-              output.line(
-                  "  before   "
-                      + paint.faint(
-                          "the old file is kept; symbolon undo "
-                              + io.symbolon.survey.ShellQuote.quote(into.toString())
-                              + " brings it back")));
-      if (!findings.isEmpty()) {
-        output.line("");
-        output.line(paint.heading("Findings"));
-        FindingsText.print(output, findings);
-      }
+      ResultText text = new ResultText(output, result);
+      text.where(
+          result.destination().target().isStore()
+              ? ", alias '" + HoldingText.plain(joined.alias()) + "'"
+              : "");
+      text.findings(findings);
     }
 
     private String line(Certificate certificate, Paint paint) {
@@ -153,16 +130,12 @@ final class JoinCommand {
       json.writeStartObject();
       json.writeStringField("command", "join");
       json.writeObjectFieldStart("credential");
-      json.writeStringField("path", into.toString());
-      json.writeStringField("format", "pkcs12");
+      Json.result(json, result);
       json.writeStringField("alias", joined.alias());
       json.writeBooleanField("fitProven", joined.credential().fit() == Fit.FITS);
       json.writeBooleanField("chainComplete", joined.chain().isComplete());
       Json.certificates(json, "chain", joined.credential().chain());
       json.writeEndObject();
-      if (aside.isPresent()) {
-        json.writeStringField("replaced", aside.get().toString());
-      }
       Json.findings(json, findings);
       json.writeEndObject();
     }

@@ -12,6 +12,23 @@ import java.util.List;
 final class Json {
   private Json() {}
 
+  /** Where a result went, into an object that is open. */
+  static void result(JsonGenerator json, Result result) throws IOException {
+    json.writeStringField("path", result.destination().path().toString());
+    json.writeStringField("format", result.destination().target().word());
+    json.writeArrayFieldStart("files");
+    for (Result.Written file : result.files()) {
+      json.writeStartObject();
+      json.writeStringField("path", file.path().toString());
+      json.writeBooleanField("privateKey", file.secret());
+      if (file.aside().isPresent()) {
+        json.writeStringField("replaced", file.aside().get().toString());
+      }
+      json.writeEndObject();
+    }
+    json.writeEndArray();
+  }
+
   static void findings(JsonGenerator json, Collection<Finding> findings) throws IOException {
     json.writeArrayFieldStart("findings");
     for (Finding finding : findings) {

@@ -2,11 +2,9 @@ package io.symbolon.cli;
 
 import io.symbolon.Finding;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
-import io.symbolon.file.SafeFile;
 import io.symbolon.seal.Secret;
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.Optional;
@@ -21,31 +19,16 @@ import java.util.Optional;
 record Seal(Secret secret, Optional<Path> saveTo, Existing existing) {
   private static final int LEAST = 8; // characters; fewer are guessed in no time
 
-  /** Saves a new password, owner-only, before what it seals is written. */
-  void save() {
+  /** The file that a new password is saved in, owner-only; the caller wipes its content. */
+  Optional<FileSet.Item> item() {
     if (saveTo.isEmpty()) {
-      return;
+      return Optional.empty();
     }
     byte[] characters = secret.revealUtf8();
     byte[] line = Arrays.copyOf(characters, characters.length + 1);
     line[characters.length] = '\n';
-    try {
-      SafeFile.write(saveTo.get(), line, Privacy.OWNER_ONLY, existing);
-    } finally {
-      Arrays.fill(characters, (byte) 0);
-      Arrays.fill(line, (byte) 0);
-    }
-  }
-
-  /** Takes a saved password back where what it should seal could not be written. */
-  void takeBack() {
-    if (saveTo.isPresent() && existing == Existing.KEEP) {
-      try {
-        Files.deleteIfExists(saveTo.get());
-      } catch (IOException e) {
-        throw new java.io.UncheckedIOException(e);
-      }
-    }
+    Arrays.fill(characters, (byte) 0);
+    return Optional.of(new FileSet.Item(saveTo.get(), line, Privacy.OWNER_ONLY, existing));
   }
 
   /** What is to be said of the password for a private key. */

@@ -40,7 +40,7 @@ record SecretSource(String option, String kind, String name) {
     boolean named =
         kind.equals("env")
             || kind.equals("file")
-            || (kind.equals("new") && option.equals("--seal"));
+            || (kind.equals("new") && option.startsWith("--seal"));
     boolean bare = kind.equals("ask") || kind.equals("empty");
     if ((named && !name.isEmpty()) || (bare && equals < 0)) {
       return new SecretSource(option, kind, name);
@@ -49,7 +49,7 @@ record SecretSource(String option, String kind, String name) {
     throw Invocation.usage(
         "The value of " + option + " is not a source of passwords.",
         "Say ask, env=NAME, file=PATH"
-            + (option.equals("--seal") ? ", empty or new=PATH" : " or empty")
+            + (option.startsWith("--seal") ? ", empty or new=PATH" : " or empty")
             + "; a password itself is never an option.");
   }
 
@@ -113,7 +113,12 @@ record SecretSource(String option, String kind, String name) {
           "It is not said which password the result shall have.",
           "Add --seal new=PATH to make a strong one, or --seal file=PATH, env=NAME or ask.");
     }
-    Secret first = ask(session, "New password for the result");
+    Secret first =
+        ask(
+            session,
+            option.equals("--seal-key")
+                ? "New password for the keys"
+                : "New password for the result");
     Secret second = ask(session, "The same once more");
     char[] one = first.reveal();
     char[] two = second.reveal();

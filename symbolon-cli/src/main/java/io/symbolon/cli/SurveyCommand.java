@@ -16,6 +16,10 @@ final class SurveyCommand {
             "NAME",
             "A host that a certificate here should cover: DNS name or IP address. May be given several"
                 + " times.")
+        .flag(
+            "details",
+            "Show everything in the files, to the last extension, and how they are protected; what is"
+                + " not known here in hexadecimal.")
         .common();
   }
 
@@ -31,10 +35,14 @@ final class SurveyCommand {
             && survey.files().stream().allMatch(file -> file.isEmpty());
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(new SurveyJson(survey));
+      output.json(new SurveyJson(survey, invocation.has("details")));
     } else if (onlyFailure) {
       throw survey.failures().get(0); // nothing to show beside it: three lines say it all
     } else {
+      if (invocation.has("details")) {
+        new DetailsText(output, survey).print();
+        output.line("");
+      }
       new SurveyText(output, survey).print();
     }
     if (!survey.failures().isEmpty()) {

@@ -1,25 +1,33 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.Hex;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.seal.Sealing;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.NextStep;
 import io.symbolon.survey.Survey;
+import io.symbolon.x509.Extension;
+import io.symbolon.x509.ExtensionText;
+import io.symbolon.x509.Extensions;
 import java.io.IOException;
 import java.util.HashMap;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
 /** A survey as JSON. */
 final class SurveyJson implements Output.JsonValue {
   private final Survey survey;
+  private final boolean details;
   private final Map<Holding.PrivateKey, String> keyIds = new HashMap<>();
 
-  SurveyJson(Survey survey) {
+  SurveyJson(Survey survey, boolean details) {
     this.survey = survey;
+    this.details = details;
     for (Match match : survey.matches()) {
       Optional<String> id =
           match.certificates().stream()
@@ -62,6 +70,19 @@ final class SurveyJson implements Output.JsonValue {
     json.writeStringField("path", file.path().toString());
     json.writeStringField("format", file.format().word());
     json.writeBooleanField("locked", file.locked());
+    if (details) {
+      json.writeArrayFieldStart("protections");
+      for (Sealing sealing : file.protections()) {
+        json.writeStartObject();
+        json.writeStringField("what", sealing.what());
+        json.writeStringField("scheme", sealing.scheme());
+        json.writeNumberField("rounds", sealing.rounds());
+        json.writeStringField(
+            "strength", sealing.strength().name().toLowerCase(Locale.ROOT).replace('_', '-'));
+        json.writeEndObject();
+      }
+      json.writeEndArray();
+    }
     json.writeArrayFieldStart("holdings");
     for (Holding holding : file.holdings()) {
       json.writeStartObject();
@@ -98,12 +119,20 @@ final class SurveyJson implements Output.JsonValue {
       json.writeStringField("algorithm", key.key().description());
     } else if (holding instanceof Holding.Cert cert) {
       Json.certificate(json, cert.certificate());
+      if (details) {
+        json.writeStringField("signature", cert.certificate().signatureAlgorithm().name());
+        extensions(json, cert.certificate().extensions());
+      }
     } else if (holding instanceof Holding.Request request) {
       json.writeStringField("sha256", request.request().sha256());
       json.writeStringField("keyId", request.request().publicKey().keyId());
       json.writeStringField("subject", request.request().subject().toString());
       Json.hosts(json, request.request().extensions().subjectAlternativeNames());
       json.writeStringField("algorithm", request.request().publicKey().description());
+      if (details) {
+        json.writeStringField("signature", request.request().signatureAlgorithm().name());
+        extensions(json, request.request().extensions());
+      }
     } else if (holding instanceof Holding.Crl crl) {
       json.writeStringField("sha256", crl.list().sha256());
       json.writeStringField("issuer", crl.list().issuer().toString());
@@ -111,7 +140,29 @@ final class SurveyJson implements Output.JsonValue {
       if (crl.list().nextUpdate().isPresent()) {
         json.writeStringField("notAfter", crl.list().nextUpdate().get().toString());
       }
+      if (details) {
+        json.writeNumberField("revoked", crl.list().size());
+        extensions(json, crl.list().extensions());
+      }
     }
+  }
+
+  private static void extensions(JsonGenerator json, Extensions extensions) throws IOException {
+    json.writeArrayFieldStart("extensions");
+    for (Extension extension : extensions.all()) {
+      json.writeStartObject();
+      json.writeStringField("oid", extension.oid().toString());
+      json.writeStringField("name", ExtensionText.title(extension));
+      json.writeBooleanField("critical", extension.critical());
+      json.writeStringField("der", Hex.of(extension.value()));
+      json.writeArrayFieldStart("values");
+      for (String value : ExtensionText.values(extension)) {
+        json.writeString(value);
+      }
+      json.writeEndArray();
+      json.writeEndObject();
+    }
+    json.writeEndArray();
   }
 
   private void privateKey(JsonGenerator json, Holding.PrivateKey key) throws IOException {

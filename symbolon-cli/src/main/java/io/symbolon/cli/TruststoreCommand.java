@@ -2,12 +2,13 @@ package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
 import io.symbolon.Finding;
+import io.symbolon.convert.Bundle;
+import io.symbolon.convert.Conversion;
 import io.symbolon.file.Existing;
-import io.symbolon.file.Privacy;
-import io.symbolon.file.SafeFile;
 import io.symbolon.join.Trust;
 import io.symbolon.join.TrustSelector;
 import io.symbolon.join.TrustSelector.Choice;
+import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
@@ -15,6 +16,7 @@ import io.symbolon.survey.Survey;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -30,6 +32,7 @@ final class TruststoreCommand {
             "FILE",
             "Anything that holds the certificates to trust. A private key in it is left out.")
         .writing("truststore.p12")
+        .protection()
         .unlock()
         .flag(
             "add",
@@ -40,52 +43,101 @@ final class TruststoreCommand {
   }
 
   static int run(Invocation invocation) {
-    Path into = invocation.into();
+    Destination destination = Destination.of(invocation);
+    Path into = destination.path();
     boolean add = invocation.has("add");
     Existing existing = add || invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    SafeFile.check(into, existing);
-    if (add && !Files.exists(into)) {
+    if (add && (destination.folder() || !Files.exists(into))) {
       throw Invocation.usage(
           "There is no truststore " + Output.shown(into) + " to add to.",
           "Check the name, or leave --add out to make a new one.");
     }
+    destination.check(existing);
     List<Secret> unlock = invocation.unlock();
     Survey survey = invocation.survey(invocation.paths(), unlock);
     Choice choice = invocation.has("all") ? Choice.ALL : Choice.AUTHORITIES;
-    Trust trust;
-    Seal seal;
-    if (add) {
-      FileSurvey present = invocation.survey(List.of(into), unlock).files().get(0);
-      trust = TrustSelector.add(present, survey, choice);
-      seal =
-          invocation.value("seal").isPresent() || present.opener().isEmpty()
-              ? invocation.seal()
-              : new Seal(present.opener().get(), Optional.empty(), existing);
-    } else {
-      trust = TrustSelector.select(survey, choice);
-      seal = invocation.seal();
-    }
-    Optional<Path> aside =
-        add && trust.added() == 0
-            ? Optional.empty()
-            : StoreFile.write(into, trust.toEntries(), seal, existing, Privacy.SYSTEM_DEFAULT);
-    Result result = new Result(into, trust, add, seal.description(), aside);
+    Report report =
+        add
+            ? added(invocation, destination, survey, choice, unlock)
+            : made(invocation, destination, TrustSelector.select(survey, choice), existing);
     if (invocation.output().isJson()) {
-      invocation.output().json(result::json);
+      invocation.output().json(report::json);
     } else {
-      result.print(invocation.output());
+      report.print(invocation.output());
     }
-    return Finding.anyProblem(trust.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private record Result(
-      Path into, Trust trust, boolean add, String sealedWith, Optional<Path> aside) {
+  private static Report made(
+      Invocation invocation, Destination destination, Trust trust, Existing existing) {
+    Conversion conversion = conversion(destination, trust);
+    return new Report(
+        destination,
+        trust,
+        false,
+        Optional.of(Result.write(invocation, destination, conversion, existing)));
+  }
+
+  private static Conversion conversion(Destination destination, Trust trust) {
+    return Conversion.of(
+        Bundle.of(trust.entries()), destination.target(), KeyForm.PKCS8, destination.shown());
+  }
+
+  private static Report added(
+      Invocation invocation,
+      Destination destination,
+      Survey survey,
+      Choice choice,
+      List<Secret> unlock) {
+    FileSurvey present = invocation.survey(List.of(destination.path()), unlock).files().get(0);
+    if (present.failure().isEmpty()
+        && !present.format().word().equals(destination.target().word())) {
+      throw Invocation.usage(
+          destination.shown()
+              + " is "
+              + present.format().title()
+              + ", and the result would be "
+              + destination.target().title()
+              + ".",
+          "Say its format with --as, or make a new truststore of it with another name.");
+    }
+    Trust trust = TrustSelector.add(present, survey, choice);
+    if (trust.added() == 0) {
+      return new Report(destination, trust, true, Optional.empty());
+    }
+    Conversion conversion = conversion(destination, trust);
+    boolean keepsPassword =
+        destination.target().isStore()
+            && invocation.value("seal").isEmpty()
+            && present.opener().isPresent();
+    Result result =
+        keepsPassword
+            ? Result.write(
+                invocation,
+                destination,
+                conversion,
+                Existing.REPLACE,
+                Optional.of(new Seal(present.opener().get(), Optional.empty(), Existing.REPLACE)),
+                KeyForm.PKCS8,
+                invocation.strength(destination.target()))
+            : Result.write(invocation, destination, conversion, Existing.REPLACE);
+    return new Report(destination, trust, true, Optional.of(result));
+  }
+
+  private record Report(
+      Destination destination, Trust trust, boolean add, Optional<Result> result) {
+    List<Finding> findings() {
+      List<Finding> findings = new ArrayList<>(trust.findings());
+      result.ifPresent(written -> findings.addAll(written.findings()));
+      return findings;
+    }
+
     void print(Output output) {
       Paint paint = output.paint();
       if (add && trust.added() == 0) {
         output.line(
             paint.heading("Nothing to add: ")
-                + Output.shown(into)
+                + destination.shown()
                 + " trusts all of them already and was left as it is");
       } else {
         output.line(
@@ -102,20 +154,13 @@ final class TruststoreCommand {
         output.line(
             paint.faint("  and " + (trust.entries().size() - SHOWN) + " more; --json lists all"));
       }
-      output.line("  into     " + Output.shown(into) + paint.faint("  PKCS#12, no private key"));
-      output.line("  sealed   with " + sealedWith);
-      if (aside.isPresent()) {
-        output.line(
-            "  before   "
-                + paint.faint(
-                    "the old file is kept; symbolon undo "
-                        + io.symbolon.survey.ShellQuote.quote(into.toString())
-                        + " brings it back"));
+      if (result.isPresent()) {
+        new ResultText(output, result.get()).where("");
       }
-      if (!trust.findings().isEmpty()) {
+      if (!findings().isEmpty()) {
         output.line("");
         output.line(paint.heading("Findings"));
-        FindingsText.print(output, trust.findings());
+        FindingsText.print(output, findings());
       }
     }
 
@@ -136,8 +181,12 @@ final class TruststoreCommand {
       json.writeStartObject();
       json.writeStringField("command", "truststore");
       json.writeObjectFieldStart("truststore");
-      json.writeStringField("path", into.toString());
-      json.writeStringField("format", "pkcs12");
+      if (result.isPresent()) {
+        Json.result(json, result.get());
+      } else {
+        json.writeStringField("path", destination.path().toString());
+        json.writeStringField("format", destination.target().word());
+      }
       json.writeNumberField("added", trust.added());
       json.writeArrayFieldStart("entries");
       for (StoreEntry.Trusted entry : trust.entries()) {
@@ -148,10 +197,7 @@ final class TruststoreCommand {
       }
       json.writeEndArray();
       json.writeEndObject();
-      if (aside.isPresent()) {
-        json.writeStringField("replaced", aside.get().toString());
-      }
-      Json.findings(json, trust.findings());
+      Json.findings(json, findings());
       json.writeEndObject();
     }
   }

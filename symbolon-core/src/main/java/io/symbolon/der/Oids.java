@@ -157,6 +157,32 @@ public final class Oids {
   public static final Oid AUTHORITY_INFO =
       name("1.3.6.1.5.5.7.1.1", "authority information access");
 
+  public static final Oid SUBJECT_INFO = name("1.3.6.1.5.5.7.1.11", "subject information access");
+  public static final Oid POLICY_MAPPINGS = name("2.5.29.33", "policy mappings");
+  public static final Oid POLICY_CONSTRAINTS = name("2.5.29.36", "policy constraints");
+  public static final Oid INHIBIT_ANY_POLICY = name("2.5.29.54", "inhibit any policy");
+  public static final Oid FRESHEST_CRL = name("2.5.29.46", "delta revocation lists");
+  public static final Oid ANY_POLICY = name("2.5.29.32.0", "any policy");
+  public static final Oid TLS_FEATURE = name("1.3.6.1.5.5.7.1.24", "TLS features"); // RFC 7633
+  public static final Oid OCSP_NO_CHECK = name("1.3.6.1.5.5.7.48.1.5", "OCSP no check");
+  public static final Oid TIMESTAMP_LIST = // RFC 6962, 3.3
+      name("1.3.6.1.4.1.11129.2.4.2", "certificate transparency timestamps");
+  public static final Oid PRECERTIFICATE =
+      name("1.3.6.1.4.1.11129.2.4.3", "certificate transparency precertificate");
+  public static final Oid OCSP = name("1.3.6.1.5.5.7.48.1", "OCSP");
+  public static final Oid CA_ISSUERS = name("1.3.6.1.5.5.7.48.2", "issuer's certificate");
+  public static final Oid CPS = name("1.3.6.1.5.5.7.2.1", "practice statement");
+  public static final Oid USER_NOTICE = name("1.3.6.1.5.5.7.2.2", "user notice");
+  public static final Oid NETSCAPE_TYPE = name("2.16.840.1.113730.1.1", "Netscape type");
+  public static final Oid NETSCAPE_COMMENT = name("2.16.840.1.113730.1.13", "Netscape comment");
+
+  // Extensions of revocation lists and their entries: RFC 5280 5.2 and 5.3.
+  public static final Oid CRL_NUMBER = name("2.5.29.20", "number");
+  public static final Oid CRL_REASON = name("2.5.29.21", "reason");
+  public static final Oid INVALIDITY_DATE = name("2.5.29.24", "invalid since");
+  public static final Oid DELTA_CRL = name("2.5.29.27", "delta of list");
+  public static final Oid ISSUING_POINT = name("2.5.29.28", "issuing distribution point");
+
   // Extended key usages: RFC 5280 4.2.1.12.
   public static final Oid ANY_USAGE = name("2.5.29.37.0", "any use");
   public static final Oid SERVER_AUTH = name("1.3.6.1.5.5.7.3.1", "TLS server");

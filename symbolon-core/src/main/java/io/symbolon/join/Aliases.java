@@ -7,13 +7,13 @@ import java.util.Locale;
 import java.util.Set;
 
 /** Makes aliases that a person can read and type: lower case letters, digits, dots and hyphens. */
-final class Aliases {
+public final class Aliases {
   private static final int LONGEST = 60;
 
   private Aliases() {}
 
   /** An alias from the subject: its common name, else its unit or organisation. */
-  static String readable(Certificate certificate) {
+  public static String readable(Certificate certificate) {
     String name =
         certificate
             .subject()
@@ -38,7 +38,7 @@ final class Aliases {
   }
 
   /** A readable alias that is not among {@code taken}, which it joins. */
-  static String unique(Certificate certificate, Set<String> taken) {
+  public static String unique(Certificate certificate, Set<String> taken) {
     String base = readable(certificate);
     String alias = base;
     for (int number = 2; !taken.add(alias.toLowerCase(Locale.ENGLISH)); number++) {

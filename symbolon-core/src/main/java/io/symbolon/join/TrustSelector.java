@@ -7,7 +7,6 @@ import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
-import io.symbolon.survey.Format;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
@@ -50,8 +49,8 @@ public final class TrustSelector {
    * An existing truststore and what is added to it. Its entries keep their aliases.
    *
    * @param existing the survey of the truststore alone
-   * @throws SymbolonException if the existing store can't be opened, holds a private key, or is no
-   *     PKCS#12; or if the files hold no certificate
+   * @throws SymbolonException if the existing store can't be opened or proven unchanged, or holds a
+   *     private key; or if the files hold no certificate
    */
   public static Trust add(FileSurvey existing, Survey survey, Choice choice) {
     TrustSelector selector = new TrustSelector();
@@ -64,11 +63,13 @@ public final class TrustSelector {
       throw existing.failure().get();
     }
     String name = VisibleText.of(existing.path().toString());
-    if (existing.format() != Format.PKCS12) {
-      throw refused(
-          name,
-          "It is " + existing.format().title() + "; only a PKCS#12 truststore can be added to.",
-          "Make a new truststore with this file among the inputs and --all.");
+    if (existing.findings().stream().anyMatch(f -> f.id().equals("integrity-not-checked"))) {
+      throw new SymbolonException(
+          Reason.LOCKED,
+          "Nothing can be added to " + name + ".",
+          "Whether it was changed can't be checked without its password, which none of those given"
+              + " is.",
+          "Give its password with --unlock.");
     }
     for (Holding holding : existing.holdings()) {
       if (holding instanceof Holding.Cert cert) {
@@ -77,7 +78,7 @@ public final class TrustSelector {
               cert.alias()
                   .filter(a -> aliases.add(a.toLowerCase(Locale.ENGLISH)))
                   .orElseGet(() -> Aliases.unique(cert.certificate(), aliases));
-          entries.add(new StoreEntry.Trusted(alias, cert.certificate()));
+          entries.add(new StoreEntry.Trusted(alias, cert.certificate(), cert.labels().created()));
         }
       } else {
         throw refused(

@@ -233,9 +233,30 @@ public final class PrivateKeyInfo implements AutoCloseable {
     return cursor.hasNext();
   }
 
-  /** Whether another is the same key, octet for octet. */
-  public boolean isSameAs(PrivateKeyInfo other) {
-    return java.security.MessageDigest.isEqual(pkcs8, other.pkcs8);
+  /**
+   * Whether another holds the same key: the same algorithm and octets, whatever attributes stand
+   * beside them and whether or not the curve is named once more inside.
+   */
+  public boolean holdsSameKeyAs(PrivateKeyInfo other) {
+    byte[] one = core();
+    byte[] two = other.core();
+    boolean same = java.security.MessageDigest.isEqual(one, two);
+    Arrays.fill(one, (byte) 0);
+    Arrays.fill(two, (byte) 0);
+    return same;
+  }
+
+  private byte[] core() {
+    if (!algorithm.oid().equals(Oids.EC)) {
+      return asVersion0();
+    }
+    Cursor cursor = Element.read(pkcs8).cursor();
+    cursor.skip();
+    byte[] identifier = cursor.next().encoding();
+    byte[] key = EcPrivateKey.withoutParameters(cursor.next().octetsAsElement());
+    byte[] core = Der.sequence(identifier, key);
+    Arrays.fill(key, (byte) 0);
+    return core;
   }
 
   /**

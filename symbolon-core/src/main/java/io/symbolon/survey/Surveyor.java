@@ -103,4 +103,14 @@ public final class Surveyor {
     }
     return Survey.of(surveys, failures, findings, hosts, clock.instant(), systemRoots);
   }
+
+  /**
+   * Reads the content of one file that need not be on disk. What is wrong with it is in the result.
+   *
+   * @param name what to call it
+   * @param content the whole content
+   */
+  public FileSurvey read(Path name, byte[] content) {
+    return new ContentReader(unlock).read(name, content);
+  }
 }

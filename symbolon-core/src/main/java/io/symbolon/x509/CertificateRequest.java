@@ -82,6 +82,11 @@ public final class CertificateRequest {
     return extensions;
   }
 
+  /** The algorithm of its signature. */
+  public SignatureAlgorithm signatureAlgorithm() {
+    return algorithm;
+  }
+
   /** Whether it was signed by the key it is for. */
   public SignatureAlgorithm.Verdict verify() {
     try {

@@ -49,7 +49,7 @@ public record GeneralName(Kind kind, String value) {
     return List.copyOf(names);
   }
 
-  private static GeneralName read(Element element) {
+  static GeneralName read(Element element) {
     return switch (element.tag() & 0x1F) {
       case 1 -> new GeneralName(Kind.EMAIL, ascii(element));
       case 2 -> new GeneralName(Kind.DNS, ascii(element));
@@ -73,6 +73,20 @@ public record GeneralName(Kind kind, String value) {
   public static GeneralName ofHost(String host) {
     HostName name = HostName.parse(host);
     return new GeneralName(name.isAddress() ? Kind.IP : Kind.DNS, name.toString());
+  }
+
+  /** Such as {@code DNS ingest.lanternfish.example}. */
+  @Override
+  public String toString() {
+    String title =
+        switch (kind) {
+          case EMAIL -> "e-mail";
+          case DIRECTORY -> "name";
+          case REGISTERED_ID -> "identifier";
+          case OTHER -> "other";
+          case DNS, IP, URI -> kind.name();
+        };
+    return title + " " + value;
   }
 
   byte[] encoding() {

@@ -5,21 +5,27 @@ import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
+import java.math.BigInteger;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Optional;
 
-/** A certificate revocation list (RFC 5280, 5.1): whose it is and how current. */
+/** A certificate revocation list (RFC 5280, 5.1): whose it is, how current, and what it revokes. */
 public final class RevocationList {
   private final byte[] encoding;
   private final DistinguishedName issuer;
   private final Instant thisUpdate;
   private final Optional<Instant> nextUpdate;
+  private final Optional<Element> revoked;
+  private final Extensions extensions;
+  private final SignatureAlgorithm algorithm;
 
   private RevocationList(byte[] encoding) {
     this.encoding = encoding;
     Cursor outer = Element.read(encoding).cursor(Tags.SEQUENCE);
     Cursor fields = outer.next(Tags.SEQUENCE).cursor();
-    outer.next(Tags.SEQUENCE);
+    algorithm = SignatureAlgorithm.read(outer.next(Tags.SEQUENCE));
     outer.next(Tags.BIT_STRING);
     outer.end();
     fields.nextIf(Tags.INTEGER);
@@ -30,6 +36,67 @@ public final class RevocationList {
         fields.nextIs(Tags.UTC_TIME) || fields.nextIs(Tags.GENERALIZED_TIME)
             ? Optional.of(fields.next().time())
             : Optional.empty();
+    revoked = fields.nextIf(Tags.SEQUENCE);
+    extensions =
+        fields
+            .nextIf(Tags.context(0))
+            .map(Element::only)
+            .map(Extensions::read)
+            .orElse(Extensions.none());
+  }
+
+  /**
+   * A certificate that was revoked.
+   *
+   * @param serial its serial number
+   * @param when when it was revoked
+   * @param extensions why, where that is said
+   */
+  public record Revoked(BigInteger serial, Instant when, Extensions extensions) {}
+
+  /**
+   * The certificates that were revoked.
+   *
+   * @param most how many are read at the most
+   * @throws SymbolonException if one of them can't be read
+   */
+  public List<Revoked> revoked(int most) {
+    List<Revoked> read = new ArrayList<>();
+    if (revoked.isPresent()) {
+      Cursor cursor = revoked.get().cursor();
+      while (cursor.hasNext() && read.size() < most) {
+        Cursor entry = cursor.next().cursor(Tags.SEQUENCE);
+        read.add(
+            new Revoked(
+                entry.next().integer(),
+                entry.next().time(),
+                entry.hasNext() ? Extensions.read(entry.next()) : Extensions.none()));
+      }
+    }
+    return read;
+  }
+
+  /** How many certificates were revoked. */
+  public int size() {
+    int size = 0;
+    if (revoked.isPresent()) {
+      Cursor cursor = revoked.get().cursor();
+      while (cursor.hasNext()) {
+        cursor.skip();
+        size++;
+      }
+    }
+    return size;
+  }
+
+  /** The extensions of the list itself. */
+  public Extensions extensions() {
+    return extensions;
+  }
+
+  /** The algorithm of its signature. */
+  public SignatureAlgorithm signatureAlgorithm() {
+    return algorithm;
   }
 
   /**

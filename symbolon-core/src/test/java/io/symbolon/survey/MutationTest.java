@@ -23,6 +23,7 @@ import io.symbolon.store.Pkcs12Reader;
 import io.symbolon.store.Pkcs7;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
+import io.symbolon.x509.ExtensionText;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.RevocationList;
 import java.nio.file.Path;
@@ -70,10 +71,11 @@ class MutationTest {
     CERTIFICATES(
         bytes -> {
           attempt(() -> CertificateRequest.read(bytes).verify());
-          attempt(() -> RevocationList.read(bytes));
+          attempt(() -> describe(RevocationList.read(bytes)));
           Certificate certificate = Certificate.readWhole(bytes);
           certificate.hosts();
           certificate.extensions().damaged();
+          certificate.extensions().all().forEach(ExtensionText::values);
           certificate.subject().shortText();
           certificate.verify(certificate);
         });
@@ -84,6 +86,11 @@ class MutationTest {
     Reader(Consumer<byte[]> reader) {
       this.reader = reader;
     }
+  }
+
+  private static void describe(RevocationList list) {
+    list.extensions().all().forEach(ExtensionText::values);
+    list.revoked(100).forEach(one -> one.extensions().all().forEach(ExtensionText::values));
   }
 
   private static void attempt(Runnable reading) {

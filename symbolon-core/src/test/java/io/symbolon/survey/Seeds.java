@@ -12,6 +12,10 @@ import static io.symbolon.fixture.Lanternfish.root;
 import static io.symbolon.fixture.Lanternfish.secret;
 
 import io.symbolon.der.Der;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.der.Tags;
+import io.symbolon.fixture.Forge;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.KeyKind;
@@ -105,18 +109,19 @@ final class Seeds {
     return keys;
   }
 
-  private static List<byte[]> certificates() {
+  static List<byte[]> certificates() {
     List<byte[]> certificates = new ArrayList<>();
     for (Certificate certificate : List.of(root(), issuing(), INGEST.certificate())) {
       certificates.add(certificate.encoding());
     }
+    certificates.add(richlyExtended());
     byte[] info =
         Der.sequence(
             Der.integer(0),
             name("buoy-017").encoding(),
             INGEST.certificate().publicKey().encoding(),
             Der.context(0));
-    byte[] algorithm = io.symbolon.fixture.Forge.algorithm(io.symbolon.der.Oids.RSA_SHA256);
+    byte[] algorithm = Forge.algorithm(Oids.RSA_SHA256);
     certificates.add(Der.sequence(info, algorithm, Der.bits(new byte[256])));
     byte[] list =
         Der.sequence(
@@ -125,9 +130,63 @@ final class Seeds {
             name("Lanternfish Root").encoding(),
             Der.time(root().notBefore()),
             Der.time(root().notAfter()),
-            Der.sequence(Der.sequence(Der.integer(17), Der.time(root().notBefore()))));
+            Der.sequence(
+                Der.sequence(
+                    Der.integer(17),
+                    Der.time(root().notBefore()),
+                    Der.sequence(
+                        Forge.extension(
+                            Oids.CRL_REASON, Der.tagged(Tags.ENUMERATED, new byte[] {1}))))),
+            Der.context(0, Der.sequence(Forge.extension(Oids.CRL_NUMBER, Der.integer(3)))));
     certificates.add(Der.sequence(list, algorithm, Der.bits(new byte[256])));
     return certificates;
+  }
+
+  /** A certificate with every extension that is told in words. */
+  private static byte[] richlyExtended() {
+    byte[] algorithm = Forge.algorithm(Oids.RSA_SHA256);
+    byte[] uri = Der.contextPrimitive(6, text("http://lanternfish.example/a"));
+    byte[] point = Der.sequence(Der.context(0, Der.context(0, uri)));
+    byte[] notice = Der.sequence(Der.oid(Oids.USER_NOTICE), Der.sequence(Der.utf8("notice")));
+    byte[] cps = Der.sequence(Der.oid(Oids.CPS), Der.ia5("http://lanternfish.example/cps"));
+    byte[] network = Der.contextPrimitive(7, new byte[] {10, 0, 0, 0, -1, 0, 0, 0});
+    byte[] dns = Der.contextPrimitive(2, text("lanternfish.example"));
+    byte[] timestamps = new byte[2 + 2 + 47];
+    timestamps[1] = 49;
+    timestamps[3] = 47;
+    byte[] tbs =
+        Forge.tbs(
+            INGEST.certificate(),
+            algorithm,
+            Forge.extension(Oids.CRL_DISTRIBUTION, Der.sequence(point)),
+            Forge.extension(Oids.FRESHEST_CRL, Der.sequence(point)),
+            Forge.extension(
+                Oids.AUTHORITY_INFO, Der.sequence(Der.sequence(Der.oid(Oids.OCSP), uri))),
+            Forge.extension(
+                Oids.CERTIFICATE_POLICIES,
+                Der.sequence(Der.sequence(Der.oid(Oids.ANY_POLICY), Der.sequence(cps, notice)))),
+            Forge.extension(
+                Oids.NAME_CONSTRAINTS,
+                Der.sequence(
+                    Der.context(0, Der.sequence(dns)), Der.context(1, Der.sequence(network)))),
+            Forge.extension(
+                Oids.POLICY_CONSTRAINTS, Der.sequence(Der.contextPrimitive(0, new byte[] {1}))),
+            Forge.extension(
+                Oids.POLICY_MAPPINGS,
+                Der.sequence(Der.sequence(Der.oid(Oids.CPS), Der.oid(Oids.ANY_POLICY)))),
+            Forge.extension(Oids.INHIBIT_ANY_POLICY, Der.integer(0)),
+            Forge.extension(
+                Oids.AUTHORITY_KEY_ID,
+                Der.sequence(
+                    Der.contextPrimitive(0, new byte[20]),
+                    Der.context(1, dns),
+                    Der.contextPrimitive(2, new byte[] {17}))),
+            Forge.extension(Oids.ISSUER_ALT_NAME, Der.sequence(dns, uri)),
+            Forge.extension(Oids.TLS_FEATURE, Der.sequence(Der.integer(5))),
+            Forge.extension(Oids.TIMESTAMP_LIST, Der.octets(timestamps)),
+            Forge.extension(Oids.NETSCAPE_COMMENT, Der.ia5("made for the observatory")),
+            Forge.extension(Oid.of("1.2.3.4"), Der.utf8("of its own")));
+    return Der.sequence(tbs, algorithm, Der.bits(new byte[256]));
   }
 
   private static byte[] store(String type, boolean withSecretKey) throws Exception {

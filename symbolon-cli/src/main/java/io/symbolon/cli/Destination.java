@@ -1,0 +1,98 @@
+package io.symbolon.cli;
+
+import io.symbolon.VisibleText;
+import io.symbolon.convert.Target;
+import io.symbolon.file.Existing;
+import io.symbolon.file.SafeFile;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.stream.Collectors;
+
+/**
+ * Where a result goes, and in which format.
+ *
+ * @param path the file or the folder
+ * @param target the format
+ * @param folder whether each object gets a file of its own in a folder
+ */
+record Destination(Path path, Target target, boolean folder) {
+  static Destination of(Invocation invocation) {
+    String into =
+        invocation
+            .value("into")
+            .orElseThrow(
+                () ->
+                    Invocation.usage(
+                        "It is not said where the result shall go.",
+                        "Name the file with --into, such as --into keystore.p12."));
+    Path path = Invocation.path(into);
+    boolean folder = into.endsWith("/") || into.endsWith("\\") || Files.isDirectory(path);
+    Target target =
+        invocation.value("as").map(Destination::ofWord).orElseGet(() -> ofName(into, folder));
+    if (folder && target != Target.PEM && target != Target.DER) {
+      throw Invocation.usage(
+          Output.shown(path) + " is a folder, and " + target.title() + " is one file.",
+          "Name the file, or choose --as pem or --as der for one file each.");
+    }
+    return new Destination(path, target, folder);
+  }
+
+  private static Target ofWord(String word) {
+    return Target.ofWord(word)
+        .orElseThrow(
+            () ->
+                Invocation.usage(
+                    "There is no format '" + VisibleText.of(word) + "'.",
+                    "Say one of " + words() + "."));
+  }
+
+  private static Target ofName(String into, boolean folder) {
+    if (folder) {
+      return Target.PEM;
+    }
+    return Target.ofName(into)
+        .orElseThrow(
+            () ->
+                Invocation.usage(
+                    "The name " + VisibleText.of(into) + " does not tell the format.",
+                    "End it in "
+                        + endings()
+                        + ", or say the format with --as: "
+                        + words()
+                        + ". A folder ends in /."));
+  }
+
+  private static String words() {
+    return Arrays.stream(Target.values()).map(Target::word).collect(Collectors.joining(", "));
+  }
+
+  private static String endings() {
+    return Arrays.stream(Target.values())
+        .flatMap(target -> target.endings().stream().limit(1))
+        .collect(Collectors.joining(", "));
+  }
+
+  /** Every format with the endings that tell it, for the help. */
+  static String help() {
+    return Arrays.stream(Target.values())
+        .map(
+            target ->
+                target.word()
+                    + (target.endings().isEmpty()
+                        ? ""
+                        : " (" + String.join(" ", target.endings()) + ")"))
+        .collect(Collectors.joining(", "));
+  }
+
+  /** Refuses early what could not be written later. */
+  void check(Existing existing) {
+    if (!folder) {
+      SafeFile.check(path, existing);
+    }
+  }
+
+  String shown() {
+    return Output.shown(path);
+  }
+}

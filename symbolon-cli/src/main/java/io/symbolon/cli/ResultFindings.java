@@ -1,0 +1,84 @@
+package io.symbolon.cli;
+
+import io.symbolon.Finding;
+import io.symbolon.convert.Conversion;
+import io.symbolon.convert.Target;
+import io.symbolon.store.Pkcs12Strength;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** What is to be said of how a result is protected. */
+final class ResultFindings {
+  private ResultFindings() {}
+
+  static List<Finding> of(
+      Destination destination,
+      Conversion conversion,
+      Pkcs12Strength strength,
+      Optional<Seal> seal,
+      Optional<Seal> sealKey) {
+    List<Finding> findings = new ArrayList<>();
+    String where = destination.shown();
+    Target target = destination.target();
+    if (conversion.holdsKeys()) {
+      if (seal.isEmpty()) {
+        findings.add(
+            Finding.warning(
+                "open-key",
+                where,
+                "The private key lies open in it: whoever can read the file has the key.",
+                "Its owner alone can read it now; keep it so, and give it to nobody by mail."));
+      }
+      seal.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
+      sealKey.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
+      if (target == Target.JKS || target == Target.JCEKS) {
+        findings.add(
+            Finding.warning(
+                "weak-protection",
+                where,
+                target.title()
+                    + " protects private keys in an outdated way: with the file at hand their"
+                    + " password can be guessed fast.",
+                "Write PKCS#12, unless a program takes nothing else; Java itself reads it."));
+      }
+      seal.filter(s -> !s.secret().isAscii())
+          .ifPresent(
+              s ->
+                  findings.add(
+                      Finding.warning(
+                          "password-not-ascii",
+                          where,
+                          "The password holds characters outside of ASCII, which programs spell in"
+                              + " different ways: some will not open it.",
+                          "Choose a password of ASCII letters, digits and signs.")));
+    }
+    if (target == Target.PKCS12 && strength == Pkcs12Strength.WEAK) {
+      findings.add(
+          Finding.warning(
+              "weak-protection",
+              where,
+              "It is protected by SHA-1 and 3DES, for readers that know nothing else: with the file"
+                  + " at hand its password can be guessed fast.",
+              "Leave --protection out, unless a program can't open the result."));
+    }
+    if (target == Target.PKCS12 && strength == Pkcs12Strength.PBMAC1) {
+      findings.add(
+          Finding.warning(
+              "few-readers",
+              where,
+              "Few programs know PBMAC1 yet: Java up to 25 opens no such file.",
+              "Leave --protection out, unless a rule asks for PBMAC1."));
+    }
+    if (target == Target.PKCS12 && sealKey.isPresent()) {
+      findings.add(
+          Finding.warning(
+              "key-password-differs",
+              where,
+              "The key has another password than the store: most programs open a PKCS#12 with one"
+                  + " password only.",
+              "Leave --seal-key out, unless the program that reads it asks for two."));
+    }
+    return findings;
+  }
+}

@@ -1,0 +1,144 @@
+package io.symbolon.cli;
+
+import io.symbolon.convert.Bundle;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.x509.Certificate;
+import java.util.List;
+
+/** What was written, as text for a person. */
+final class ResultText {
+  private static final int SHOWN = 30;
+
+  private final Output output;
+  private final Paint paint;
+  private final Result result;
+
+  ResultText(Output output, Result result) {
+    this.output = output;
+    this.paint = output.paint();
+    this.result = result;
+  }
+
+  /** The lines that say where it went and how it is sealed. */
+  void where(String more) {
+    if (result.destination().folder()) {
+      output.line("  into     " + result.destination().shown());
+      for (Result.Written file :
+          result.files().subList(0, Math.min(SHOWN, result.files().size()))) {
+        output.line(
+            "             "
+                + Output.shown(String.valueOf(file.path().getFileName()))
+                + (file.secret() ? paint.faint("  " + readers(file)) : ""));
+      }
+      more(result.files().size(), "             ");
+    } else {
+      Result.Written file = result.files().get(0);
+      output.line(
+          "  into     "
+              + Output.shown(file.path())
+              + paint.faint(
+                  "  "
+                      + result.destination().target().title()
+                      + more
+                      + (file.secret() ? ", " + readers(file) : ", no private key in it")));
+    }
+    if (!result.sealed().isEmpty()) {
+      int bracket = result.sealed().indexOf(" (");
+      output.line(
+          "  sealed   "
+              + result.sealed().substring(0, bracket)
+              + paint.faint(
+                  "  " + result.sealed().substring(bracket + 2, result.sealed().length() - 1)));
+    }
+    if (result.files().stream().anyMatch(file -> file.aside().isPresent())) {
+      output.line(
+          "  before   "
+              + paint.faint(
+                  (result.destination().folder() ? "the old files are" : "the old file is")
+                      + " kept; symbolon undo "
+                      + io.symbolon.survey.ShellQuote.quote(result.destination().path().toString())
+                      + " brings it back"));
+    }
+  }
+
+  private static String readers(Result.Written file) {
+    return file.aside().isPresent()
+        ? "readable by whoever read the old file, but not by others"
+        : "readable by its owner only";
+  }
+
+  /** A line for each thing that was written. */
+  void holds() {
+    Bundle bundle = result.conversion().bundle();
+    List<StoreEntry> entries = bundle.entries();
+    String lead = "  holds    ";
+    for (StoreEntry entry : entries.subList(0, Math.min(SHOWN, entries.size()))) {
+      output.line(lead + line(entry));
+      lead = "           ";
+      if (entry instanceof StoreEntry.Credential credential) {
+        for (Certificate certificate : credential.chain()) {
+          output.line(lead + "  " + described(certificate));
+        }
+      }
+    }
+    more(entries.size(), lead);
+    if (!bundle.requests().isEmpty()) {
+      output.line(lead + HoldingText.count(bundle.requests().size(), "request"));
+      lead = "           ";
+    }
+    if (!bundle.publicKeys().isEmpty()) {
+      output.line(
+          lead
+              + bundle.publicKeys().stream()
+                  .limit(3)
+                  .map(key -> "public key, " + key.description())
+                  .collect(java.util.stream.Collectors.joining("; "))
+              + (bundle.publicKeys().size() > 3
+                  ? " and " + (bundle.publicKeys().size() - 3) + " more"
+                  : ""));
+    }
+  }
+
+  private String line(StoreEntry entry) {
+    if (entry instanceof StoreEntry.Credential credential) {
+      return alias(credential.alias()) + "private key, " + credential.key().description();
+    }
+    if (entry instanceof StoreEntry.Crl crl) {
+      return "revocation list of " + HoldingText.name(crl.list().issuer());
+    }
+    Certificate certificate =
+        entry instanceof StoreEntry.Trusted trusted
+            ? trusted.certificate()
+            : ((StoreEntry.Plain) entry).certificate();
+    return alias(entry.name().orElse("")) + described(certificate);
+  }
+
+  private static String described(Certificate certificate) {
+    return HoldingText.role(certificate)
+        + " certificate of "
+        + HoldingText.name(certificate.subject())
+        + ", until "
+        + HoldingText.day(certificate.notAfter());
+  }
+
+  /** An alias is shown where the result has it. */
+  private String alias(String alias) {
+    return result.destination().target().isStore() && !alias.isEmpty()
+        ? "'" + HoldingText.plain(alias) + "' "
+        : "";
+  }
+
+  private void more(int count, String lead) {
+    if (count > SHOWN) {
+      output.line(paint.faint(lead + "and " + (count - SHOWN) + " more"));
+    }
+  }
+
+  void findings(List<io.symbolon.Finding> findings) {
+    if (!findings.isEmpty()) {
+      output.line("");
+      output.line(paint.heading("Findings"));
+      FindingsText.print(output, findings);
+    }
+  }
+}

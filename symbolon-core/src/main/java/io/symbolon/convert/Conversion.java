@@ -1,0 +1,206 @@
+package io.symbolon.convert;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.key.KeyForm;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import java.security.SecureRandom;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * A conversion that is planned: what will be written, and what the format can't hold. Nothing is
+ * written before somebody has had the chance to read that.
+ */
+public final class Conversion {
+  private final Bundle bundle;
+  private final Target target;
+  private final List<Finding> findings;
+
+  private Conversion(Bundle bundle, Target target, List<Finding> findings) {
+    this.bundle = bundle;
+    this.target = target;
+    this.findings = List.copyOf(findings);
+  }
+
+  /**
+   * Plans a conversion.
+   *
+   * @param survey what the files hold
+   * @param options what of it is wanted
+   * @param target the format
+   * @param form the structure of private keys, where the format leaves a choice
+   * @param where the name of what will be written, for findings
+   * @throws SymbolonException if a file could not be read or unlocked, nothing that is wanted is
+   *     there, or a name belongs to no entry
+   */
+  public static Conversion plan(
+      Survey survey, ConvertOptions options, Target target, KeyForm form, String where) {
+    List<Finding> findings = new ArrayList<>();
+    unread(survey, options, findings);
+    Contents contents = Chooser.choose(Arranger.arrange(survey), options);
+    Packer packer = new Packer(contents, options, survey.now());
+    Bundle wanted = packer.pack();
+    if (wanted.isEmpty()) {
+      throw nothing(contents, options);
+    }
+    Losses.Fitted fitted = Losses.fit(wanted, target, where, form);
+    if (fitted.bundle().isEmpty()) {
+      throw withoutPlace(fitted, target);
+    }
+    if (contents.secretKeys() > 0 && options.wants(Part.EVERYTHING)) {
+      findings.add(
+          Finding.warning(
+              "left-out",
+              where,
+              "Secret keys are left out: they are listed and never opened.",
+              "Move them with the program that uses them."));
+    }
+    Set<Certificate> roots = packer.rootsLeftOut();
+    if (!roots.isEmpty()) {
+      findings.add(
+          Finding.note(
+              "root-left-out",
+              where,
+              "The root is left out of the chain: "
+                  + roots.stream()
+                      .map(root -> root.subject().shortText())
+                      .collect(Collectors.joining(", "))
+                  + ".",
+              "Whoever trusts it has it already; --with-root puts it in."));
+    }
+    findings.addAll(fitted.findings());
+    return new Conversion(fitted.bundle(), target, findings);
+  }
+
+  /**
+   * Plans the writing of a bundle that is at hand.
+   *
+   * @throws SymbolonException if the format has no place for any of it
+   */
+  public static Conversion of(Bundle bundle, Target target, KeyForm form, String where) {
+    Losses.Fitted fitted = Losses.fit(bundle, target, where, form);
+    if (fitted.bundle().isEmpty()) {
+      throw withoutPlace(fitted, target);
+    }
+    return new Conversion(fitted.bundle(), target, fitted.findings());
+  }
+
+  private static SymbolonException withoutPlace(Losses.Fitted fitted, Target target) {
+    return new SymbolonException(
+        Reason.INVALID_ARGUMENT,
+        "Nothing was written as " + target.title() + ".",
+        "It has no place for any of this: "
+            + fitted.findings().stream().map(Finding::statement).collect(Collectors.joining(" ")),
+        "Choose another format with --as, such as pem.");
+  }
+
+  /** Nothing may be lost unnoticed: only what is not wanted may stay closed. */
+  private static void unread(Survey survey, ConvertOptions options, List<Finding> findings) {
+    for (SymbolonException failure : survey.failures()) {
+      boolean keyOnly = failure.reason() == Reason.LOCKED && !options.wantsKeys();
+      if (!keyOnly || survey.certificates().isEmpty()) {
+        throw failure;
+      }
+      findings.add(
+          Finding.warning(
+              failure.reason().name().toLowerCase(Locale.ROOT),
+              "",
+              failure.statement() + " " + failure.seen(),
+              failure.remedy()));
+    }
+  }
+
+  private static SymbolonException nothing(Contents contents, ConvertOptions options) {
+    String parts =
+        options.parts().stream().map(Part::word).sorted().collect(Collectors.joining(", "));
+    return new SymbolonException(
+        Reason.NOT_FOUND,
+        "There is nothing to convert.",
+        options.wants(Part.EVERYTHING)
+            ? "The files hold no key, certificate, request or revocation list."
+            : "Of the parts asked for ("
+                + parts
+                + ") the files hold none; they hold "
+                + contents.keys().size()
+                + " private keys with their certificates, "
+                + contents.certificates().size()
+                + " other certificates and "
+                + contents.requests().size()
+                + " requests.",
+        "Check with symbolon survey what is there.");
+  }
+
+  /** What will be written. */
+  public Bundle bundle() {
+    return bundle;
+  }
+
+  /** The format. */
+  public Target target() {
+    return target;
+  }
+
+  /** What is left out or changed, to be read before anything is written. */
+  public List<Finding> findings() {
+    return findings;
+  }
+
+  /** Whether a private key will be written. */
+  public boolean holdsKeys() {
+    return !bundle.credentials().isEmpty();
+  }
+
+  /** Whether a password is needed, for a keystore or for private keys. */
+  public boolean needsSeal() {
+    return target.isStore() || holdsKeys();
+  }
+
+  /**
+   * Refuses several private keys in one file of a format that programs read one key from.
+   *
+   * @throws SymbolonException if more than one would get into it without having been asked for
+   */
+  public void checkOneKey() {
+    if (target == Target.PEM && bundle.credentials().size() > 1) {
+      throw new SymbolonException(
+          Reason.AMBIGUOUS,
+          "It is not clear which private key is meant.",
+          "There are "
+              + bundle.credentials().size()
+              + ": "
+              + bundle.credentials().stream()
+                  .limit(10)
+                  .map(key -> "'" + VisibleText.of(key.alias()) + "'")
+                  .collect(Collectors.joining(", "))
+              + "; most programs read only the first of a PEM file.",
+          "Choose one with --alias NAME, or name a folder for one file each, such as --into"
+              + " folder/.");
+    }
+  }
+
+  /**
+   * One file with all of it, proven to read the same again.
+   *
+   * @param name its name
+   */
+  public Encoded encode(String name, Wrapping wrapping, SecureRandom random) {
+    byte[] content = new Encoder(wrapping, random).encode(bundle, target);
+    Encoded file = new Encoded(name, content, holdsKeys());
+    Proof.check(List.of(file), bundle, wrapping);
+    return file;
+  }
+
+  /** A file for each object, proven to read the same again. */
+  public List<Encoded> encodeEach(Wrapping wrapping, SecureRandom random) {
+    List<Encoded> files = new Encoder(wrapping, random).encodeEach(bundle, target);
+    Proof.check(files, bundle, wrapping);
+    return files;
+  }
+}

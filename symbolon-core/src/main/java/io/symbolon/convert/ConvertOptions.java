@@ -1,0 +1,52 @@
+package io.symbolon.convert;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * What of a content is written, and under which names.
+ *
+ * @param parts which parts; {@link Part#EVERYTHING} where nothing is chosen
+ * @param aliases the names of the entries that are taken; empty for all
+ * @param renames new aliases by old ones
+ * @param withRoot whether the root is a part of the chain
+ */
+public record ConvertOptions(
+    Set<Part> parts, List<String> aliases, Map<String, String> renames, boolean withRoot) {
+  /** Copies the collections. */
+  public ConvertOptions {
+    parts = parts.isEmpty() ? Set.of(Part.EVERYTHING) : Set.copyOf(parts);
+    aliases = List.copyOf(aliases);
+    renames = Map.copyOf(renames);
+  }
+
+  /** Everything, as it is. */
+  public static ConvertOptions everything() {
+    return new ConvertOptions(Set.of(Part.EVERYTHING), List.of(), Map.of(), false);
+  }
+
+  /** These parts. */
+  public static ConvertOptions of(Part... parts) {
+    return new ConvertOptions(Set.of(parts), List.of(), Map.of(), false);
+  }
+
+  /** With these entries alone. */
+  public ConvertOptions withAliases(List<String> aliases) {
+    return new ConvertOptions(parts, aliases, renames, withRoot);
+  }
+
+  /** With new aliases. */
+  public ConvertOptions withRenames(Map<String, String> renames) {
+    return new ConvertOptions(parts, aliases, renames, withRoot);
+  }
+
+  boolean wants(Part part) {
+    return parts.contains(part) || parts.contains(Part.EVERYTHING);
+  }
+
+  /** Whether a private key is among what is wanted. */
+  public boolean wantsKeys() {
+    return wants(Part.KEY);
+  }
+}

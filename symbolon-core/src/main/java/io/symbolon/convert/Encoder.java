@@ -1,0 +1,222 @@
+package io.symbolon.convert;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.key.EncryptedPrivateKeyInfo;
+import io.symbolon.key.KeyForm;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.pem.PemWriter;
+import io.symbolon.seal.Protection;
+import io.symbolon.seal.Secret;
+import io.symbolon.store.JavaStoreWriter;
+import io.symbolon.store.Pkcs12Strength;
+import io.symbolon.store.Pkcs12Writer;
+import io.symbolon.store.Pkcs7;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.x509.Certificate;
+import java.io.ByteArrayOutputStream;
+import java.security.SecureRandom;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+
+/**
+ * Encodes a bundle in one of the formats. What a format has no place for must have been left out
+ * before ({@link Losses}). Output is the same for the same input, but for what has to be random:
+ * salts and initialisation vectors.
+ */
+public final class Encoder {
+  private final Wrapping wrapping;
+  private final SecureRandom random;
+
+  /** An encoder with its settings. */
+  public Encoder(Wrapping wrapping, SecureRandom random) {
+    this.wrapping = wrapping;
+    this.random = random;
+  }
+
+  /**
+   * One file with all of the bundle.
+   *
+   * @throws SymbolonException if the format can't hold it, or a store is given no password
+   */
+  public byte[] encode(Bundle bundle, Target target) {
+    return switch (target) {
+      case PEM -> pem(objects(bundle));
+      case DER -> der(objects(bundle));
+      case PKCS12 ->
+          Pkcs12Writer.write(
+              withKeySeals(bundle), seal(), random, wrapping.strength(), bundle.names());
+      case JKS ->
+          JavaStoreWriter.write(JavaStoreWriter.Kind.JKS, withKeySeals(bundle), seal(), random);
+      case JCEKS ->
+          JavaStoreWriter.write(JavaStoreWriter.Kind.JCEKS, withKeySeals(bundle), seal(), random);
+      case PKCS7 -> pkcs7(bundle);
+      case PKCS7_PEM -> PemWriter.write("PKCS7", pkcs7(bundle));
+    };
+  }
+
+  /**
+   * A file for each object, in PEM or DER.
+   *
+   * @throws SymbolonException if the format is one that holds many objects in one file
+   */
+  public List<Encoded> encodeEach(Bundle bundle, Target target) {
+    if (target != Target.PEM && target != Target.DER) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The content can't be written one file for each object.",
+          target.title() + " holds all of it in one file.",
+          "Name a file, or choose PEM or DER for a folder.");
+    }
+    FileNames names = new FileNames(target.endings().get(0));
+    List<Encoded> files = new ArrayList<>();
+    for (PemObject object : objects(bundle)) {
+      byte[] content = target == Target.PEM ? pem(List.of(object)) : object.content();
+      files.add(new Encoded(names.next(object.name(), object.kind()), content, object.secret()));
+      if (target == Target.PEM) {
+        Arrays.fill(object.content(), (byte) 0);
+      }
+    }
+    return files;
+  }
+
+  private Secret seal() {
+    return wrapping
+        .seal()
+        .orElseThrow(() -> new IllegalArgumentException("a keystore has a password"));
+  }
+
+  private List<StoreEntry> withKeySeals(Bundle bundle) {
+    if (wrapping.sealKey().isEmpty()) {
+      return bundle.entries();
+    }
+    List<StoreEntry> entries = new ArrayList<>();
+    for (StoreEntry entry : bundle.entries()) {
+      entries.add(
+          entry instanceof StoreEntry.Credential c
+              ? new StoreEntry.Credential(
+                  c.alias(), c.key(), c.chain(), wrapping.sealKey(), c.localKeyId(), c.created())
+              : entry);
+    }
+    return entries;
+  }
+
+  private static byte[] pkcs7(Bundle bundle) {
+    return new Pkcs7(
+            List.copyOf(bundle.certificates()),
+            bundle.revocationLists().stream().map(StoreEntry.Crl::list).toList())
+        .encoding();
+  }
+
+  /**
+   * One structure on its own.
+   *
+   * @param name what to name it by
+   * @param kind what it is, for the name of its file
+   * @param label the label of its block
+   */
+  @SuppressWarnings("ArrayRecordComponent") // never compared
+  private record PemObject(
+      String name, String kind, String label, byte[] content, boolean secret) {}
+
+  /**
+   * Each private key in front of its chain; a certificate that was written is not written again.
+   */
+  private List<PemObject> objects(Bundle bundle) {
+    List<PemObject> objects = new ArrayList<>();
+    Set<Certificate> written = new HashSet<>();
+    for (StoreEntry entry : bundle.entries()) {
+      if (entry instanceof StoreEntry.Credential credential) {
+        objects.add(key(credential.alias(), credential.key()));
+        boolean first = true;
+        for (Certificate certificate : credential.chain()) {
+          if (written.add(certificate)) {
+            objects.add(certificate(first ? credential.alias() : "", certificate));
+          }
+          first = false;
+        }
+      } else if (entry instanceof StoreEntry.Trusted trusted) {
+        if (written.add(trusted.certificate())) {
+          objects.add(certificate(trusted.alias(), trusted.certificate()));
+        }
+      } else if (entry instanceof StoreEntry.Plain plain) {
+        if (written.add(plain.certificate())) {
+          objects.add(certificate(plain.name().orElse(""), plain.certificate()));
+        }
+      } else if (entry instanceof StoreEntry.Crl crl) {
+        String name = crl.name().orElse(crl.list().issuer().shortText());
+        objects.add(new PemObject(name, "revocations", "X509 CRL", crl.list().encoding(), false));
+      }
+    }
+    bundle
+        .requests()
+        .forEach(
+            request ->
+                objects.add(
+                    new PemObject(
+                        request.subject().commonName().orElse("request"),
+                        "request",
+                        "CERTIFICATE REQUEST",
+                        request.encoding(),
+                        false)));
+    bundle
+        .publicKeys()
+        .forEach(
+            key ->
+                objects.add(
+                    new PemObject(
+                        key.keyId().substring(0, 8),
+                        "public-key",
+                        "PUBLIC KEY",
+                        key.encoding(),
+                        false)));
+    return objects;
+  }
+
+  private static PemObject certificate(String name, Certificate certificate) {
+    String told = name.isEmpty() ? io.symbolon.join.Aliases.readable(certificate) : name;
+    return new PemObject(told, "certificate", "CERTIFICATE", certificate.encoding(), false);
+  }
+
+  private PemObject key(String name, PrivateKeyInfo key) {
+    KeyForm form = wrapping.keyForm();
+    if (wrapping.seal().isEmpty()) {
+      return new PemObject(name, "key", form.label(), key.reveal(form), true);
+    }
+    if (form != KeyForm.PKCS8) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The private key can't be sealed as " + form.title() + ".",
+          "That form has no protection of its own but an outdated one, which is not written.",
+          "Write it as PKCS#8 to have it sealed, or open on purpose.");
+    }
+    Protection protection = Protection.strong(random, Pkcs12Strength.STRONG.rounds());
+    byte[] sealed = EncryptedPrivateKeyInfo.seal(key, protection, seal()).encoding();
+    return new PemObject(name, "key", "ENCRYPTED PRIVATE KEY", sealed, true);
+  }
+
+  private static byte[] pem(List<PemObject> objects) {
+    ByteArrayOutputStream out = new ByteArrayOutputStream();
+    for (PemObject object : objects) {
+      byte[] block = PemWriter.write(object.label(), object.content());
+      out.writeBytes(block);
+      Arrays.fill(block, (byte) 0);
+    }
+    return out.toByteArray();
+  }
+
+  private static byte[] der(List<PemObject> objects) {
+    if (objects.size() != 1) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The content can't be written as one DER file.",
+          "A DER file holds one object, and there are " + objects.size() + ".",
+          "Choose one with --part and --alias, or name a folder for one file each, such as"
+              + " --into folder/.");
+    }
+    return objects.get(0).content();
+  }
+}

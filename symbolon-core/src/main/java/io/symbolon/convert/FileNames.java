@@ -1,0 +1,51 @@
+package io.symbolon.convert;
+
+import java.text.Normalizer;
+import java.util.HashSet;
+import java.util.Locale;
+import java.util.Set;
+
+/**
+ * Names of files that are predictable and safe on any system: lower-case ASCII letters, digits,
+ * dots and hyphens, never more than one of a name, nothing that a path or a device could be made
+ * of.
+ */
+final class FileNames {
+  private static final int LONGEST = 60;
+  private static final Set<String> DEVICES = Set.of("con", "prn", "aux", "nul");
+
+  private final String ending;
+  private final Set<String> taken = new HashSet<>();
+
+  /** Names with this ending, its dot included. */
+  FileNames(String ending) {
+    this.ending = ending;
+  }
+
+  /** The name for an object: what it is called, what it is, and a number where that is taken. */
+  String next(String name, String kind) {
+    String base = safe(name);
+    String stem = base.isEmpty() ? kind : base + "-" + kind;
+    String candidate = stem + ending;
+    for (int number = 2; !taken.add(candidate); number++) {
+      candidate = stem + "-" + number + ending;
+    }
+    return candidate;
+  }
+
+  static String safe(String name) {
+    String plain =
+        Normalizer.normalize(name, Normalizer.Form.NFKD)
+            .replaceAll("\\p{M}+", "")
+            .toLowerCase(Locale.ROOT)
+            .replace("*", "wildcard")
+            .replaceAll("[^a-z0-9.]+", "-")
+            .replaceAll("\\.{2,}", ".")
+            .replaceAll("^[.-]+|[.-]+$", "");
+    String cut =
+        plain.length() <= LONGEST ? plain : plain.substring(0, LONGEST).replaceAll("[.-]+$", "");
+    String first = cut.contains(".") ? cut.substring(0, cut.indexOf('.')) : cut;
+    boolean device = DEVICES.contains(first) || first.matches("(com|lpt)[0-9]");
+    return device ? "entry-" + cut : cut;
+  }
+}

@@ -1,0 +1,213 @@
+package io.symbolon.convert;
+
+import io.symbolon.Finding;
+import io.symbolon.VisibleText;
+import io.symbolon.join.Aliases;
+import io.symbolon.key.KeyForm;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.x509.Certificate;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/**
+ * Fits a bundle to a format: leaves out what the format has no place for, and says so. It is said
+ * before anything is written.
+ */
+final class Losses {
+  private final Target target;
+  private final String where;
+  private final List<Finding> findings = new ArrayList<>();
+
+  private Losses(Target target, String where) {
+    this.target = target;
+    this.where = where;
+  }
+
+  /**
+   * A bundle that a format can hold.
+   *
+   * @param bundle the bundle
+   * @param findings what was left out of it, or changed
+   */
+  record Fitted(Bundle bundle, List<Finding> findings) {}
+
+  static Fitted fit(Bundle bundle, Target target, String where, KeyForm form) {
+    Losses losses = new Losses(target, where);
+    Bundle fitted =
+        switch (target) {
+          case PEM, DER -> losses.open(bundle, form);
+          case PKCS12 -> losses.pkcs12(bundle);
+          case JKS, JCEKS -> losses.javaStore(bundle);
+          case PKCS7, PKCS7_PEM -> losses.pkcs7(bundle);
+        };
+    return new Fitted(fitted, List.copyOf(losses.findings));
+  }
+
+  private Bundle open(Bundle bundle, KeyForm form) {
+    labels(bundle, "the aliases");
+    List<StoreEntry.Credential> keys = bundle.credentials();
+    if (keys.stream().anyMatch(key -> key.own().isPresent())) {
+      note("key-password-left", "A key's own password is not kept: all keys get the same one.");
+    }
+    if (form != KeyForm.PKCS8 && keys.stream().anyMatch(key -> key.key().hasExtras())) {
+      note(
+          "key-attributes-left-out",
+          form.title() + " has no place for the attributes that stand beside the private key.");
+    }
+    return bundle;
+  }
+
+  private Bundle pkcs12(Bundle bundle) {
+    leaveOut(bundle.requests().size(), "request");
+    leaveOut(bundle.publicKeys().size(), "public key");
+    long dated =
+        bundle.entries().stream()
+            .filter(e -> e instanceof StoreEntry.Trusted t && t.created().isPresent())
+            .count();
+    if (dated > 0) {
+      note(
+          "dates-left-out",
+          "PKCS#12 has no place for the dates at which trusted certificates were added.");
+    }
+    ownPasswords(bundle);
+    return new Bundle(bundle.entries(), List.of(), List.of(), bundle.names());
+  }
+
+  private void ownPasswords(Bundle bundle) {
+    for (StoreEntry.Credential key : bundle.credentials()) {
+      key.own()
+          .ifPresent(
+              own ->
+                  note(
+                      "key-password-kept",
+                      "The key '"
+                          + VisibleText.of(key.alias())
+                          + "' keeps the password of its own (from "
+                          + VisibleText.of(own.source())
+                          + "). --seal-key gives it another."));
+    }
+  }
+
+  private Bundle javaStore(Bundle bundle) {
+    leaveOut(bundle.requests().size(), "request");
+    leaveOut(bundle.publicKeys().size(), "public key");
+    leaveOut(bundle.revocationLists().size(), "revocation list");
+    if (!bundle.names().isEmpty()
+        || bundle.credentials().stream().anyMatch(key -> key.localKeyId().isPresent())) {
+      note(
+          "names-left-out",
+          target.title()
+              + " has no place for local key ids and for names of certificates inside a chain.");
+    }
+    ownPasswords(bundle);
+    Set<String> taken = new HashSet<>();
+    List<String> lowered = new ArrayList<>();
+    for (StoreEntry entry : bundle.entries()) {
+      if (entry instanceof StoreEntry.Credential || entry instanceof StoreEntry.Trusted) {
+        String alias = entry.name().orElse("");
+        taken.add(alias.toLowerCase(Locale.ENGLISH));
+        if (!alias.equals(alias.toLowerCase(Locale.ENGLISH))) {
+          lowered.add(VisibleText.of(alias));
+        }
+      }
+    }
+    if (!lowered.isEmpty()) {
+      note(
+          "alias-in-lower-case",
+          "Java looks for aliases in lower case; so they are written: "
+              + lowered.stream().limit(5).collect(Collectors.joining(", "))
+              + (lowered.size() > 5 ? " and " + (lowered.size() - 5) + " more" : "")
+              + ".");
+    }
+    List<StoreEntry> entries = new ArrayList<>();
+    int madeTrusted = 0;
+    for (StoreEntry entry : bundle.entries()) {
+      if (entry instanceof StoreEntry.Plain plain) {
+        String alias =
+            plain
+                .name()
+                .filter(name -> !name.isBlank() && taken.add(name.toLowerCase(Locale.ENGLISH)))
+                .orElseGet(() -> Aliases.unique(plain.certificate(), taken));
+        entries.add(new StoreEntry.Trusted(alias, plain.certificate()));
+        madeTrusted++;
+      } else if (!(entry instanceof StoreEntry.Crl)) {
+        entries.add(entry);
+      }
+    }
+    if (madeTrusted > 0) {
+      note(
+          "becomes-trusted",
+          count(madeTrusted, "certificate")
+              + (madeTrusted == 1 ? " that was" : " that were")
+              + " only there without being trusted: in "
+              + target.title()
+              + " every certificate without a key is a trusted one.");
+    }
+    return new Bundle(entries, List.of(), List.of(), Map.of());
+  }
+
+  private Bundle pkcs7(Bundle bundle) {
+    leaveOut(bundle.credentials().size(), "private key");
+    leaveOut(bundle.requests().size(), "request");
+    leaveOut(bundle.publicKeys().size(), "public key");
+    labels(bundle, "the aliases");
+    List<StoreEntry> entries = new ArrayList<>();
+    for (Certificate certificate : bundle.certificates()) {
+      entries.add(
+          new StoreEntry.Plain(
+              java.util.Optional.empty(), certificate, java.util.Optional.empty()));
+    }
+    entries.addAll(bundle.revocationLists());
+    return Bundle.of(entries);
+  }
+
+  /** Aliases that come from a store are worth a word; those made up here are not. */
+  private void labels(Bundle bundle, String what) {
+    boolean dates =
+        bundle.entries().stream()
+            .anyMatch(
+                e ->
+                    (e instanceof StoreEntry.Credential c && c.created().isPresent())
+                        || (e instanceof StoreEntry.Trusted t && t.created().isPresent()));
+    boolean ids = bundle.credentials().stream().anyMatch(key -> key.localKeyId().isPresent());
+    if (dates || ids) {
+      note(
+          "names-left-out",
+          target.title()
+              + " has no place for "
+              + what
+              + (dates ? " and the dates of entries" : "")
+              + (ids ? " and local key ids" : "")
+              + ".");
+    }
+  }
+
+  private void leaveOut(int count, String what) {
+    if (count > 0) {
+      findings.add(
+          Finding.warning(
+              "left-out",
+              where,
+              count(count, what)
+                  + (count == 1 ? " is" : " are")
+                  + " left out: "
+                  + target.title()
+                  + " has no place for "
+                  + (count == 1 ? "it." : "them."),
+              "Write PEM to have everything, or choose what you want with --part."));
+    }
+  }
+
+  private void note(String id, String statement) {
+    findings.add(Finding.note(id, where, statement, ""));
+  }
+
+  private static String count(int count, String what) {
+    return count + " " + what + (count == 1 ? "" : "s");
+  }
+}

@@ -1,0 +1,94 @@
+package io.symbolon.convert;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.seal.Secret;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.Certificate;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+
+/**
+ * Reads what was made, before it gets its name, and compares it with what it was made from, octet
+ * for octet. A keystore may be the only place of a key; and where no key was wanted, none may be
+ * there.
+ */
+public final class Proof {
+  private Proof() {}
+
+  /**
+   * Proves that files hold a bundle, no more and no less.
+   *
+   * @throws SymbolonException if they do not; nothing may be written then
+   */
+  public static void check(List<Encoded> files, Bundle bundle, Wrapping wrapping) {
+    Set<Secret> secrets = new LinkedHashSet<>();
+    wrapping.seal().ifPresent(secrets::add);
+    wrapping.sealKey().ifPresent(secrets::add);
+    bundle.credentials().forEach(credential -> credential.own().ifPresent(secrets::add));
+    Surveyor surveyor = Surveyor.create().withUnlock(List.copyOf(secrets));
+    List<PrivateKeyInfo> keys = new ArrayList<>();
+    Set<Certificate> certificates = new HashSet<>();
+    Set<SubjectPublicKeyInfo> publicKeys = new HashSet<>();
+    Set<String> others = new HashSet<>();
+    for (Encoded file : files) {
+      FileSurvey survey = surveyor.read(Path.of(file.name()), file.content());
+      if (survey.failure().isPresent() || survey.locked()) {
+        throw failed("what was made could not be opened again");
+      }
+      for (Holding holding : survey.holdings()) {
+        if (holding instanceof Holding.PrivateKey key) {
+          keys.add(key.key().orElseThrow());
+        } else if (holding instanceof Holding.Cert cert) {
+          certificates.add(cert.certificate());
+        } else if (holding instanceof Holding.PublicKey key) {
+          publicKeys.add(key.key());
+        } else if (holding instanceof Holding.Request request) {
+          others.add(request.request().sha256());
+        } else if (holding instanceof Holding.Crl crl) {
+          others.add(crl.list().sha256());
+        }
+      }
+    }
+    keys(bundle.credentials(), keys);
+    if (!certificates.equals(bundle.certificates())) {
+      throw failed("the certificates read from it are not those that were written");
+    }
+    Set<String> wanted = new HashSet<>();
+    bundle.requests().forEach(request -> wanted.add(request.sha256()));
+    bundle.revocationLists().forEach(crl -> wanted.add(crl.list().sha256()));
+    if (!others.equals(wanted) || !publicKeys.equals(Set.copyOf(bundle.publicKeys()))) {
+      throw failed("what is read from it is not what was written");
+    }
+  }
+
+  private static void keys(List<StoreEntry.Credential> wanted, List<PrivateKeyInfo> read) {
+    if (wanted.isEmpty() && !read.isEmpty()) {
+      throw failed("a private key is in it, though none was asked for");
+    }
+    boolean same = wanted.size() == read.size();
+    for (StoreEntry.Credential credential : wanted) {
+      same &= read.stream().anyMatch(key -> key.holdsSameKeyAs(credential.key()));
+    }
+    if (!same) {
+      throw failed("the private keys read from it are not those that were written");
+    }
+  }
+
+  private static SymbolonException failed(String seen) {
+    return new SymbolonException(
+        Reason.NOT_WRITABLE,
+        "The result was not written.",
+        "It was read again before it got its name, and " + seen + ".",
+        "Report this as a defect; nothing was changed.");
+  }
+}

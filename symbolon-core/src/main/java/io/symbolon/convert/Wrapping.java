@@ -1,0 +1,42 @@
+package io.symbolon.convert;
+
+import io.symbolon.key.KeyForm;
+import io.symbolon.seal.Secret;
+import io.symbolon.store.Pkcs12Strength;
+import java.util.Optional;
+
+/**
+ * How what is written is wrapped.
+ *
+ * @param keyForm the structure of private keys in PEM and DER
+ * @param strength how a PKCS#12 is protected
+ * @param seal the password of the store, or of the private keys in PEM and DER
+ * @param sealKey the password of the keys in a store, where they shall have one of their own
+ */
+public record Wrapping(
+    KeyForm keyForm, Pkcs12Strength strength, Optional<Secret> seal, Optional<Secret> sealKey) {
+  /** Open where the format allows it: for public content, and for keys when that is asked for. */
+  public static Wrapping open() {
+    return new Wrapping(KeyForm.PKCS8, Pkcs12Strength.STRONG, Optional.empty(), Optional.empty());
+  }
+
+  /** Sealed with today's protection. */
+  public static Wrapping sealed(Secret seal) {
+    return new Wrapping(KeyForm.PKCS8, Pkcs12Strength.STRONG, Optional.of(seal), Optional.empty());
+  }
+
+  /** With another structure of private keys. */
+  public Wrapping with(KeyForm keyForm) {
+    return new Wrapping(keyForm, strength, seal, sealKey);
+  }
+
+  /** With another protection of a PKCS#12. */
+  public Wrapping with(Pkcs12Strength strength) {
+    return new Wrapping(keyForm, strength, seal, sealKey);
+  }
+
+  /** With a password of their own for the keys in a store. */
+  public Wrapping withKeySealed(Secret sealKey) {
+    return new Wrapping(keyForm, strength, seal, Optional.of(sealKey));
+  }
+}
