@@ -216,11 +216,8 @@ final class Arranger {
     boolean sameId =
         key.labels().localKeyId().isPresent()
             && key.labels().localKeyId().equals(cert.labels().localKeyId());
-    boolean sameTime =
-        key.labels().created().isPresent()
-            && key.labels().created().equals(cert.labels().created());
     boolean sameName = key.alias().isPresent() && key.alias().equals(cert.alias());
-    return sameId || sameTime ? 0 : sameName ? 1 : 2 + certificates.indexOf(cert.certificate());
+    return sameId ? 0 : sameName ? 1 : 2 + certificates.indexOf(cert.certificate());
   }
 
   /** The certificates of a file that chains are made of: those marked as trusted are not. */

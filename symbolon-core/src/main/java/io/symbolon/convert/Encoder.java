@@ -18,8 +18,10 @@ import java.io.ByteArrayOutputStream;
 import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 
 /**
@@ -128,13 +130,15 @@ public final class Encoder {
   private List<PemObject> objects(Bundle bundle) {
     List<PemObject> objects = new ArrayList<>();
     Set<Certificate> written = new HashSet<>();
+    Map<Certificate, String> names = names(bundle);
     for (StoreEntry entry : bundle.entries()) {
       if (entry instanceof StoreEntry.Credential credential) {
         objects.add(key(credential.alias(), credential.key()));
         boolean first = true;
         for (Certificate certificate : credential.chain()) {
           if (written.add(certificate)) {
-            objects.add(certificate(first ? credential.alias() : "", certificate));
+            String name = first ? credential.alias() : names.getOrDefault(certificate, "");
+            objects.add(certificate(name, certificate));
           }
           first = false;
         }
@@ -174,6 +178,17 @@ public final class Encoder {
                         key.encoding(),
                         false)));
     return objects;
+  }
+
+  /** What certificates are called where they do not lie with their key. */
+  private static Map<Certificate, String> names(Bundle bundle) {
+    Map<Certificate, String> names = new HashMap<>(bundle.names());
+    for (StoreEntry entry : bundle.entries()) {
+      if (entry instanceof StoreEntry.Trusted trusted) {
+        names.putIfAbsent(trusted.certificate(), trusted.alias());
+      }
+    }
+    return names;
   }
 
   private static PemObject certificate(String name, Certificate certificate) {

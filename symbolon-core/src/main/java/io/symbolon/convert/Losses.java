@@ -98,7 +98,7 @@ final class Losses {
     leaveOut(bundle.publicKeys().size(), "public key");
     leaveOut(bundle.revocationLists().size(), "revocation list");
     if (!bundle.names().isEmpty()
-        || bundle.credentials().stream().anyMatch(key -> key.localKeyId().isPresent())) {
+        || bundle.credentials().stream().anyMatch(Losses::hasIdOfItsOwn)) {
       note(
           "names-left-out",
           target.title()
@@ -151,6 +151,11 @@ final class Losses {
     return new Bundle(entries, List.of(), List.of(), Map.of());
   }
 
+  /** A local key id that is more than the moment at which the entry was made. */
+  private static boolean hasIdOfItsOwn(StoreEntry.Credential key) {
+    return key.localKeyId().isPresent() && key.created().isEmpty();
+  }
+
   private Bundle pkcs7(Bundle bundle) {
     leaveOut(bundle.credentials().size(), "private key");
     leaveOut(bundle.requests().size(), "request");
@@ -174,7 +179,7 @@ final class Losses {
                 e ->
                     (e instanceof StoreEntry.Credential c && c.created().isPresent())
                         || (e instanceof StoreEntry.Trusted t && t.created().isPresent()));
-    boolean ids = bundle.credentials().stream().anyMatch(key -> key.localKeyId().isPresent());
+    boolean ids = bundle.credentials().stream().anyMatch(Losses::hasIdOfItsOwn);
     if (dates || ids) {
       note(
           "names-left-out",

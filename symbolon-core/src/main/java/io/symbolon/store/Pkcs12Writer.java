@@ -30,6 +30,8 @@ import java.util.stream.IntStream;
  * Pkcs12Strength}.
  */
 public final class Pkcs12Writer {
+  private static final int MOST_ZEROS = 500;
+
   private final Pkcs12Strength strength;
   private final Secret secret;
   private final SecureRandom random;
@@ -144,9 +146,9 @@ public final class Pkcs12Writer {
   }
 
   /**
-   * What a key and its certificate share: the octets they had; else, where the day the entry was
-   * made is known, {@code Time} and its milliseconds, in which Java's reader finds that day; else
-   * SHA-256 of the certificate. Always unique, and the same when the store is written again.
+   * What a key and its certificate share: the octets they had; else, where the moment the entry was
+   * made is known, {@code Time} and its milliseconds, in which Java's reader finds that moment;
+   * else SHA-256 of the certificate. Always unique, and the same when the store is written again.
    */
   private static Map<StoreEntry, byte[]> localKeyIds(List<StoreEntry> entries) {
     Map<StoreEntry, byte[]> ids = new HashMap<>();
@@ -155,7 +157,7 @@ public final class Pkcs12Writer {
       if (entry instanceof StoreEntry.Credential credential) {
         List<byte[]> choices = new ArrayList<>();
         credential.localKeyId().map(HexFormat.of()::parseHex).ifPresent(choices::add);
-        credential.created().map(Pkcs12Writer::timeId).ifPresent(choices::add);
+        credential.created().ifPresent(created -> choices.add(timeId(created, taken)));
         credential.chain().stream()
             .findFirst()
             .map(certificate -> HexFormat.of().parseHex(certificate.sha256()))
@@ -169,8 +171,18 @@ public final class Pkcs12Writer {
     return ids;
   }
 
-  private static byte[] timeId(Instant created) {
-    return ("Time " + created.toEpochMilli()).getBytes(StandardCharsets.US_ASCII);
+  /** Zeros in front of the number tell apart what was made in the same millisecond. */
+  private static byte[] timeId(Instant created, Set<String> taken) {
+    String number = Long.toString(created.toEpochMilli());
+    String id = "Time " + number;
+    for (int zeros = 1; zeros < MOST_ZEROS && taken.contains(hex(id)); zeros++) {
+      id = "Time " + "0".repeat(zeros) + number;
+    }
+    return id.getBytes(StandardCharsets.US_ASCII);
+  }
+
+  private static String hex(String ascii) {
+    return HexFormat.of().formatHex(ascii.getBytes(StandardCharsets.US_ASCII));
   }
 
   /** The keys, sealed on all processors: each derivation is independent of the others. */

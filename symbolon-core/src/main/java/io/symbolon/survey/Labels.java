@@ -25,6 +25,7 @@ public record Labels(
   public static final Labels NONE = named(Optional.empty());
 
   private static final String TIME = "Time ";
+  private static final int LONGEST_TIME = 600; // zeros in front tell equal moments apart
 
   /** A name alone. */
   public static Labels named(Optional<String> alias) {
@@ -37,17 +38,12 @@ public record Labels(
    */
   static Labels ofBag(io.symbolon.store.BagLabels labels, boolean trusted) {
     Optional<Instant> created = labels.localKeyId().flatMap(Labels::time);
-    return new Labels(
-        labels.alias(),
-        created.isPresent() ? Optional.empty() : labels.localKeyId(),
-        created,
-        trusted,
-        Optional.empty());
+    return new Labels(labels.alias(), labels.localKeyId(), created, trusted, Optional.empty());
   }
 
   private static Optional<Instant> time(String localKeyId) {
     String text = new String(HexFormat.of().parseHex(localKeyId), StandardCharsets.ISO_8859_1);
-    if (!text.startsWith(TIME) || text.length() > 30) {
+    if (!text.startsWith(TIME) || text.length() > LONGEST_TIME) {
       return Optional.empty();
     }
     try {
@@ -57,10 +53,9 @@ public record Labels(
     }
   }
 
-  /** Whether a key and a certificate of one PKCS#12 share their local key id, in either form. */
+  /** Whether a key and a certificate of one PKCS#12 share their local key id, or their entry. */
   boolean sharesIdWith(Labels other) {
     return (localKeyId.isPresent() && localKeyId.equals(other.localKeyId))
-        || (entry.isPresent() && entry.equals(other.entry))
-        || (entry.isEmpty() && created.isPresent() && created.equals(other.created));
+        || (entry.isPresent() && entry.equals(other.entry));
   }
 }
