@@ -8,6 +8,7 @@ import io.symbolon.survey.Match;
 import io.symbolon.survey.NextStep;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -148,9 +149,16 @@ final class SurveyText {
     String fit =
         match.fit() == Fit.FITS
             ? paint.good("  fits: proven by a signature")
-            : match.certificates().isEmpty() ? "  fits nothing here" : "";
+            : match.certificates().isEmpty() ? "  " + others(match) : "";
     output.line("  private key  " + paint.faint(places) + fit);
     match.chain().ifPresent(chain -> chain(chain, "   └ "));
+  }
+
+  private static String others(Match match) {
+    List<String> others = new ArrayList<>();
+    match.requests().forEach(request -> others.add("its request is in " + request.place()));
+    match.publicKeys().forEach(half -> others.add("its public key is in " + half.place()));
+    return others.isEmpty() ? "fits nothing here" : String.join("; ", others);
   }
 
   private void chain(Chain chain, String lead) {

@@ -182,12 +182,20 @@ public final class Encoder {
 
   /** What certificates are called where they do not lie with their key. */
   private static Map<Certificate, String> names(Bundle bundle) {
-    Map<Certificate, String> names = new HashMap<>(bundle.names());
+    Map<Certificate, String> names = new HashMap<>();
     for (StoreEntry entry : bundle.entries()) {
       if (entry instanceof StoreEntry.Trusted trusted) {
         names.putIfAbsent(trusted.certificate(), trusted.alias());
       }
     }
+    bundle
+        .names()
+        .forEach(
+            (certificate, name) -> {
+              if (!name.contains("=")) { // Java calls what is inside a chain by its whole subject
+                names.putIfAbsent(certificate, name);
+              }
+            });
     return names;
   }
 

@@ -156,7 +156,8 @@ public final class PrivateKeyInfo implements AutoCloseable {
           .publicPoint()
           .map(point -> SubjectPublicKeyInfo.ofBits(identifier, point));
     }
-    return Optional.empty();
+    return LatticeKey.kemPublicKey(algorithm.oid(), key)
+        .map(half -> SubjectPublicKeyInfo.ofBits(identifier, half));
   }
 
   /** The form it came in. */
@@ -174,6 +175,22 @@ public final class PrivateKeyInfo implements AutoCloseable {
    */
   public Optional<SubjectPublicKeyInfo> publicHalf() {
     return publicHalf;
+  }
+
+  /**
+   * Whether key and public key begin alike, as the halves of an ML-DSA key do: two keys never share
+   * these 32 random octets. It proves nothing that a signature would not prove better.
+   */
+  public boolean beginsAs(SubjectPublicKeyInfo other) {
+    if (!algorithm.equals(other.algorithm())) {
+      return false;
+    }
+    Cursor cursor = Element.read(pkcs8).cursor();
+    cursor.skip();
+    cursor.skip();
+    return LatticeKey.dsaSeed(algorithm.oid(), cursor.next())
+        .filter(seed -> Arrays.equals(seed, Arrays.copyOf(other.keyOctets(), seed.length)))
+        .isPresent();
   }
 
   /** Such as {@code RSA 2048} or {@code EC P-256}. */

@@ -72,6 +72,8 @@ final class Base64Text {
       for (int i = 0; i < count; i++) {
         if (characters[i] != '=') {
           plain[length++] = characters[i];
+        } else if (isPadding(i)) {
+          break;
         } else if (!endsOfLines.get(i)) {
           int high = i + 2 < count ? Character.digit(characters[i + 1], 16) : -1;
           int low = i + 2 < count ? Character.digit(characters[i + 2], 16) : -1;
@@ -91,6 +93,16 @@ final class Base64Text {
     } finally {
       Arrays.fill(plain, (byte) 0);
     }
+  }
+
+  /** Whether nothing but equals signs follows. */
+  private boolean isPadding(int at) {
+    for (int i = at; i < count; i++) {
+      if (characters[i] != '=') {
+        return false;
+      }
+    }
+    return true;
   }
 
   /** Whether the octets are one value of DER from beginning to end. */

@@ -298,6 +298,7 @@ public final class PemReader {
   private void withoutBegin(String endLabel, int lineStart, int line) {
     int from = lineStart;
     int lines = 0;
+    int length = 0;
     while (from > lastBlockEnd) {
       int end = from - 1;
       while (end > lastBlockEnd && (text[end - 1] == '\n' || text[end - 1] == '\r')) {
@@ -307,9 +308,12 @@ public final class PemReader {
       while (start > lastBlockEnd && text[start - 1] != '\n' && text[start - 1] != '\r') {
         start--;
       }
-      if (start >= end || !isBase64OrSpace(start, end)) {
+      // All lines but the last are of one length; a word above them that looks alike is not.
+      boolean sameLength = lines < 2 || end - start == length;
+      if (start >= end || !sameLength || !isBase64OrSpace(start, end)) {
         break;
       }
+      length = end - start;
       from = start;
       lines++;
     }

@@ -13,6 +13,7 @@ import java.util.Optional;
  * @param keys the places where the same private key was found; at least one, and each of them open
  * @param certificates the certificates of the key, the best one first: valid now, then the latest
  * @param requests the requests of the key
+ * @param publicKeys its public key where that lies alone
  * @param chain the chain of the best certificate
  * @param fit whether key and best certificate were proven to fit
  */
@@ -20,6 +21,7 @@ public record Match(
     List<Holding.PrivateKey> keys,
     List<Certificate> certificates,
     List<Holding.Request> requests,
+    List<Holding.PublicKey> publicKeys,
     Optional<Chain> chain,
     Fit fit) {
   /** Copies the lists. */
@@ -27,6 +29,7 @@ public record Match(
     keys = List.copyOf(keys);
     certificates = List.copyOf(certificates);
     requests = List.copyOf(requests);
+    publicKeys = List.copyOf(publicKeys);
   }
 
   /** The first place of the key. */

@@ -49,6 +49,7 @@ final class Matcher {
   List<Match> matches() {
     Map<String, Set<Certificate>> certificates = new HashMap<>();
     Map<String, List<Holding.Request>> requests = new HashMap<>();
+    Map<String, List<Holding.PublicKey>> alone = new HashMap<>();
     Map<KeyAlgorithm, Map<String, SubjectPublicKeyInfo>> publicKeys = new HashMap<>();
     for (Holding holding : holdings) {
       if (holding instanceof Holding.Cert cert) {
@@ -62,6 +63,7 @@ final class Matcher {
         requests.computeIfAbsent(key.keyId(), k -> new ArrayList<>()).add(request);
         remember(publicKeys, key);
       } else if (holding instanceof Holding.PublicKey key) {
+        alone.computeIfAbsent(key.key().keyId(), k -> new ArrayList<>()).add(key);
         remember(publicKeys, key.key());
       }
     }
@@ -71,7 +73,8 @@ final class Matcher {
           match(
               group.getValue(),
               certificates.getOrDefault(group.getKey(), Set.of()),
-              requests.getOrDefault(group.getKey(), List.of())));
+              requests.getOrDefault(group.getKey(), List.of()),
+              alone.getOrDefault(group.getKey(), List.of())));
     }
     return matches;
   }
@@ -84,28 +87,40 @@ final class Matcher {
   /** The open private keys by what identifies their public half. */
   private Map<String, List<Holding.PrivateKey>> groups(
       Map<KeyAlgorithm, Map<String, SubjectPublicKeyInfo>> publicKeys) {
-    Map<String, List<Holding.PrivateKey>> groups = new LinkedHashMap<>();
-    Map<String, String> proven = new HashMap<>();
+    Map<String, List<Holding.PrivateKey>> same = new LinkedHashMap<>();
     for (Holding holding : holdings) {
       if (holding instanceof Holding.PrivateKey key && key.key().isPresent()) {
         PrivateKeyInfo info = key.key().get();
         String id =
-            info.publicHalf()
-                .map(SubjectPublicKeyInfo::keyId)
-                .orElseGet(
-                    () ->
-                        proven.computeIfAbsent(
-                            fingerprint(info),
-                            own -> {
-                              var known = publicKeys.getOrDefault(info.algorithm(), Map.of());
-                              return byTrial(info, known.values())
-                                  .or(() -> byLabel(key))
-                                  .orElse(own);
-                            }));
-        groups.computeIfAbsent(id, k -> new ArrayList<>()).add(key);
+            info.publicHalf().map(SubjectPublicKeyInfo::keyId).orElseGet(() -> fingerprint(info));
+        same.computeIfAbsent(id, k -> new ArrayList<>()).add(key);
       }
     }
+    Map<String, List<Holding.PrivateKey>> groups = new LinkedHashMap<>();
+    same.forEach(
+        (id, keys) -> {
+          PrivateKeyInfo info = keys.get(0).key().orElseThrow();
+          String half = id;
+          if (info.publicHalf().isEmpty()) {
+            var known = publicKeys.getOrDefault(info.algorithm(), Map.of()).values();
+            half =
+                byTrial(info, known)
+                    .or(() -> byBeginning(info, known))
+                    .or(() -> keys.stream().flatMap(key -> byLabel(key).stream()).findFirst())
+                    .orElse(id);
+          }
+          groups.computeIfAbsent(half, k -> new ArrayList<>()).addAll(keys);
+        });
     return groups;
+  }
+
+  private static Optional<String> byBeginning(
+      PrivateKeyInfo info, Collection<SubjectPublicKeyInfo> known) {
+    return known.stream()
+        .filter(info::beginsAs)
+        .filter(half -> Fit.of(info, half) == Fit.NOT_CHECKED)
+        .map(SubjectPublicKeyInfo::keyId)
+        .findFirst();
   }
 
   private static String fingerprint(PrivateKeyInfo info) {
@@ -149,7 +164,8 @@ final class Matcher {
   private Match match(
       List<Holding.PrivateKey> keys,
       Set<Certificate> certificates,
-      List<Holding.Request> requests) {
+      List<Holding.Request> requests,
+      List<Holding.PublicKey> publicKeys) {
     List<Certificate> best =
         certificates.stream()
             .sorted(
@@ -160,7 +176,8 @@ final class Matcher {
         best.isEmpty()
             ? Fit.NOT_CHECKED
             : Fit.of(keys.get(0).key().orElseThrow(), best.get(0).publicKey());
-    return new Match(keys, best, requests, best.stream().findFirst().map(chains::from), fit);
+    return new Match(
+        keys, best, requests, publicKeys, best.stream().findFirst().map(chains::from), fit);
   }
 
   private boolean isValid(Certificate certificate) {
