@@ -68,7 +68,7 @@ final class Material {
 
   /** A store with one key and its chain, by the platform's writer with its own settings. */
   byte[] oneKey() throws GeneralSecurityException, IOException {
-    KeyStore store = empty();
+    KeyStore store = empty("PKCS12");
     Credential credential = server("ingest.lanternfish.example", KeyKind.RSA_2048);
     store.setKeyEntry(
         "ingest",
@@ -80,9 +80,25 @@ final class Material {
     return save(store);
   }
 
+  /** A store with many keys, each with its chain. */
+  byte[] keys(String type, int count) throws GeneralSecurityException, IOException {
+    KeyStore store = empty(type);
+    for (int i = 0; i < count; i++) {
+      Credential credential = server("buoy-" + i + ".lanternfish.example", KeyKind.EC_P256);
+      store.setKeyEntry(
+          "buoy-" + i,
+          credential.key().toPrivateKey(),
+          PASSWORD,
+          credential.chain().stream()
+              .map(Certificate::toX509Certificate)
+              .toArray(java.security.cert.Certificate[]::new));
+    }
+    return save(store);
+  }
+
   /** A store with many trusted certificates, by the platform's writer with its own settings. */
   byte[] trusted(int count) throws GeneralSecurityException, IOException {
-    KeyStore store = empty();
+    KeyStore store = empty("PKCS12");
     int number = 0;
     for (byte[] certificate : certificates(count)) {
       store.setCertificateEntry(
@@ -91,8 +107,8 @@ final class Material {
     return save(store);
   }
 
-  private static KeyStore empty() throws GeneralSecurityException, IOException {
-    KeyStore store = KeyStore.getInstance("PKCS12");
+  private static KeyStore empty(String type) throws GeneralSecurityException, IOException {
+    KeyStore store = KeyStore.getInstance(type);
     store.load(null, null);
     return store;
   }

@@ -112,7 +112,8 @@ final class DetailsText {
         certificate.publicKey().description()
             + certificate.publicKey().weakness().map(why -> "  weak: " + why).orElse(""));
     field("key id", certificate.keyId());
-    signature(certificate.signatureAlgorithm());
+    // What a root says with its own signature nobody relies on.
+    signature(certificate.signatureAlgorithm(), !certificate.isSelfIssued());
     field("SHA-256", certificate.sha256());
     field("SHA-1", io.symbolon.Hex.sha1(certificate.encoding()));
     extensions(certificate.extensions().all());
@@ -132,7 +133,7 @@ final class DetailsText {
     field("valid", MOMENT.format(from) + " to " + MOMENT.format(to) + paint.faint("  " + left));
   }
 
-  private void signature(SignatureAlgorithm algorithm) {
+  private void signature(SignatureAlgorithm algorithm, boolean reliedOn) {
     field(
         "signed with",
         algorithm.name()
@@ -140,14 +141,16 @@ final class DetailsText {
                 .pss()
                 .map(pss -> ", " + pss.getDigestAlgorithm() + ", salt " + pss.getSaltLength())
                 .orElse("")
-            + (algorithm.isWeak() ? paint.level(io.symbolon.Level.WARNING, "  weak") : ""));
+            + (reliedOn && algorithm.isWeak()
+                ? paint.level(io.symbolon.Level.WARNING, "  weak")
+                : ""));
   }
 
   private void request(CertificateRequest request) {
     name("subject", request.subject().toString());
     field("key", request.publicKey().description());
     field("key id", request.publicKey().keyId());
-    signature(request.signatureAlgorithm());
+    signature(request.signatureAlgorithm(), true);
     field(
         "signature",
         switch (request.verify()) {
@@ -163,7 +166,7 @@ final class DetailsText {
     name("issuer", list.issuer().toString());
     field("of", MOMENT.format(list.thisUpdate()));
     field("next", list.nextUpdate().map(MOMENT::format).orElse("not said"));
-    signature(list.signatureAlgorithm());
+    signature(list.signatureAlgorithm(), true);
     field("SHA-256", list.sha256());
     extensions(list.extensions().all());
     int size = list.size();

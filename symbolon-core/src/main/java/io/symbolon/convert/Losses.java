@@ -97,12 +97,17 @@ final class Losses {
     leaveOut(bundle.requests().size(), "request");
     leaveOut(bundle.publicKeys().size(), "public key");
     leaveOut(bundle.revocationLists().size(), "revocation list");
-    if (!bundle.names().isEmpty()
-        || bundle.credentials().stream().anyMatch(Losses::hasIdOfItsOwn)) {
+    List<String> lost = new ArrayList<>();
+    if (bundle.credentials().stream().anyMatch(Losses::hasIdOfItsOwn)) {
+      lost.add("local key ids");
+    }
+    if (!bundle.names().isEmpty()) {
+      lost.add("names of certificates inside a chain");
+    }
+    if (!lost.isEmpty()) {
       note(
           "names-left-out",
-          target.title()
-              + " has no place for local key ids and for names of certificates inside a chain.");
+          target.title() + " has no place for " + String.join(" and ", lost) + ".");
     }
     ownPasswords(bundle);
     Set<String> taken = new HashSet<>();

@@ -24,6 +24,7 @@ import java.util.Optional;
 public final class PemReader {
   private static final int BINARY_LOOK = 8192; // octets in which a text has no zero
   private static final byte[] FRIENDLY_NAME = "friendlyName:".getBytes(StandardCharsets.US_ASCII);
+  private static final int MOST_FLAWS = 1_000; // a text with more of them is none of ours
   private static final int LONGEST_NAME = 400; // octets of a line that tells one
 
   private final byte[] text;
@@ -81,7 +82,7 @@ public final class PemReader {
     }
     base64.wipe();
     if (!blocks.isEmpty()) {
-      encoding.ifPresent(seen -> flaws.add(new PemFlaw(1, PemFlaw.Kind.MENDED, seen)));
+      encoding.ifPresent(seen -> flaw(new PemFlaw(1, PemFlaw.Kind.MENDED, seen)));
       flaws.addAll(habits.flaws());
       flaws.sort(Comparator.comparingInt(PemFlaw::line));
     }
@@ -103,7 +104,7 @@ public final class PemReader {
         continue;
       }
       if (boundary.begin() && isMention(boundary.to(), to)) {
-        flaws.add(
+        flaw(
             new PemFlaw(
                 line,
                 PemFlaw.Kind.MENDED,
@@ -114,27 +115,29 @@ public final class PemReader {
       if (open && boundary.from() > at) {
         content(at, boundary.from(), line, at == from);
       }
-      boundary(boundary, from, to, line);
+      boolean leads = at == from && isQuoteOrSpace(from, boundary.from());
+      boundary(boundary, from, to, line, leads);
       at = boundary.to();
     }
   }
 
-  private void boundary(Boundary boundary, int lineStart, int lineEnd, int line) {
+  /** A boundary; {@code leads} says whether nothing stands in front of it in its line. */
+  private void boundary(Boundary boundary, int lineStart, int lineEnd, int line, boolean leads) {
     if (boundary.mangled()) {
-      flaws.add(
+      flaw(
           new PemFlaw(
               line,
               PemFlaw.Kind.MENDED,
               "The hyphens of a boundary line were changed, as a word processor does."));
     }
-    boolean alone = isQuoteOrSpace(lineStart, boundary.from()) && isSpace(boundary.to(), lineEnd);
+    boolean alone = leads && isSpace(boundary.to(), lineEnd);
     if (!alone && !isEscapeAround(boundary, lineStart, lineEnd)) {
       habits.see(Habit.GLUED, line);
     }
     if (boundary.begin()) {
       begin(boundary.label(), line);
     } else {
-      end(boundary, lineStart, line);
+      end(boundary, lineStart, line, leads);
       lastBlockEnd = lineEnd;
     }
   }
@@ -227,16 +230,16 @@ public final class PemReader {
     badLine = 0;
   }
 
-  private void end(Boundary boundary, int lineStart, int line) {
+  private void end(Boundary boundary, int lineStart, int line, boolean leads) {
     String endLabel = boundary.label();
     if (!open) {
-      if (isQuoteOrSpace(lineStart, boundary.from()) && !binary) {
+      if (leads && !binary) {
         withoutBegin(endLabel, lineStart, line);
       }
       return;
     }
     if (!endLabel.equals(label)) {
-      flaws.add(
+      flaw(
           new PemFlaw(
               line,
               PemFlaw.Kind.MENDED,
@@ -259,7 +262,7 @@ public final class PemReader {
     if (content.isEmpty()) {
       content = base64.unquoted();
       if (content.isPresent()) {
-        flaws.add(
+        flaw(
             new PemFlaw(
                 openedOn,
                 PemFlaw.Kind.MENDED,
@@ -286,8 +289,7 @@ public final class PemReader {
     Optional<byte[]> content =
         badLine > 0 ? Optional.empty() : base64.decoded().filter(Base64Text::isWhole);
     if (content.isPresent()) {
-      flaws.add(
-          new PemFlaw(line, PemFlaw.Kind.MENDED, why + " Its content is complete all the same."));
+      flaw(new PemFlaw(line, PemFlaw.Kind.MENDED, why + " Its content is complete all the same."));
       add(content.get());
     } else {
       lost(openedOn, why + " It was cut off.");
@@ -325,7 +327,7 @@ public final class PemReader {
     }
     Optional<byte[]> content = base64.decoded().filter(Base64Text::isWhole);
     if (content.isEmpty()) {
-      flaws.add(
+      flaw(
           new PemFlaw(
               line,
               PemFlaw.Kind.LOST,
@@ -336,7 +338,7 @@ public final class PemReader {
     blockName = Optional.empty();
     headers = new LinkedHashMap<>();
     openedOn = Math.max(1, line - lines);
-    flaws.add(
+    flaw(
         new PemFlaw(
             openedOn,
             PemFlaw.Kind.MENDED,
@@ -353,11 +355,21 @@ public final class PemReader {
     return true;
   }
 
+  private void flaw(PemFlaw flaw) {
+    if (flaws.size() < MOST_FLAWS) {
+      flaws.add(flaw);
+    } else if (flaws.size() == MOST_FLAWS) {
+      flaws.add(
+          new PemFlaw(
+              flaw.line(), PemFlaw.Kind.LOST, "From here on more is wrong, which is not listed."));
+    }
+  }
+
   private void lost(int line, String why) {
     if (binary) {
       return; // a program that mentions boundaries, not a text that was damaged
     }
-    flaws.add(
+    flaw(
         new PemFlaw(
             line,
             PemFlaw.Kind.LOST,

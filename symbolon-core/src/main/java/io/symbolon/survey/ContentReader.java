@@ -200,6 +200,19 @@ final class ContentReader {
     }
   }
 
+  /** Some programs write behind a certificate, into its block, for what they trust it. */
+  private static Optional<byte[]> firstCertificate(byte[] content) {
+    try {
+      Element first = Element.readFirst(content, 0);
+      boolean more = first.endOffset() < content.length && content[first.endOffset()] == 0x30;
+      return more && Structure.of(first) == Structure.CERTIFICATE
+          ? Optional.of(first.encoding())
+          : Optional.empty();
+    } catch (SymbolonException e) {
+      return Optional.empty();
+    }
+  }
+
   private static void block(
       PemBlock block, String position, Reading reading, StructureReader structures) {
     if (PARAMETERS.contains(block.label())) {
@@ -218,6 +231,17 @@ final class ContentReader {
       }
       structure = Structure.of(Element.read(content));
     } catch (SymbolonException e) {
+      Optional<byte[]> first = firstCertificate(content);
+      if (first.isPresent()) {
+        reading.add(
+            Finding.note(
+                "mangled-text",
+                reading.name() + " line " + block.line(),
+                "Something follows the certificate inside its block; it was passed over.",
+                ""));
+        structures.read(Structure.CERTIFICATE, first.get(), position, Labels.named(block.name()));
+        return;
+      }
       if (!block.label().startsWith("OPENSSH") && !block.label().startsWith("PGP")) {
         reading.failed(
             e, "The block " + VisibleText.of(block.label()) + " at line " + block.line());

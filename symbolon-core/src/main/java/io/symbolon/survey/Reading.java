@@ -17,6 +17,8 @@ import java.util.Set;
 
 /** Collects what is found while one file is read. */
 final class Reading {
+  private static final int MOST_FINDINGS = 2_000; // of one file
+
   private final Path path;
   private final List<Holding> holdings = new ArrayList<>();
   private final List<Finding> findings = new ArrayList<>();
@@ -25,6 +27,7 @@ final class Reading {
   private Optional<SymbolonException> failure = Optional.empty();
   private final Set<Secret> openers = new LinkedHashSet<>();
   private boolean locked;
+  private int moreFindings;
 
   Reading(Path path) {
     this.path = path;
@@ -50,7 +53,11 @@ final class Reading {
   }
 
   void add(Finding finding) {
-    findings.add(finding);
+    if (findings.size() < MOST_FINDINGS) {
+      findings.add(finding);
+    } else {
+      moreFindings++;
+    }
   }
 
   void openedWith(Secret secret) {
@@ -72,7 +79,7 @@ final class Reading {
 
   /** The file, or a part of it, failed: said as a finding and kept as the failure of the file. */
   void failed(String id, SymbolonException why) {
-    findings.add(Finding.problem(id, name(), why.statement() + " " + why.seen(), why.remedy()));
+    add(Finding.problem(id, name(), why.statement() + " " + why.seen(), why.remedy()));
     if (failure.isEmpty()) {
       failure = Optional.of(why);
     }
@@ -129,7 +136,15 @@ final class Reading {
   }
 
   FileSurvey done(Format format) {
-    ProtectionFindings.of(name(), holdings, protections).forEach(this::add);
+    if (moreFindings > 0) {
+      findings.add(
+          Finding.note(
+              "more-findings",
+              name(),
+              "There is more to say of this file: " + moreFindings + " findings are not listed.",
+              ""));
+    }
+    ProtectionFindings.of(name(), holdings, protections).forEach(findings::add);
     return new FileSurvey(
         path,
         format,

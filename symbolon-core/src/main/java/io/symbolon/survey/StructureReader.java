@@ -24,6 +24,8 @@ import java.util.Optional;
 
 /** Turns one structure into holdings. */
 final class StructureReader {
+  private static final int UNKNOWN_TOLD = 100; // entries of one store
+
   private final List<Secret> unlock;
   private final Reading reading;
 
@@ -164,6 +166,7 @@ final class StructureReader {
     store.opener().ifPresent(reading::openedWith);
     store.protections().forEach(reading::protectedBy);
     int number = 0;
+    int unknown = 0;
     for (Bag bag : store.bags()) {
       number++;
       Labels labels = Labels.ofBag(bag.labels(), bag instanceof Bag.Cert cert && cert.trusted());
@@ -184,15 +187,16 @@ final class StructureReader {
         reading.add(new Holding.Crl(place, labels, crl.list()));
       } else if (bag instanceof Bag.Secret) {
         reading.add(new Holding.SecretKey(place, labels));
-      } else if (bag instanceof Bag.Unknown unknown) {
-        reading.failed(
-            "damaged",
-            new SymbolonException(
-                Reason.NOT_UNDERSTOOD,
-                place + " can't be read.",
-                unknown.why(),
-                "Ask its sender to write the store again."));
+      } else if (bag instanceof Bag.Unknown entry) {
+        unknown++;
+        if (unknown <= UNKNOWN_TOLD) {
+          unreadable(place.toString(), entry.why());
+        }
       }
+    }
+    if (unknown > UNKNOWN_TOLD) {
+      unreadable(
+          (unknown - UNKNOWN_TOLD) + " more entries of " + reading.name(), "They are as broken.");
     }
     if (store.intactButAltered()) {
       reading.failed(
@@ -212,6 +216,16 @@ final class StructureReader {
               "The PKCS#12 carries no integrity check: nobody can tell whether it was changed.",
               ""));
     }
+  }
+
+  private void unreadable(String what, String why) {
+    reading.failed(
+        "damaged",
+        new SymbolonException(
+            Reason.NOT_UNDERSTOOD,
+            what + " can't be read.",
+            why,
+            "Ask its sender to write the store again."));
   }
 
   static boolean isWhole(byte[] bytes, Element element) {
