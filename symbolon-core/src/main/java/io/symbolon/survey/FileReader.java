@@ -74,19 +74,13 @@ final class FileReader {
     if (bytes.length >= 4 && bytes[0] == '%' && bytes[1] == 'P' && bytes[2] == 'D') {
       return "the marks of a PDF document";
     }
-    int length = Math.min(8, bytes.length);
+    // Nothing of it is repeated: it may be a password, or the raw octets of a key.
+    int length = Math.min(512, bytes.length);
     boolean text = true;
     for (int i = 0; i < length; i++) {
-      text &= (bytes[i] >= 0x20 && bytes[i] < 0x7F) || bytes[i] == '\n' || bytes[i] == '\r';
+      text &= bytes[i] >= 0x20 || bytes[i] < 0 || (bytes[i] >= '\t' && bytes[i] <= '\r');
     }
-    return text
-        ? "'"
-            + new String(bytes, 0, length, java.nio.charset.StandardCharsets.US_ASCII)
-                .lines()
-                .findFirst()
-                .orElse("")
-            + "'"
-        : "the octets " + io.symbolon.Hex.of(bytes, 0, length);
+    return text ? "ordinary text" : "octets that mean nothing here";
   }
 
   private static FileSurvey nothing(Reading reading, String id, String seen, boolean named) {
