@@ -21,7 +21,7 @@ import java.util.List;
 final class DetailsText {
   private static final DateTimeFormatter MOMENT =
       DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss 'UTC'").withZone(ZoneOffset.UTC);
-  private static final int LABEL = 13;
+  private static final int LABEL = 14;
   private static final int REVOKED_SHOWN = 50;
 
   private final Output output;

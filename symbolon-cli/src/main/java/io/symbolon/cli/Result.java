@@ -169,11 +169,13 @@ record Result(
       Seal seal, Optional<Seal> sealKey, Target target, Pkcs12Strength strength) {
     String how =
         switch (target) {
-          case PKCS12 -> strength.description() + ", " + strength.rounds() + " rounds";
+          case PKCS12 ->
+              strength.description() + ", " + HoldingText.count(strength.rounds(), "round");
           case JKS -> "SHA-1";
           case JCEKS -> "MD5 and 3DES for keys, SHA-1";
           default ->
-              "PBES2, AES-256, PBKDF2-HMAC-SHA-256, " + Pkcs12Strength.STRONG.rounds() + " rounds";
+              "PBES2, AES-256, PBKDF2-HMAC-SHA-256, "
+                  + HoldingText.count(Pkcs12Strength.STRONG.rounds(), "round");
         };
     return "with "
         + seal.description()

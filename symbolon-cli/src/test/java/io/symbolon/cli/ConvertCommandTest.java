@@ -351,7 +351,7 @@ class ConvertCommandTest {
   void detailsGoToTheLastExtension() {
     Run text = Run.of("survey", "--details", store, "--unlock", pass());
     assertTrue(text.out().contains("DNS " + HOST), text.out());
-    assertTrue(text.out().contains("protected    keys: PBES2"), text.out());
+    assertTrue(text.out().contains("protected     keys: PBES2"), text.out());
     assertTrue(text.out().contains(INGEST.certificate().sha256()), text.out());
     JsonNode file =
         Run.of("survey", "--details", store, "--unlock", pass(), "--json")

@@ -43,7 +43,11 @@ final class Arranger {
   private Contents arrange() {
     List<KeyEntry> keys = keys();
     Set<Certificate> chained = new HashSet<>();
-    keys.forEach(key -> chained.addAll(key.chain()));
+    Set<Certificate> own = new HashSet<>();
+    for (KeyEntry key : keys) {
+      chained.addAll(key.chain());
+      key.chain().stream().findFirst().ifPresent(own::add);
+    }
     Map<Object, Holding.Cert> certificates = new LinkedHashMap<>();
     Map<Certificate, String> names = new HashMap<>();
     Map<String, Holding.Request> requests = new LinkedHashMap<>();
@@ -55,7 +59,7 @@ final class Arranger {
         if (holding instanceof Holding.Cert cert) {
           if (cert.labels().trusted() || !chained.contains(cert.certificate())) {
             certificates.putIfAbsent(identity(cert), cert);
-          } else {
+          } else if (!own.contains(cert.certificate())) {
             cert.alias().ifPresent(name -> names.putIfAbsent(cert.certificate(), name));
           }
         } else if (holding instanceof Holding.Request request) {

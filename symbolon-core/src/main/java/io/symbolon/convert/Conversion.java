@@ -4,7 +4,11 @@ import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.key.Fit;
 import io.symbolon.key.KeyForm;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.security.SecureRandom;
@@ -19,6 +23,10 @@ import java.util.stream.Collectors;
  * written before somebody has had the chance to read that.
  */
 public final class Conversion {
+  /** What a file says of itself that whoever converts it has to know. */
+  private static final Set<String> TOLD =
+      Set.of("unknown-block", "not-read-to-its-end", "integrity-not-checked", "no-integrity-check");
+
   private final Bundle bundle;
   private final Target target;
   private final List<Finding> findings;
@@ -76,7 +84,33 @@ public final class Conversion {
               "Whoever trusts it has it already; --with-root puts it in."));
     }
     findings.addAll(fitted.findings());
+    findings.addAll(strangers(fitted.bundle(), where));
     return new Conversion(fitted.bundle(), target, findings);
+  }
+
+  /** Keys that lie with a certificate of another key: they are kept so, and named. */
+  private static List<Finding> strangers(Bundle bundle, String where) {
+    List<Finding> findings = new ArrayList<>();
+    for (StoreEntry.Credential credential : bundle.credentials()) {
+      if (credential.chain().isEmpty()) {
+        continue;
+      }
+      SubjectPublicKeyInfo certified = credential.chain().get(0).publicKey();
+      boolean sameHalf = credential.key().publicHalf().filter(certified::equals).isPresent();
+      if (!sameHalf && Fit.of(credential.key(), certified) == Fit.DOES_NOT_FIT) {
+        findings.add(
+            Finding.problem(
+                "key-does-not-fit",
+                where,
+                "The private key '"
+                    + VisibleText.of(credential.alias())
+                    + "' lies with the certificate of "
+                    + credential.chain().get(0).subject().shortText()
+                    + ", which belongs to another key.",
+                "Look for the certificate of this key, and join them with symbolon join."));
+      }
+    }
+    return findings;
   }
 
   /**
@@ -103,6 +137,9 @@ public final class Conversion {
 
   /** Nothing may be lost unnoticed: only what is not wanted may stay closed. */
   private static void unread(Survey survey, ConvertOptions options, List<Finding> findings) {
+    for (FileSurvey file : survey.files()) {
+      file.findings().stream().filter(told -> TOLD.contains(told.id())).forEach(findings::add);
+    }
     for (SymbolonException failure : survey.failures()) {
       boolean keyOnly = failure.reason() == Reason.LOCKED && !options.wantsKeys();
       if (!keyOnly || survey.certificates().isEmpty()) {

@@ -25,8 +25,7 @@ import java.util.Set;
  * text with blocks. The name of the file is never asked.
  */
 final class ContentReader {
-  private static final Set<String> PARAMETERS =
-      Set.of("EC PARAMETERS", "DH PARAMETERS", "X9.42 DH PARAMETERS", "DSA PARAMETERS");
+  private static final Set<String> PARAMETERS = Set.of("EC PARAMETERS", "DSA PARAMETERS");
 
   private final List<Secret> unlock;
 
@@ -218,6 +217,11 @@ final class ContentReader {
     if (PARAMETERS.contains(block.label())) {
       return; // they belong to the key beside them and say nothing that it does not
     }
+    if (block.label().endsWith(" PARAMETERS")) {
+      // Two numbers, as an RSA public key has them, too: here the label has to tell.
+      unknown(block, "holds parameters, and no key", reading);
+      return;
+    }
     String dekInfo = block.headers().get("DEK-Info");
     if (dekInfo != null) {
       structures.readSealed(block, dekInfo, position);
@@ -249,12 +253,16 @@ final class ContentReader {
       }
     }
     if (!structures.read(structure, content, position, Labels.named(block.name()))) {
-      reading.add(
-          Finding.note(
-              "unknown-block",
-              reading.name() + " line " + block.line(),
-              "The block " + VisibleText.of(block.label()) + " is nothing that is known here.",
-              ""));
+      unknown(block, "is nothing that is known here", reading);
     }
+  }
+
+  private static void unknown(PemBlock block, String what, Reading reading) {
+    reading.add(
+        Finding.note(
+            "unknown-block",
+            reading.name() + " line " + block.line(),
+            "The block " + VisibleText.of(block.label()) + " " + what + ".",
+            ""));
   }
 }

@@ -305,4 +305,33 @@ class ConversionTest {
     assertEquals(Reason.AMBIGUOUS, e.reason());
     assertTrue(e.seen().contains("'ingest'") && e.seen().contains("'catalogue'"), e.seen());
   }
+
+  @Test
+  void whatAFileSaysOfItselfIsNotForgotten() {
+    // A key with the certificate of another, as a hand that was in a hurry leaves it.
+    byte[] store =
+        io.symbolon.store.JavaStoreWriter.write(
+            io.symbolon.store.JavaStoreWriter.Kind.JKS,
+            List.of(
+                new StoreEntry.Credential(
+                    "mixed", INGEST.key(), List.of(CATALOGUE.certificate(), issuing()))),
+            secret("geheim"),
+            RANDOM);
+    Conversion mixed =
+        plan(ConvertOptions.everything(), Target.PKCS12, file(folder, "mixed.jks", store));
+    assertTrue(ids(mixed).contains("key-does-not-fit"), ids(mixed).toString());
+    assertTrue(Finding.anyProblem(mixed.findings()));
+    String dh = "-----BEGIN DH PARAMETERS-----\nMAYCAQUCAQI=\n-----END DH PARAMETERS-----\n";
+    Path text =
+        file(
+            folder,
+            "dh.pem",
+            dh + new String(pem(root()), java.nio.charset.StandardCharsets.US_ASCII));
+    assertTrue(ids(plan(ConvertOptions.everything(), Target.DER, text)).contains("unknown-block"));
+    Path trust =
+        file(folder, "trust.jks", PlatformStore.of("JKS", "unbekannt", "unbekannt", root()));
+    assertTrue(
+        ids(plan(ConvertOptions.everything(), Target.PEM, trust))
+            .contains("integrity-not-checked"));
+  }
 }

@@ -64,7 +64,7 @@ public final class JoinPile {
     return joined;
   }
 
-  private static Path makePile() throws IOException {
+  static Path makePile() throws IOException {
     SecureRandom random = new SecureRandom();
     Instant now = Instant.now();
     Authority root =

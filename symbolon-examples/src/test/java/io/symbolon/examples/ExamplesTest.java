@@ -43,6 +43,24 @@ class ExamplesTest {
   }
 
   @Test
+  void aKeystoreIsConverted() throws Exception {
+    String out = output(() -> ConvertKeystore.main(new String[0]));
+    Path chain =
+        Path.of(
+            out.lines()
+                .filter(line -> line.endsWith("chain.pem"))
+                .findFirst()
+                .orElseThrow()
+                .replace("wrote ", ""));
+    assertTrue(Files.readString(chain).startsWith("-----BEGIN CERTIFICATE-----"));
+    KeyStore store = KeyStore.getInstance("JKS");
+    try (InputStream in = Files.newInputStream(chain.resolveSibling("agent.jks"))) {
+      store.load(in, "only for the example".toCharArray());
+    }
+    assertTrue(store.isKeyEntry("ingest.lanternfish.example"));
+  }
+
+  @Test
   void aPageIsServedAndCalled() throws Exception {
     String out = output(() -> ServeAndCall.main(new String[0]));
     assertEquals("42,000 readings catalogued", out.lines().findFirst().orElseThrow());

@@ -106,6 +106,32 @@ public final class Demo {
         "--seal",
         "new=" + trustPassword);
 
+    heading("The same for others");
+    say(
+        "A web server wants the chain in PEM, without the key; an old agent a JKS with two passwords.");
+    symbolon(
+        0,
+        "convert",
+        keystore.toString(),
+        "--unlock",
+        "file=" + keyPassword,
+        "--part",
+        "full-chain",
+        "--into",
+        folder.resolve("chain.pem").toString());
+    symbolon(
+        0,
+        "convert",
+        keystore.toString(),
+        "--unlock",
+        "file=" + keyPassword,
+        "--into",
+        folder.resolve("agent.jks").toString(),
+        "--seal",
+        "new=" + folder.resolve("agent.pass"),
+        "--seal-key",
+        "new=" + folder.resolve("agent-key.pass"));
+
     heading("A server with that keystore");
     try (DemoServer server = DemoServer.start(folder, keystore, keyPassword, DemoPile.HOST)) {
       say("An embedded Tomcat serves " + keystore + " on 127.0.0.1:" + server.port() + ".");
@@ -161,7 +187,7 @@ public final class Demo {
     heading(missed.isEmpty() ? "Done" : "Not as it should be");
     missed.forEach(out::println);
     if (missed.isEmpty()) {
-      say("Three commands, no order to remember: from a pile of files to a server that answers.");
+      say("A few commands, no order to remember: from a pile of files to a server that answers.");
     }
     out.println(
         style.faint().apply(String.format("%.1f seconds. The files:", milliseconds / 1000.0)));
@@ -174,5 +200,9 @@ public final class Demo {
         "  "
             + folder.resolve("truststore.p12")
             + style.faint().apply("  its clients' truststore; its password is in truststore.pass"));
+    out.println(
+        "  "
+            + folder.resolve("chain.pem")
+            + style.faint().apply("  and agent.jks: the same for a web server and for an agent"));
   }
 }
