@@ -9,6 +9,7 @@ import io.symbolon.key.KeyForm;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Place;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.security.SecureRandom;
@@ -57,6 +58,15 @@ public final class Conversion {
     Bundle wanted = packer.pack();
     if (wanted.isEmpty()) {
       throw nothing(contents, options);
+    }
+    for (Place place : packer.withoutHalf()) {
+      findings.add(
+          Finding.warning(
+              "public-key-unknown",
+              place.toString(),
+              "The public half of this private key is not known: no certificate is here, and this"
+                  + " Java can't compute it.",
+              "Add the certificate of the key to the files."));
     }
     Losses.Fitted fitted = Losses.fit(wanted, target, where, form);
     if (fitted.bundle().isEmpty()) {

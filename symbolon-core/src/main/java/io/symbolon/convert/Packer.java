@@ -6,6 +6,7 @@ import io.symbolon.join.Aliases;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Holding;
+import io.symbolon.survey.Place;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import java.time.Instant;
@@ -25,6 +26,7 @@ final class Packer {
   private final ConvertOptions options;
   private final Instant now;
   private final Set<String> aliases = new HashSet<>();
+  private final List<Place> withoutHalf = new ArrayList<>();
   private final Set<Certificate> taken = new HashSet<>();
   private final Set<Certificate> rootsLeftOut = new LinkedHashSet<>();
 
@@ -37,6 +39,11 @@ final class Packer {
   /** The roots that a chain was shortened by. */
   Set<Certificate> rootsLeftOut() {
     return rootsLeftOut;
+  }
+
+  /** Where the keys are whose public half was wanted and is not known. */
+  List<Place> withoutHalf() {
+    return withoutHalf;
   }
 
   Bundle pack() {
@@ -179,8 +186,9 @@ final class Packer {
         key.chain().stream()
             .findFirst()
             .map(Certificate::publicKey)
-            .or(() -> key.key().publicHalf())
-            .ifPresent(half -> keys.put(half.keyId(), half));
+            .or(() -> key.key().computedPublicHalf())
+            .ifPresentOrElse(
+                half -> keys.put(half.keyId(), half), () -> withoutHalf.add(key.place()));
       }
       if (contents.keys().isEmpty()) {
         List<Certificate> certificates =

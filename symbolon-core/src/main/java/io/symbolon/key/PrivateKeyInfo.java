@@ -193,6 +193,14 @@ public final class PrivateKeyInfo implements AutoCloseable {
         .isPresent();
   }
 
+  /**
+   * The public half, computed where the key's structure does not carry it: for keys on elliptic
+   * curves that the platform computes with. Costs as much as making a key.
+   */
+  public Optional<SubjectPublicKeyInfo> computedPublicHalf() {
+    return publicHalf.isPresent() ? publicHalf : PublicHalf.derive(this);
+  }
+
   /** Such as {@code RSA 2048} or {@code EC P-256}. */
   public String description() {
     return publicHalf.map(SubjectPublicKeyInfo::description).orElseGet(algorithm::toString);

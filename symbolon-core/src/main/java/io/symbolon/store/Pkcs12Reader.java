@@ -35,6 +35,7 @@ import java.util.Set;
  */
 public final class Pkcs12Reader {
   private final List<Secret> secrets;
+  private final Secret unnamed; // the empty password, tried although nobody gave it
   private final List<Bag> bags = new ArrayList<>();
   private final List<Pending> pending = new ArrayList<>();
   private final DerivationBudget budget;
@@ -47,8 +48,9 @@ public final class Pkcs12Reader {
 
   private record Opened(PrivateKeyInfo key, Secret secret) {}
 
-  private Pkcs12Reader(List<Secret> secrets, DerivationBudget budget) {
+  private Pkcs12Reader(List<Secret> secrets, Secret unnamed, DerivationBudget budget) {
     this.secrets = secrets;
+    this.unnamed = unnamed;
     this.budget = budget;
   }
 
@@ -72,8 +74,9 @@ public final class Pkcs12Reader {
   public static Pkcs12 read(byte[] bytes, List<Secret> unlock, DerivationBudget budget) {
     List<Secret> all = new ArrayList<>();
     unlock.forEach(secret -> all.addAll(secret.spellings()));
-    all.add(Secret.empty());
-    return new Pkcs12Reader(all, budget).read(bytes);
+    Secret unnamed = Secret.empty();
+    all.add(unnamed);
+    return new Pkcs12Reader(all, unnamed, budget).read(bytes);
   }
 
   private Pkcs12 read(byte[] bytes) {
@@ -102,6 +105,11 @@ public final class Pkcs12Reader {
       protections.add(Sealing.of(mac.get()));
       opener = secrets.stream().filter(s -> mac.get().matches(authenticatedSafe, s)).findFirst();
       integrity = opener.isPresent() ? Pkcs12.Integrity.CHECKED : Pkcs12.Integrity.NOT_CHECKED;
+      if (opener.isEmpty()) {
+        // Nobody named the empty password: where the check refuses it, trying it on each part would
+        // only cost time.
+        secrets.removeIf(secret -> secret == unnamed);
+      }
     }
     boolean anyPartOpened = false;
     Cursor parts = definite(authenticatedSafe).cursor(Tags.SEQUENCE);

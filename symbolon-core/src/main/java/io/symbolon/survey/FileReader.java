@@ -55,7 +55,7 @@ final class FileReader {
       String seen =
           survey.format() == Format.PEM
               ? "It is PEM, but holds no key, certificate, request or revocation list."
-              : "It is no PEM, no DER and no keystore; it begins with " + beginning(bytes) + ".";
+              : "It is no PEM, no DER and no keystore; it " + beginning(bytes) + ".";
       return nothing(reading, "nothing-known", seen, named);
     }
     return checked(survey);
@@ -63,16 +63,16 @@ final class FileReader {
 
   private static String beginning(byte[] bytes) {
     if (bytes.length >= 3 && (bytes[0] & 0xFF) == 0xFF && (bytes[1] & 0xFF) == 0xD8) {
-      return "the marks of a JPEG picture";
+      return "has the marks of a JPEG picture";
     }
     if (bytes.length >= 4 && bytes[1] == 'P' && bytes[2] == 'N' && bytes[3] == 'G') {
-      return "the marks of a PNG picture";
+      return "has the marks of a PNG picture";
     }
     if (bytes.length >= 4 && bytes[0] == 'P' && bytes[1] == 'K' && bytes[2] == 3) {
-      return "the marks of a zip archive; unpack it first";
+      return "has the marks of a zip archive; unpack it first";
     }
     if (bytes.length >= 4 && bytes[0] == '%' && bytes[1] == 'P' && bytes[2] == 'D') {
-      return "the marks of a PDF document";
+      return "has the marks of a PDF document";
     }
     // Nothing of it is repeated: it may be a password, or the raw octets of a key.
     int length = Math.min(512, bytes.length);
@@ -80,7 +80,7 @@ final class FileReader {
     for (int i = 0; i < length; i++) {
       text &= bytes[i] >= 0x20 || bytes[i] < 0 || (bytes[i] >= '\t' && bytes[i] <= '\r');
     }
-    return text ? "ordinary text" : "octets that mean nothing here";
+    return text ? "is ordinary text" : "is made of octets that mean nothing here";
   }
 
   private static FileSurvey nothing(Reading reading, String id, String seen, boolean named) {

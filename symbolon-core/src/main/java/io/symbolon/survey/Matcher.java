@@ -21,13 +21,12 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * Finds the halves that belong together: by the public key where the private key carries it, and
- * otherwise by having the key sign and each public key of its algorithm verify. Linear in the
- * holdings but for keys of the second kind, whose trials are bounded.
+ * Finds the halves that belong together: by the public key where the private key carries it or it
+ * can be computed, and otherwise by having the key sign and each public key of its algorithm
+ * verify. Linear in the holdings but for keys of the second kind, whose trials are bounded.
  */
 final class Matcher {
-  private static final int TRIALS =
-      20_000; // a signature and its check take a tenth of a millisecond
+  private static final int TRIALS = 2_000; // a signature and its check take a millisecond
 
   private final List<Holding> holdings;
   private final ChainFinder chains;
@@ -104,8 +103,10 @@ final class Matcher {
           if (info.publicHalf().isEmpty()) {
             var known = publicKeys.getOrDefault(info.algorithm(), Map.of()).values();
             half =
-                byTrial(info, known)
+                info.computedPublicHalf()
+                    .map(SubjectPublicKeyInfo::keyId)
                     .or(() -> byBeginning(info, known))
+                    .or(() -> byTrial(info, known))
                     .or(() -> keys.stream().flatMap(key -> byLabel(key).stream()).findFirst())
                     .orElse(id);
           }
@@ -118,7 +119,7 @@ final class Matcher {
       PrivateKeyInfo info, Collection<SubjectPublicKeyInfo> known) {
     return known.stream()
         .filter(info::beginsAs)
-        .filter(half -> Fit.of(info, half) == Fit.NOT_CHECKED)
+        .filter(half -> Fit.of(info, half) != Fit.DOES_NOT_FIT)
         .map(SubjectPublicKeyInfo::keyId)
         .findFirst();
   }

@@ -55,7 +55,8 @@ public final class Survey {
               "unreadable", "", failure.statement() + " " + failure.seen(), failure.remedy()));
     }
     all.addAll(new SurveyFindings(this, hosts, matcher.gaveUp()).all());
-    all.sort(Comparator.comparing(Finding::level));
+    // The worst first; what is only worth a glance last.
+    all.sort(Comparator.comparing(Finding::level).thenComparing(f -> f.id().equals("text-layout")));
     this.findings = List.copyOf(all);
     this.nextSteps = NextSteps.of(this);
   }

@@ -190,4 +190,26 @@ class KeyTest {
       }
     }
   }
+
+  /** Keys on curves as Java writes them carry no public half; it is computed all the same. */
+  @ParameterizedTest
+  @EnumSource(
+      value = KeyKind.class,
+      names = {"EC_P256", "EC_P384", "EC_P521", "ED25519", "ED448"})
+  void thePublicHalfOfAKeyOnACurveIsComputed(KeyKind kind) {
+    for (int i = 0; i < 20; i++) { // small numbers and leading zeros come by chance
+      KeyPair pair = kind.generate(RANDOM);
+      PrivateKeyInfo key = PrivateKeyInfo.of(pair.getPrivate());
+      assertEquals(
+          SubjectPublicKeyInfo.of(pair.getPublic()), key.computedPublicHalf().orElseThrow());
+    }
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"X25519", "X448"})
+  void soIsThatOfAKeyForAgreement(String algorithm) throws Exception {
+    KeyPair pair = java.security.KeyPairGenerator.getInstance(algorithm).generateKeyPair();
+    PrivateKeyInfo key = PrivateKeyInfo.of(pair.getPrivate());
+    assertEquals(SubjectPublicKeyInfo.of(pair.getPublic()), key.computedPublicHalf().orElseThrow());
+  }
 }
