@@ -52,6 +52,16 @@ record Result(
     KeyForm form = invocation.keyForm();
     Pkcs12Strength strength = invocation.strength(destination.target());
     boolean open = open(invocation, destination, conversion);
+    boolean mayLieOpen = conversion.holdsKeys() && !destination.target().isStore();
+    if (mayLieOpen
+        && !open
+        && invocation.value("seal").isEmpty()
+        && !invocation.session().errIsTerminal()) {
+      throw Invocation.usage(
+          "It is not said how the private key in " + destination.shown() + " shall be protected.",
+          "Add --seal new=PATH to have it sealed with a strong password (or file=PATH, env=NAME,"
+              + " ask), or --unsealed to let it lie open.");
+    }
     Optional<Seal> seal =
         conversion.needsSeal() && !open ? Optional.of(invocation.seal()) : Optional.empty();
     if (seal.isEmpty() && invocation.value("seal").isPresent()) {

@@ -70,14 +70,23 @@ final class ResultFindings {
               "Few programs know PBMAC1 yet: Java up to 25 opens no such file.",
               "Leave --protection out, unless a rule asks for PBMAC1."));
     }
-    if (target == Target.PKCS12 && sealKey.isPresent()) {
+    boolean ownKept =
+        sealKey.isEmpty()
+            && conversion.bundle().credentials().stream().anyMatch(key -> key.own().isPresent());
+    boolean differs =
+        seal.isPresent()
+            && sealKey.filter(key -> !key.secret().isSameAs(seal.get().secret())).isPresent();
+    if (target == Target.PKCS12 && (differs || ownKept)) {
       findings.add(
           Finding.warning(
               "key-password-differs",
               where,
-              "The key has another password than the store: most programs open a PKCS#12 with one"
+              "A key has another password than the store: most programs open a PKCS#12 with one"
                   + " password only.",
-              "Leave --seal-key out, unless the program that reads it asks for two."));
+              ownKept
+                  ? "Say --seal file=PATH and --seal-key file=PATH with the same file to have one"
+                      + " password."
+                  : "Leave --seal-key out, unless the program that reads it asks for two."));
     }
     return findings;
   }

@@ -375,4 +375,33 @@ class ConvertCommandTest {
         ExitCode.INPUT,
         Run.of("convert", jks, "--into", folder.resolve("x.p12"), "--seal", pass()).code());
   }
+
+  @Test
+  void aKeystoreWithTwoPasswordsBecomesOneWithOne() throws Exception {
+    Path jks =
+        file(inputs, "two.jks", PlatformStore.of("JKS", "geheim", "noch geheimer", root(), INGEST));
+    Path into = folder.resolve("one.p12");
+    Object[] base = {
+      "convert",
+      jks,
+      "--unlock",
+      pass(),
+      "--unlock",
+      "file=" + inputs.resolve("key.pass"),
+      "--into",
+      into,
+      "--json",
+      "--seal",
+      pass()
+    };
+    Run kept = Run.of(base);
+    assertTrue(kept.findingIds().contains("key-password-differs"), kept.out() + kept.err());
+    Run one =
+        Run.of(
+            Stream.concat(Stream.of(base), Stream.of("--seal-key", pass(), "--replace")).toArray());
+    assertEquals(ExitCode.DONE, one.code(), one.err());
+    assertFalse(one.findingIds().contains("key-password-differs"), one.out());
+    KeyStore read = PlatformStore.load("PKCS12", Files.readAllBytes(into), "geheim");
+    assertEquals(INGEST.key().toPrivateKey(), read.getKey("ingest", "geheim".toCharArray()));
+  }
 }

@@ -81,6 +81,16 @@ public final class Secret implements AutoCloseable {
     return characters.clone();
   }
 
+  /** Whether another secret has the same characters. */
+  public boolean isSameAs(Secret other) {
+    byte[] mine = revealUtf8();
+    byte[] theirs = other.revealUtf8();
+    boolean same = java.security.MessageDigest.isEqual(mine, theirs);
+    Arrays.fill(mine, (byte) 0);
+    Arrays.fill(theirs, (byte) 0);
+    return same;
+  }
+
   /** Whether every character is one of printable ASCII, which every program spells alike. */
   public boolean isAscii() {
     char[] revealed = reveal();
