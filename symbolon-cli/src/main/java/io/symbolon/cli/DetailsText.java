@@ -99,7 +99,9 @@ final class DetailsText {
     }
     PrivateKeyInfo info = key.key().get();
     field("algorithm", info.description());
-    field("key id", info.publicHalf().map(half -> half.keyId()).orElse("not in the key itself"));
+    field(
+        "key id",
+        info.computedPublicHalf().map(half -> half.keyId()).orElse("not in the key itself"));
   }
 
   private void certificate(Certificate certificate) {

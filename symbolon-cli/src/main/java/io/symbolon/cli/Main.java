@@ -6,6 +6,10 @@ public final class Main {
 
   /** Runs one command and ends the process with its exit code. */
   public static void main(String[] arguments) {
-    System.exit(new Cli(Session.ofProcess()).run(arguments));
+    Session session = Session.ofProcess();
+    if (arguments.length > 1 && "create".equals(session.environment().get("SYMBOLON_ARCHIVE"))) {
+      WarmUp.run(session, arguments[1]);
+    }
+    System.exit(new Cli(session).run(arguments));
   }
 }

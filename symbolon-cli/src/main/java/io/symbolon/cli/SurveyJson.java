@@ -170,7 +170,12 @@ final class SurveyJson implements Output.JsonValue {
         key.key()
             .flatMap(PrivateKeyInfo::publicHalf)
             .map(SubjectPublicKeyInfo::keyId)
-            .or(() -> Optional.ofNullable(keyIds.get(key)));
+            .or(() -> Optional.ofNullable(keyIds.get(key)))
+            .or(
+                () ->
+                    key.key()
+                        .flatMap(PrivateKeyInfo::computedPublicHalf)
+                        .map(SubjectPublicKeyInfo::keyId));
     if (keyId.isPresent()) {
       json.writeStringField("keyId", keyId.get());
     }
