@@ -1,7 +1,5 @@
 package io.symbolon.pem;
 
-import java.util.Arrays;
-import java.util.Base64;
 import java.util.Optional;
 
 /**
@@ -18,35 +16,21 @@ public final class BareBase64 {
    * from beginning to end. What they are is for the caller to judge.
    */
   public static Optional<byte[]> decode(byte[] octets) {
-    byte[] text = TextBytes.plain(octets);
-    byte[] characters = new byte[text.length];
-    int length = 0;
+    Base64Text characters = new Base64Text();
     try {
-      for (byte c : text) {
-        if (Characters.isBase64(c)) {
-          characters[length++] = c;
-        } else if (c == '-' || c == '_') {
-          characters[length++] = (byte) (c == '-' ? '+' : '/');
+      int count = 0;
+      for (byte c : TextBytes.plain(octets)) {
+        boolean other = c == '-' || c == '_';
+        if (Characters.isBase64(c) || other) {
+          characters.add(other ? (byte) (c == '-' ? '+' : '/') : c);
+          count++;
         } else if (!Characters.isSpace(c) && c != '\n' && c != '\r') {
           return Optional.empty();
         }
       }
-      while (length > 0 && characters[length - 1] == '=') {
-        length--;
-      }
-      if (length < LEAST) {
-        return Optional.empty();
-      }
-      byte[] exact = Arrays.copyOf(characters, length);
-      try {
-        return Optional.of(Base64.getDecoder().decode(exact));
-      } catch (IllegalArgumentException e) {
-        return Optional.empty();
-      } finally {
-        Arrays.fill(exact, (byte) 0);
-      }
+      return count < LEAST ? Optional.empty() : characters.decoded();
     } finally {
-      Arrays.fill(characters, (byte) 0);
+      characters.wipe();
     }
   }
 }
