@@ -1,6 +1,5 @@
 package io.symbolon.convert;
 
-import io.symbolon.Hex;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.seal.Secret;
@@ -12,7 +11,6 @@ import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -140,12 +138,8 @@ final class Arranger {
   }
 
   private static String identity(KeyEntry entry) {
-    byte[] revealed = entry.key().revealPkcs8();
-    try {
-      return Hex.sha256(revealed) + entry.chain().stream().findFirst().map(Certificate::sha256);
-    } finally {
-      Arrays.fill(revealed, (byte) 0);
-    }
+    return entry.key().revealFingerprint()
+        + entry.chain().stream().findFirst().map(Certificate::sha256);
   }
 
   private static boolean sameName(KeyEntry one, KeyEntry other) {

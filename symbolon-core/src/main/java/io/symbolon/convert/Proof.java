@@ -75,10 +75,10 @@ public final class Proof {
     if (wanted.isEmpty() && !read.isEmpty()) {
       throw failed("a private key is in it, though none was asked for");
     }
-    boolean same = wanted.size() == read.size();
-    for (StoreEntry.Credential credential : wanted) {
-      same &= read.stream().anyMatch(key -> key.holdsSameKeyAs(credential.key()));
-    }
+    List<String> before =
+        wanted.stream().map(credential -> credential.key().revealFingerprint()).sorted().toList();
+    List<String> after = read.stream().map(PrivateKeyInfo::revealFingerprint).sorted().toList();
+    boolean same = before.equals(after);
     if (!same) {
       throw failed("the private keys read from it are not those that were written");
     }

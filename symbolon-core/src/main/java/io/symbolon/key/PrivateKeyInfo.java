@@ -1,5 +1,6 @@
 package io.symbolon.key;
 
+import io.symbolon.Hex;
 import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
@@ -259,16 +260,17 @@ public final class PrivateKeyInfo implements AutoCloseable {
   }
 
   /**
-   * Whether another holds the same key: the same algorithm and octets, whatever attributes stand
-   * beside them and whether or not the curve is named once more inside.
+   * SHA-256 of the key's algorithm and octets, whatever attributes stand beside them and whether or
+   * not the curve is named once more inside: equal for equal keys. For comparing in memory; it is
+   * never shown or written, since it could confirm a guess at a weak key.
    */
-  public boolean holdsSameKeyAs(PrivateKeyInfo other) {
-    byte[] one = core();
-    byte[] two = other.core();
-    boolean same = java.security.MessageDigest.isEqual(one, two);
-    Arrays.fill(one, (byte) 0);
-    Arrays.fill(two, (byte) 0);
-    return same;
+  public String revealFingerprint() {
+    byte[] core = core();
+    try {
+      return Hex.sha256(core);
+    } finally {
+      Arrays.fill(core, (byte) 0);
+    }
   }
 
   private byte[] core() {

@@ -1,6 +1,5 @@
 package io.symbolon.survey;
 
-import io.symbolon.Hex;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyAlgorithm;
@@ -9,7 +8,6 @@ import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.x509.Certificate;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -91,7 +89,9 @@ final class Matcher {
       if (holding instanceof Holding.PrivateKey key && key.key().isPresent()) {
         PrivateKeyInfo info = key.key().get();
         String id =
-            info.publicHalf().map(SubjectPublicKeyInfo::keyId).orElseGet(() -> fingerprint(info));
+            info.publicHalf()
+                .map(SubjectPublicKeyInfo::keyId)
+                .orElseGet(() -> "private " + info.revealFingerprint());
         same.computeIfAbsent(id, k -> new ArrayList<>()).add(key);
       }
     }
@@ -122,15 +122,6 @@ final class Matcher {
         .filter(half -> Fit.of(info, half) != Fit.DOES_NOT_FIT)
         .map(SubjectPublicKeyInfo::keyId)
         .findFirst();
-  }
-
-  private static String fingerprint(PrivateKeyInfo info) {
-    byte[] revealed = info.revealPkcs8();
-    try {
-      return "private " + Hex.sha256(revealed);
-    } finally {
-      Arrays.fill(revealed, (byte) 0);
-    }
   }
 
   private Optional<String> byTrial(PrivateKeyInfo info, Collection<SubjectPublicKeyInfo> known) {
