@@ -113,8 +113,8 @@ final class Packer {
         told.or(() -> key.chain().stream().findFirst().map(Aliases::readable)).orElse("key");
     String alias = base;
     for (int number = 2;
-        !given.add(alias.toLowerCase(Locale.ENGLISH))
-            || (told.isEmpty() && !aliases.add(alias.toLowerCase(Locale.ENGLISH)));
+        !aliases.add(alias.toLowerCase(Locale.ENGLISH))
+            || !given.add(alias.toLowerCase(Locale.ENGLISH));
         number++) {
       alias = base + "-" + number;
     }

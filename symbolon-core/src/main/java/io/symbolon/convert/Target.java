@@ -52,11 +52,6 @@ public enum Target {
     return this == PKCS12 || this == JKS || this == JCEKS;
   }
 
-  /** Whether one file of it holds one object only. */
-  public boolean holdsOne() {
-    return this == DER;
-  }
-
   /** Whether it has a place for private keys. */
   public boolean holdsKeys() {
     return this != PKCS7 && this != PKCS7_PEM;

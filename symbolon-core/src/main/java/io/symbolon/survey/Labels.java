@@ -53,9 +53,8 @@ public record Labels(
     }
   }
 
-  /** Whether a key and a certificate of one PKCS#12 share their local key id, or their entry. */
-  boolean sharesIdWith(Labels other) {
-    return (localKeyId.isPresent() && localKeyId.equals(other.localKeyId))
-        || (entry.isPresent() && entry.equals(other.entry));
+  /** What a key and its certificate have in common within a file; empty where nothing is said. */
+  String shared() {
+    return entry.map(number -> "entry " + number).or(() -> localKeyId).orElse("");
   }
 }

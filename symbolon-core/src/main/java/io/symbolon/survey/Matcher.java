@@ -6,6 +6,7 @@ import io.symbolon.key.KeyAlgorithm;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.x509.Certificate;
+import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -24,11 +25,12 @@ import java.util.Set;
  * verify. Linear in the holdings but for keys of the second kind, whose trials are bounded.
  */
 final class Matcher {
-  private static final int TRIALS = 2_000; // a signature and its check take a millisecond
+  private static final int TRIALS = 5_000; // each takes a millisecond or so
 
   private final List<Holding> holdings;
   private final ChainFinder chains;
   private final Instant now;
+  private final Map<Path, Map<String, List<Holding.Cert>>> byShared = new HashMap<>();
   private int trials;
   private boolean gaveUp;
 
@@ -62,6 +64,8 @@ final class Matcher {
       } else if (holding instanceof Holding.PublicKey key) {
         alone.computeIfAbsent(key.key().keyId(), k -> new ArrayList<>()).add(key);
         remember(publicKeys, key.key());
+      } else if (holding instanceof Holding.PrivateKey key) {
+        key.key().flatMap(PrivateKeyInfo::publicHalf).ifPresent(h -> remember(publicKeys, h));
       }
     }
     List<Match> matches = new ArrayList<>();
@@ -103,8 +107,7 @@ final class Matcher {
           if (info.publicHalf().isEmpty()) {
             var known = publicKeys.getOrDefault(info.algorithm(), Map.of()).values();
             half =
-                info.computedPublicHalf()
-                    .map(SubjectPublicKeyInfo::keyId)
+                byComputing(info, known)
                     .or(() -> byBeginning(info, known))
                     .or(() -> byTrial(info, known))
                     .or(() -> keys.stream().flatMap(key -> byLabel(key).stream()).findFirst())
@@ -113,6 +116,16 @@ final class Matcher {
           groups.computeIfAbsent(half, k -> new ArrayList<>()).addAll(keys);
         });
     return groups;
+  }
+
+  /** Computed only where there is something it could be the half of, and not without end. */
+  private Optional<String> byComputing(
+      PrivateKeyInfo info, Collection<SubjectPublicKeyInfo> known) {
+    if (known.isEmpty() || trials >= TRIALS) {
+      return Optional.empty();
+    }
+    trials++;
+    return info.computedPublicHalf().map(SubjectPublicKeyInfo::keyId);
   }
 
   private static Optional<String> byBeginning(
@@ -142,15 +155,28 @@ final class Matcher {
    * or the local key id of the key, and is of its algorithm.
    */
   private Optional<String> byLabel(Holding.PrivateKey key) {
-    return holdings.stream()
-        .filter(holding -> holding instanceof Holding.Cert)
-        .map(holding -> (Holding.Cert) holding)
-        .filter(cert -> cert.place().file().equals(key.place().file()))
-        .filter(cert -> key.labels().sharesIdWith(cert.labels()))
+    return certificatesOf(key.place().file())
+        .getOrDefault(key.labels().shared(), List.of())
+        .stream()
         .map(cert -> cert.certificate().publicKey())
         .filter(half -> Fit.of(key.key().orElseThrow(), half) == Fit.NOT_CHECKED)
         .findFirst()
         .map(SubjectPublicKeyInfo::keyId);
+  }
+
+  /** The certificates of a file that share something with a key, by what they share. */
+  private Map<String, List<Holding.Cert>> certificatesOf(Path file) {
+    if (byShared.isEmpty()) {
+      for (Holding holding : holdings) {
+        if (holding instanceof Holding.Cert cert && !cert.labels().shared().isEmpty()) {
+          byShared
+              .computeIfAbsent(cert.place().file(), path -> new HashMap<>())
+              .computeIfAbsent(cert.labels().shared(), shared -> new ArrayList<>())
+              .add(cert);
+        }
+      }
+    }
+    return byShared.getOrDefault(file, Map.of());
   }
 
   private Match match(
