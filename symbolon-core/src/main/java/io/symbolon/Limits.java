@@ -51,5 +51,10 @@ public final class Limits {
   /** The largest RSA modulus that is computed with, in bits; larger ones make every check slow. */
   public static final int RSA_BITS = 16_384;
 
+  /**
+   * The most subject alternative names that are asked for or signed: every handshake sends them.
+   */
+  public static final int ALTERNATIVE_NAMES = 500;
+
   private Limits() {}
 }

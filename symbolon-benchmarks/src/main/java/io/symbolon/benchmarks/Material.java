@@ -2,6 +2,7 @@ package io.symbolon.benchmarks;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
@@ -46,7 +47,7 @@ final class Material {
         name(host),
         kind,
         List.of(HostName.parse(host), HostName.parse("www." + host)),
-        Authority.Use.SERVER,
+        Use.SERVER,
         Instant.now(),
         Duration.ofDays(365));
   }

@@ -4,7 +4,9 @@ import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.key.Fit;
 import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.x509.Certificate;
+import java.security.KeyPair;
 import java.util.List;
 
 /**
@@ -44,6 +46,17 @@ public final class Credential {
           "Look for the key that the certificate was requested with, or ask for a new certificate.");
     }
     return new Credential(key, chain, fit);
+  }
+
+  /**
+   * Brings a pair that the platform has just made together with its certificates. That its halves
+   * fit is the platform's doing; checked is that the certificate carries this public half.
+   */
+  public static Credential ofPair(KeyPair pair, List<Certificate> chain) {
+    if (!chain.get(0).publicKey().equals(SubjectPublicKeyInfo.of(pair.getPublic()))) {
+      throw new IllegalArgumentException("the certificate is for another key");
+    }
+    return new Credential(PrivateKeyInfo.of(pair.getPrivate()), chain, Fit.FITS);
   }
 
   /** The private key. */

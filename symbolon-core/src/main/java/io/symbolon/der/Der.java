@@ -47,6 +47,11 @@ public final class Der {
     return integer(BigInteger.valueOf(value));
   }
 
+  /** An ENUMERATED. */
+  public static byte[] enumerated(int value) {
+    return tagged(Tags.ENUMERATED, BigInteger.valueOf(value).toByteArray());
+  }
+
   /** A BOOLEAN. */
   public static byte[] bool(boolean value) {
     return tagged(Tags.BOOLEAN, new byte[] {(byte) (value ? 0xFF : 0)});

@@ -1,36 +1,48 @@
 package io.symbolon.issue;
 
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
-import io.symbolon.der.Oid;
-import io.symbolon.der.Oids;
 import io.symbolon.key.KeyKind;
-import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateBuilder;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
-import io.symbolon.x509.KeyUsage;
+import io.symbolon.x509.NameConstraints;
+import io.symbolon.x509.RevocationList;
+import io.symbolon.x509.RevocationListBuilder;
+import java.math.BigInteger;
 import java.security.KeyPair;
 import java.security.PrivateKey;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.EnumSet;
-import java.util.LinkedHashSet;
+import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
 import java.util.OptionalInt;
-import java.util.Set;
+import java.util.regex.Pattern;
 
 /**
  * A certificate authority held in memory: it signs, and its certificates come with their chain.
- * Thread-safe.
+ * What it signs is recorded nowhere; {@link AuthorityFolder} does that. Thread-safe.
  */
 public final class Authority {
-  /** How long before its making a certificate is valid, for peers whose clock is behind. */
+  /**
+   * How long before its making a certificate is valid: ten minutes. Clocks of machines that nobody
+   * synchronises are off by minutes, and a certificate that is not valid yet on its first peer is
+   * refused there; more would only make what is said of the time of issue less true.
+   */
   public static final Duration SKEW = Duration.ofMinutes(10);
+
+  private static final String LABEL = "[A-Za-z0-9]([A-Za-z0-9-]{0,61}[A-Za-z0-9])?";
+  private static final Pattern HOST_LIKE = Pattern.compile(LABEL + "([.]" + LABEL + ")*");
 
   private final Credential credential;
   private final PrivateKey key;
@@ -42,62 +54,201 @@ public final class Authority {
     this.random = random;
   }
 
-  /** What an end-entity certificate is for. */
-  public enum Use {
-    /** A TLS server. */
-    SERVER,
-    /** A TLS client. */
-    CLIENT,
-    /** Both. */
-    BOTH;
-
-    private Oid[] usages() {
-      return switch (this) {
-        case SERVER -> new Oid[] {Oids.SERVER_AUTH};
-        case CLIENT -> new Oid[] {Oids.CLIENT_AUTH};
-        case BOTH -> new Oid[] {Oids.SERVER_AUTH, Oids.CLIENT_AUTH};
-      };
+  /**
+   * The authority of a credential.
+   *
+   * @throws SymbolonException if its certificate is no authority's
+   */
+  public static Authority of(Credential credential, SecureRandom random) {
+    if (!credential.certificate().isAuthority()) {
+      throw new SymbolonException(
+          Reason.DOES_NOT_FIT,
+          credential.certificate().subject().shortText() + " can't sign certificates.",
+          "Its certificate is no authority's: the basic constraints do not say so.",
+          "Use the certificate of an authority, or found one.");
     }
+    return new Authority(credential, random);
+  }
+
+  /** A new root. */
+  public static Authority root(Founding founding, Instant now, SecureRandom random) {
+    KeyPair pair = founding.kind().generate(random);
+    Certificate certificate =
+        builder(founding, pair)
+            .validity(now.minus(SKEW), founding.lasts().from(now))
+            .signSelf(pair.getPrivate(), random);
+    return new Authority(Credential.ofPair(pair, List.of(certificate)), random);
+  }
+
+  /** A new root without constraints. */
+  public static Authority root(
+      DistinguishedName subject, KeyKind kind, Instant now, Duration lasts, SecureRandom random) {
+    return root(Founding.of(subject, kind, lifetime(lasts)), now, random);
+  }
+
+  private static Lifetime lifetime(Duration lasts) {
+    return lasts.equals(Duration.ofDays(lasts.toDays()))
+        ? Lifetime.days(Math.toIntExact(lasts.toDays()))
+        : new Lifetime(Math.toIntExact(lasts.toSeconds()), Lifetime.Unit.SECONDS);
   }
 
   /**
-   * A new root.
+   * A new intermediate below this authority.
    *
-   * @param subject its name
-   * @param kind the kind of its key
-   * @param now the moment it is made at
-   * @param lasts how long it is valid
+   * @throws SymbolonException if this authority may have none below it, or is expired
    */
-  public static Authority root(
-      DistinguishedName subject, KeyKind kind, Instant now, Duration lasts, SecureRandom random) {
-    KeyPair pair = kind.generate(random);
+  public Authority intermediate(Founding founding, Instant now) {
+    checkInTime(now);
+    OptionalInt room = room();
+    if (room.isPresent() && room.getAsInt() == 0) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "No authority can be founded below " + certificate().subject().shortText() + ".",
+          "The path lengths of its chain allow no intermediate below it.",
+          "Found it below a higher authority, or issue end-entity certificates here.");
+    }
+    KeyPair pair = founding.kind().generate(random);
+    int most = room.isPresent() ? room.getAsInt() - 1 : Integer.MAX_VALUE;
+    int wanted = founding.pathLength().orElse(most);
+    Founding fitted =
+        room.isPresent() || founding.pathLength().isPresent()
+            ? founding.withPathLength(Math.min(wanted, most))
+            : founding;
     Certificate certificate =
-        CertificateBuilder.of(subject, SubjectPublicKeyInfo.of(pair.getPublic()))
-            .validity(now.minus(SKEW), now.plus(lasts))
-            .authority(OptionalInt.empty())
-            .signSelf(pair.getPrivate(), random);
-    return new Authority(
-        Credential.of(PrivateKeyInfo.of(pair.getPrivate()), List.of(certificate)), random);
+        builder(fitted, pair)
+            .validity(start(now), end(now, founding.lasts()))
+            .sign(certificate(), key, random);
+    return new Authority(Credential.ofPair(pair, chainOf(certificate)), random);
   }
 
   /** A new intermediate below this authority, which itself may have none below. */
   public Authority intermediate(
       DistinguishedName subject, KeyKind kind, Instant now, Duration lasts) {
-    KeyPair pair = kind.generate(random);
-    Certificate certificate =
-        CertificateBuilder.of(subject, SubjectPublicKeyInfo.of(pair.getPublic()))
-            .validity(start(now), end(now, lasts))
-            .authority(OptionalInt.of(0))
-            .sign(certificate(), key, random);
-    return new Authority(
-        Credential.of(PrivateKeyInfo.of(pair.getPrivate()), chainOf(certificate)), random);
+    return intermediate(Founding.of(subject, kind, lifetime(lasts)).withPathLength(0), now);
+  }
+
+  private static CertificateBuilder builder(Founding founding, KeyPair pair) {
+    return CertificateBuilder.of(founding.subject(), SubjectPublicKeyInfo.of(pair.getPublic()))
+        .authority(founding.pathLength())
+        .nameConstraints(founding.constraints());
+  }
+
+  /** How many intermediates its chain lets follow below it. */
+  private OptionalInt room() {
+    OptionalInt room = OptionalInt.empty();
+    List<Certificate> chain = credential.chain();
+    for (int above = 0; above < chain.size(); above++) {
+      OptionalInt allowed =
+          chain
+              .get(above)
+              .extensions()
+              .basicConstraints()
+              .map(BasicConstraints::pathLength)
+              .orElse(OptionalInt.empty());
+      if (allowed.isPresent()) {
+        int left = Math.max(0, allowed.getAsInt() - above);
+        room = OptionalInt.of(Math.min(left, room.orElse(left)));
+      }
+    }
+    return room;
   }
 
   /**
-   * Signs an end-entity certificate. It never outlives this authority's own.
+   * What would be said of an order: a lifetime that is cut, a name it may not sign for.
    *
-   * @param hosts the hosts it covers
+   * @param where what to name in the findings
    */
+  public List<Finding> judge(Order order, Instant now, String where) {
+    List<Finding> findings = new ArrayList<>(order.draft().check(where));
+    for (Certificate link : credential.chain()) {
+      NameConstraints constraints =
+          link.extensions().nameConstraints().orElse(NameConstraints.none());
+      for (GeneralName name : judgedNames(order.draft())) {
+        Optional<String> refusal = constraints.refusal(name);
+        if (refusal.isPresent()) {
+          boolean common = !order.draft().names().contains(name);
+          findings.add(
+              Finding.problem(
+                  "name-not-permitted",
+                  where,
+                  (common ? "The common name " : "")
+                      + VisibleText.of(common ? name.value() : name.toString())
+                      + (common ? ", which clients take for a host," : "")
+                      + " "
+                      + refusal.get()
+                      + " to "
+                      + link.subject().shortText()
+                      + ".",
+                  common
+                      ? "Add a permitted host to the alternative names, such as with --host; then"
+                          + " they don't."
+                      : "Leave the name out, or have another authority sign it; every client would"
+                          + " refuse the certificate."));
+        }
+      }
+    }
+    Instant wanted = order.lasts().from(now);
+    if (wanted.isAfter(certificate().notAfter())) {
+      findings.add(
+          Finding.warning(
+              "lifetime-cut",
+              where,
+              "It shall be valid until "
+                  + wanted
+                  + ", but "
+                  + certificate().subject().shortText()
+                  + " is valid only until "
+                  + certificate().notAfter()
+                  + ": so is the certificate.",
+              "Ask for less, or found a new authority in time."));
+    }
+    return findings;
+  }
+
+  /**
+   * The names that constraints are applied to: where no alternative name is a host, Java takes a
+   * common name that looks like one.
+   */
+  private static List<GeneralName> judgedNames(RequestDraft draft) {
+    List<GeneralName> names = new ArrayList<>(draft.names());
+    Optional<String> common = draft.subject().commonName().filter(HOST_LIKE.asMatchPredicate());
+    if (common.isPresent()) {
+      GeneralName host = GeneralName.ofHost(common.get());
+      if (names.stream().noneMatch(name -> name.kind() == host.kind())) {
+        names.add(host);
+      }
+    }
+    return names;
+  }
+
+  /**
+   * Signs an end-entity certificate: basic constraints that say it is no authority's, key usage and
+   * extended key usage for its use, both key identifiers, the names, a random serial number.
+   *
+   * @throws SymbolonException if it is expired, or the order must not be signed: {@link #judge}
+   */
+  public Certificate sign(Order order, SubjectPublicKeyInfo publicKey, Instant now) {
+    checkInTime(now);
+    for (Finding finding : judge(order, now, "")) {
+      if (finding.level() == io.symbolon.Level.PROBLEM) {
+        throw new SymbolonException(
+            Reason.INVALID_ARGUMENT,
+            "The certificate of " + order.draft().subject().shortText() + " was not signed.",
+            finding.statement(),
+            finding.remedy());
+      }
+    }
+    RequestDraft draft = order.draft();
+    return CertificateBuilder.of(draft.subject(), publicKey)
+        .validity(start(now), end(now, order.lasts()))
+        .endEntity()
+        .keyUsage(draft.use().keyUsages(publicKey))
+        .extendedKeyUsage(draft.use().purposes())
+        .alternativeNames(draft.names())
+        .sign(certificate(), key, random);
+  }
+
+  /** Signs an end-entity certificate for hosts. */
   public Certificate sign(
       DistinguishedName subject,
       SubjectPublicKeyInfo publicKey,
@@ -105,22 +256,24 @@ public final class Authority {
       Use use,
       Instant now,
       Duration lasts) {
-    Set<GeneralName> names = new LinkedHashSet<>();
-    hosts.forEach(host -> names.add(GeneralName.ofHost(host.toString())));
-    Set<KeyUsage> usages = EnumSet.of(KeyUsage.DIGITAL_SIGNATURE);
-    if (publicKey.algorithm().oid().equals(Oids.RSA)) {
-      usages.add(KeyUsage.KEY_ENCIPHERMENT); // TLS 1.2 with RSA key exchange still asks for it
-    }
-    return CertificateBuilder.of(subject, publicKey)
-        .validity(start(now), end(now, lasts))
-        .endEntity()
-        .keyUsage(usages)
-        .extendedKeyUsage(use.usages())
-        .alternativeNames(names)
-        .sign(certificate(), key, random);
+    return sign(order(subject, hosts, use, lasts), publicKey, now);
+  }
+
+  private static Order order(
+      DistinguishedName subject, List<HostName> hosts, Use use, Duration lasts) {
+    List<GeneralName> names =
+        hosts.stream().map(host -> GeneralName.ofHost(host.toString())).distinct().toList();
+    return new Order(new RequestDraft(subject, names, use), lifetime(lasts));
   }
 
   /** Makes a key and signs its certificate in one go. The chain goes up to the root. */
+  public Credential issue(Order order, KeyKind kind, Instant now) {
+    KeyPair pair = kind.generate(random);
+    return Credential.ofPair(
+        pair, chainOf(sign(order, SubjectPublicKeyInfo.of(pair.getPublic()), now)));
+  }
+
+  /** The same for hosts. */
   public Credential issue(
       DistinguishedName subject,
       KeyKind kind,
@@ -128,10 +281,46 @@ public final class Authority {
       Use use,
       Instant now,
       Duration lasts) {
-    KeyPair pair = kind.generate(random);
-    Certificate certificate =
-        sign(subject, SubjectPublicKeyInfo.of(pair.getPublic()), hosts, use, now, lasts);
-    return Credential.of(PrivateKeyInfo.of(pair.getPrivate()), chainOf(certificate));
+    return issue(order(subject, hosts, use, lasts), kind, now);
+  }
+
+  /**
+   * A certificate that has been revoked.
+   *
+   * @param serial its serial number
+   * @param when when it was revoked
+   * @param reason why
+   */
+  public record Revoked(
+      BigInteger serial, Instant when, io.symbolon.x509.RevocationReason reason) {}
+
+  /**
+   * A revocation list.
+   *
+   * @param number larger than that of any list before it
+   */
+  public RevocationList revocationList(
+      Collection<Revoked> revoked, BigInteger number, Instant now, Lifetime lasts) {
+    RevocationListBuilder builder =
+        RevocationListBuilder.of(certificate(), now, lasts.from(now), number);
+    revoked.forEach(one -> builder.revoke(one.serial(), one.when(), one.reason()));
+    return builder.sign(key);
+  }
+
+  private void checkInTime(Instant now) {
+    if (now.isAfter(certificate().notAfter()) || now.isBefore(certificate().notBefore())) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          certificate().subject().shortText() + " can't sign now.",
+          "It is valid from "
+              + certificate().notBefore()
+              + " to "
+              + certificate().notAfter()
+              + "; now it is "
+              + now
+              + ".",
+          "Found a new authority, or check the clock of this machine.");
+    }
   }
 
   private Instant start(Instant now) {
@@ -139,12 +328,13 @@ public final class Authority {
     return wanted.isBefore(certificate().notBefore()) ? certificate().notBefore() : wanted;
   }
 
-  private Instant end(Instant now, Duration lasts) {
-    Instant wanted = now.plus(lasts);
+  private Instant end(Instant now, Lifetime lasts) {
+    Instant wanted = lasts.from(now);
     return wanted.isAfter(certificate().notAfter()) ? certificate().notAfter() : wanted;
   }
 
-  private List<Certificate> chainOf(Certificate certificate) {
+  /** A certificate that it signed, and its own chain up to the root. */
+  public List<Certificate> chainOf(Certificate certificate) {
     List<Certificate> chain = new ArrayList<>(List.of(certificate));
     chain.addAll(credential.chain());
     return chain;

@@ -1,4 +1,4 @@
-/** Authorities: signing certificates for internal and test use. */
+/** Requests with rules, and authorities that sign them, for internal and test use. */
 @NullMarked
 package io.symbolon.issue;
 

@@ -7,6 +7,9 @@ import java.security.SecureRandom;
 import java.security.spec.ECGenParameterSpec;
 import java.security.spec.NamedParameterSpec;
 import java.security.spec.RSAKeyGenParameterSpec;
+import java.util.Arrays;
+import java.util.Locale;
+import java.util.Optional;
 
 /** The kinds of key that are made here. */
 public enum KeyKind {
@@ -39,6 +42,30 @@ public enum KeyKind {
   KeyKind(String generator, String parameters) {
     this.generator = generator;
     this.parameters = parameters;
+  }
+
+  /** Such as {@code rsa-3072} or {@code ec-p256}. */
+  public String word() {
+    return name().toLowerCase(Locale.ROOT).replace('_', '-');
+  }
+
+  /** Such as {@code RSA 3072} or {@code EC P-256}. */
+  public String title() {
+    return switch (generator) {
+      case "RSA" -> "RSA " + parameters;
+      case "EC" -> "EC P-" + parameters.replaceAll("[^0-9]*([0-9]{3}).*", "$1");
+      default -> parameters;
+    };
+  }
+
+  /** The kind of this word. */
+  public static Optional<KeyKind> ofWord(String word) {
+    return Arrays.stream(values()).filter(kind -> kind.word().equals(word)).findFirst();
+  }
+
+  /** Whether a public key is of this kind. */
+  public boolean isOf(SubjectPublicKeyInfo key) {
+    return key.description().equals(title());
   }
 
   /** Whether the running Java can make keys of this kind. */

@@ -8,7 +8,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /** The short names of attribute types in the text form of names (RFC 4514, 3; RFC 4519). */
-final class AttributeTypes {
+public final class AttributeTypes {
   private static final Map<Oid, String> SHORT = new LinkedHashMap<>();
   private static final Map<String, Oid> BY_NAME = new LinkedHashMap<>();
 
@@ -36,15 +36,18 @@ final class AttributeTypes {
     BY_NAME.put(name.toLowerCase(Locale.ROOT), oid);
   }
 
-  static Optional<String> shortName(Oid oid) {
+  /** The short name of a type, such as {@code OU}. */
+  public static Optional<String> shortName(Oid oid) {
     return Optional.ofNullable(SHORT.get(oid));
   }
 
-  static Optional<Oid> byName(String name) {
+  /** The type of a short name, whatever its case. */
+  public static Optional<Oid> byName(String name) {
     return Optional.ofNullable(BY_NAME.get(name.toLowerCase(Locale.ROOT)));
   }
 
-  static String known() {
+  /** All short names. */
+  public static String known() {
     return String.join(", ", SHORT.values());
   }
 }

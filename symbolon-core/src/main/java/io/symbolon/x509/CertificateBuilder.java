@@ -5,8 +5,6 @@ import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import java.math.BigInteger;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.security.PrivateKey;
 import java.security.SecureRandom;
 import java.time.Instant;
@@ -79,21 +77,25 @@ public final class CertificateBuilder {
   }
 
   /** The purposes the key may be used for, such as {@link Oids#SERVER_AUTH}. */
-  public CertificateBuilder extendedKeyUsage(Oid... usages) {
-    List<byte[]> encoded = new ArrayList<>();
-    for (Oid usage : usages) {
-      encoded.add(Der.oid(usage));
-    }
-    return add(new Extension(Oids.EXT_KEY_USAGE, false, Der.sequence(encoded)));
+  public CertificateBuilder extendedKeyUsage(Collection<Oid> usages) {
+    return add(
+        new Extension(
+            Oids.EXT_KEY_USAGE, false, Der.sequence(usages.stream().map(Der::oid).toList())));
   }
 
   /** The subject alternative names; critical where the subject is empty (RFC 5280, 4.2.1.6). */
   public CertificateBuilder alternativeNames(Collection<GeneralName> names) {
-    if (names.isEmpty()) {
-      return this;
-    }
-    List<byte[]> encoded = names.stream().map(GeneralName::encoding).toList();
-    return add(new Extension(Oids.SUBJECT_ALT_NAME, subject.isEmpty(), Der.sequence(encoded)));
+    return names.isEmpty() ? this : add(GeneralName.toExtension(names, subject.isEmpty()));
+  }
+
+  /** The hosts that an authority may sign for; nothing is written where there is no constraint. */
+  public CertificateBuilder nameConstraints(NameConstraints constraints) {
+    return constraints.isEmpty() ? this : add(constraints.toExtension());
+  }
+
+  /** A remark, which people and nobody else read. */
+  public CertificateBuilder comment(String ascii) {
+    return add(new Extension(Oids.NETSCAPE_COMMENT, false, Der.ia5(ascii)));
   }
 
   private CertificateBuilder add(Extension extension) {
@@ -103,30 +105,25 @@ public final class CertificateBuilder {
 
   /** Signs it with its own key. */
   public Certificate signSelf(PrivateKey key, SecureRandom random) {
-    return sign(subject, publicKey, key, random);
+    return sign(subject, KeyIdentifiers.of(publicKey), key, random);
   }
 
   /** Signs it as the authority that {@code issuer} is the certificate of. */
   public Certificate sign(Certificate issuer, PrivateKey issuerKey, SecureRandom random) {
-    return sign(issuer.subject(), issuer.publicKey(), issuerKey, random);
+    return sign(issuer.subject(), KeyIdentifiers.of(issuer), issuerKey, random);
   }
 
   private Certificate sign(
-      DistinguishedName issuer,
-      SubjectPublicKeyInfo issuerPublicKey,
-      PrivateKey issuerKey,
-      SecureRandom random) {
+      DistinguishedName issuer, byte[] issuerKeyId, PrivateKey issuerKey, SecureRandom random) {
     if (serial.signum() == 0) {
       serial = new BigInteger(SERIAL_BITS, random).setBit(SERIAL_BITS - 1);
     }
     SignatureAlgorithm algorithm = SignatureAlgorithm.forKey(issuerKey);
     Extension authorityKey =
         new Extension(
-            Oids.AUTHORITY_KEY_ID,
-            false,
-            Der.sequence(Der.contextPrimitive(0, keyIdentifier(issuerPublicKey))));
+            Oids.AUTHORITY_KEY_ID, false, Der.sequence(Der.contextPrimitive(0, issuerKeyId)));
     Extension subjectKey =
-        new Extension(Oids.SUBJECT_KEY_ID, false, Der.octets(keyIdentifier(publicKey)));
+        new Extension(Oids.SUBJECT_KEY_ID, false, Der.octets(KeyIdentifiers.of(publicKey)));
     List<Extension> all = new ArrayList<>(extensions.values());
     all.add(subjectKey);
     all.add(authorityKey);
@@ -142,15 +139,5 @@ public final class CertificateBuilder {
             Der.context(3, Extensions.of(all).encoding()));
     byte[] signature = algorithm.sign(tbs, issuerKey);
     return Certificate.read(Der.sequence(tbs, algorithm.encoding(), Der.bits(signature)));
-  }
-
-  /** The leftmost 160 bits of the key's SHA-256 (RFC 7093, 2, method 1). */
-  private static byte[] keyIdentifier(SubjectPublicKeyInfo key) {
-    try {
-      byte[] digest = MessageDigest.getInstance("SHA-256").digest(key.keyOctets());
-      return java.util.Arrays.copyOf(digest, 20);
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("every Java has SHA-256", e);
-    }
   }
 }

@@ -65,6 +65,13 @@ public final class DistinguishedName {
     return new DistinguishedName(Der.sequence(encoded));
   }
 
+  /** This name with one more, most specific part; the value is taken as it is. */
+  public DistinguishedName with(Oid type, String value) {
+    List<List<Attribute>> all = new ArrayList<>(parts());
+    all.add(List.of(new Attribute(type, value, true)));
+    return of(all);
+  }
+
   /** The encoding: a copy. */
   public byte[] encoding() {
     return encoding.clone();
@@ -106,6 +113,11 @@ public final class DistinguishedName {
       }
     }
     return Optional.ofNullable(found);
+  }
+
+  /** All attributes, the most general first. */
+  public List<Attribute> attributes() {
+    return parts().stream().flatMap(List::stream).toList();
   }
 
   /** The common name. */

@@ -109,6 +109,28 @@ public final class Extensions {
     return read(Oids.SUBJECT_ALT_NAME, GeneralName::readAll).orElse(List.of());
   }
 
+  /** The hosts that an authority may sign for. */
+  public Optional<NameConstraints> nameConstraints() {
+    return read(Oids.NAME_CONSTRAINTS, NameConstraints::read);
+  }
+
+  /** A remark for people. */
+  public Optional<String> comment() {
+    return read(Oids.NETSCAPE_COMMENT, Element::text);
+  }
+
+  /** The number of a revocation list. */
+  public Optional<java.math.BigInteger> listNumber() {
+    return read(Oids.CRL_NUMBER, Element::integer);
+  }
+
+  /** Why a certificate was revoked. */
+  public Optional<RevocationReason> revocationReason() {
+    return read(
+        Oids.CRL_REASON,
+        element -> RevocationReason.ofCode(element.as(Tags.INTEGER).smallInteger()));
+  }
+
   /** The subject key identifier. */
   public Optional<byte[]> subjectKeyIdentifier() {
     return read(Oids.SUBJECT_KEY_ID, Element::octets);

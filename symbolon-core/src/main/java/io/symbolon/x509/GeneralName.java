@@ -1,12 +1,19 @@
 package io.symbolon.x509;
 
 import io.symbolon.Hex;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import java.net.URI;
+import java.net.URISyntaxException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 
 /**
@@ -65,6 +72,10 @@ public record GeneralName(Kind kind, String value) {
     return new String(element.content(), StandardCharsets.ISO_8859_1);
   }
 
+  static byte[] ascii(HostName host) {
+    return host.toString().getBytes(StandardCharsets.US_ASCII);
+  }
+
   /**
    * The name of a host: an IP address where the text is one, else a DNS name.
    *
@@ -73,6 +84,52 @@ public record GeneralName(Kind kind, String value) {
   public static GeneralName ofHost(String host) {
     HostName name = HostName.parse(host);
     return new GeneralName(name.isAddress() ? Kind.IP : Kind.DNS, name.toString());
+  }
+
+  /**
+   * An e-mail address.
+   *
+   * @throws io.symbolon.SymbolonException if the text is none
+   */
+  public static GeneralName ofEmail(String address) {
+    int at = address.lastIndexOf('@');
+    if (at < 1 || !address.substring(0, at).matches("[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]+")) {
+      throw wrong(address, "e-mail address", "buoys@lanternfish.example");
+    }
+    HostName host = HostName.parse(address.substring(at + 1));
+    return new GeneralName(Kind.EMAIL, address.substring(0, at + 1) + host);
+  }
+
+  /**
+   * A URI with a scheme (RFC 5280, 4.2.1.6: never a relative one).
+   *
+   * @throws io.symbolon.SymbolonException if the text is none
+   */
+  public static GeneralName ofUri(String text) {
+    try {
+      URI uri = new URI(text);
+      if (uri.isAbsolute()) {
+        return new GeneralName(Kind.URI, uri.toASCIIString());
+      }
+    } catch (URISyntaxException e) {
+      throw wrong(text, "URI", "https://ingest.lanternfish.example/readings");
+    }
+    throw wrong(text, "URI with a scheme", "https://ingest.lanternfish.example/readings");
+  }
+
+  private static SymbolonException wrong(String text, String what, String example) {
+    return new SymbolonException(
+        Reason.INVALID_ARGUMENT,
+        "'" + VisibleText.of(text) + "' is no " + what + ".",
+        "It is not of the form that certificates hold.",
+        "Write it like " + example + ".");
+  }
+
+  static Extension toExtension(Collection<GeneralName> names, boolean critical) {
+    return new Extension(
+        Oids.SUBJECT_ALT_NAME,
+        critical,
+        Der.sequence(names.stream().map(GeneralName::encoding).toList()));
   }
 
   /** Such as {@code DNS ingest.lanternfish.example}. */
@@ -98,6 +155,11 @@ public record GeneralName(Kind kind, String value) {
               throw new IllegalArgumentException("names of kind " + kind + " are only read");
         };
     return Der.contextPrimitive(kind.tag, content);
+  }
+
+  /** Whether names of its kind are written here, and not only read. */
+  public boolean isWritten() {
+    return isHost() || kind == Kind.EMAIL || kind == Kind.URI;
   }
 
   /** Whether it names a host. */

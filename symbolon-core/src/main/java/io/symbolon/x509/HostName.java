@@ -67,6 +67,21 @@ public final class HostName {
     return address.isPresent();
   }
 
+  /** Whether it stands for all hosts of a domain. */
+  public boolean isWildcard() {
+    return text.startsWith("*.");
+  }
+
+  /** Whether it is more than one bare label. */
+  public boolean isQualified() {
+    return isAddress() || text.indexOf('.') > 0;
+  }
+
+  /** The name as people write it: an international one in its own letters. */
+  public String typed() {
+    return isAddress() ? text : IDN.toUnicode(text, IDN.ALLOW_UNASSIGNED);
+  }
+
   /**
    * Whether one of the names covers this host (RFC 9525, 6.3): an address by its octets, a DNS name
    * without regard to case, a wildcard for exactly one whole leftmost label.

@@ -20,13 +20,16 @@ public final class RevocationList {
   private final Optional<Element> revoked;
   private final Extensions extensions;
   private final SignatureAlgorithm algorithm;
+  private final Element signed;
+  private final Element signature;
 
   private RevocationList(byte[] encoding) {
     this.encoding = encoding;
     Cursor outer = Element.read(encoding).cursor(Tags.SEQUENCE);
-    Cursor fields = outer.next(Tags.SEQUENCE).cursor();
+    signed = outer.next(Tags.SEQUENCE);
+    Cursor fields = signed.cursor();
     algorithm = SignatureAlgorithm.read(outer.next(Tags.SEQUENCE));
-    outer.next(Tags.BIT_STRING);
+    signature = outer.next(Tags.BIT_STRING);
     outer.end();
     fields.nextIf(Tags.INTEGER);
     fields.next(Tags.SEQUENCE);
@@ -121,6 +124,16 @@ public final class RevocationList {
   /** Who issued it. */
   public DistinguishedName issuer() {
     return issuer;
+  }
+
+  /** Whether an authority's key signed it. */
+  public SignatureAlgorithm.Verdict verify(Certificate authority) {
+    try {
+      return algorithm.verify(
+          signed.encoding(), signature.bitOctets(), authority.publicKey().toPublicKey());
+    } catch (SymbolonException e) {
+      return SignatureAlgorithm.Verdict.NOT_CHECKED;
+    }
   }
 
   /** When it was issued. */

@@ -20,6 +20,7 @@ import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateBuilder;
@@ -144,8 +145,7 @@ class ChainTest {
       pool.add(cross(b, a));
     }
     Certificate end =
-        a.issue(name("x"), KeyKind.EC_P256, List.of(), Authority.Use.SERVER, NOW, YEAR)
-            .certificate();
+        a.issue(name("x"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR).certificate();
     Chain chain =
         assertTimeoutPreemptively(
             Duration.ofSeconds(20), () -> new ChainFinder(pool, NOW, SystemRoots.none()).from(end));
@@ -183,13 +183,13 @@ class ChainTest {
   @Test
   void aServerWithoutAlternativeNamesIsAProblemAndAClientIsNot() {
     Certificate server =
-        ISSUING
-            .issue(name("s"), KeyKind.EC_P256, List.of(), Authority.Use.SERVER, NOW, YEAR)
-            .certificate();
+        CertificateBuilder.of(name("s"), CATALOGUE.certificate().publicKey())
+            .validity(NOW, NOW.plus(YEAR))
+            .endEntity()
+            .extendedKeyUsage(Use.SERVER.purposes())
+            .sign(issuing(), ISSUING.credential().key().toPrivateKey(), RANDOM);
     Certificate client =
-        ISSUING
-            .issue(name("c"), KeyKind.EC_P256, List.of(), Authority.Use.CLIENT, NOW, YEAR)
-            .certificate();
+        ISSUING.issue(name("c"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR).certificate();
     assertEquals(List.of("no-alternative-names"), at(NOW, server));
     assertEquals(List.of(), at(NOW, client));
   }

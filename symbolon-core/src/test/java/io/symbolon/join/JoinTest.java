@@ -23,6 +23,7 @@ import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.store.Pkcs12Writer;
 import io.symbolon.store.StoreEntry;
@@ -158,7 +159,7 @@ class JoinTest {
             name(HOST_ALIAS),
             INGEST.certificate().publicKey(),
             List.of(HostName.parse(HOST_ALIAS)),
-            Authority.Use.SERVER,
+            Use.SERVER,
             NOW.plus(Duration.ofMinutes(5)),
             YEAR);
     pile(folder);

@@ -19,6 +19,7 @@ import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
@@ -110,7 +111,7 @@ class ProbeTest {
   @MethodSource("io.symbolon.fixture.Lanternfish#tlsKinds")
   void aGoodServerOfEveryKindIsAccepted(KeyKind kind) throws IOException {
     Credential credential =
-        ISSUING.issue(name(HOST), kind, List.of(INGEST_HOST), Authority.Use.SERVER, NOW, YEAR);
+        ISSUING.issue(name(HOST), kind, List.of(INGEST_HOST), Use.SERVER, NOW, YEAR);
     try (Server server =
         Server.tls(withChain(credential, credential.certificate(), issuing()), s -> {})) {
       ProbeReport report = server.probe().run();
@@ -151,7 +152,7 @@ class ProbeTest {
             name(HOST),
             KeyKind.EC_P256,
             List.of(INGEST_HOST),
-            Authority.Use.SERVER,
+            Use.SERVER,
             NOW,
             Duration.ofSeconds(1));
     try (Server server =
@@ -168,8 +169,7 @@ class ProbeTest {
   @Test
   void aClientsCertificateOnAServerIsNamed() throws IOException {
     Credential client =
-        ISSUING.issue(
-            name(HOST), KeyKind.EC_P256, List.of(INGEST_HOST), Authority.Use.CLIENT, NOW, YEAR);
+        ISSUING.issue(name(HOST), KeyKind.EC_P256, List.of(INGEST_HOST), Use.CLIENT, NOW, YEAR);
     try (Server server = Server.tls(withChain(client, client.certificate(), issuing()), s -> {})) {
       assertEquals(List.of("not-for-servers"), ids(server.probe().run()));
     }
@@ -271,8 +271,7 @@ class ProbeTest {
   @Test
   void mutualTlsWorksWithCredentialsOfOurOwn() throws IOException {
     Credential buoy =
-        ISSUING.issue(
-            name("buoy-017"), KeyKind.ED25519, List.of(), Authority.Use.CLIENT, NOW, YEAR);
+        ISSUING.issue(name("buoy-017"), KeyKind.ED25519, List.of(), Use.CLIENT, NOW, YEAR);
     try (Server server = Server.tls(CATALOGUE, s -> s.setNeedClientAuth(true));
         SSLSocket socket =
             (SSLSocket)

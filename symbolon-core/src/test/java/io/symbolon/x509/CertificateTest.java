@@ -18,6 +18,7 @@ import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.der.Oids;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import java.math.BigInteger;
 import java.security.cert.X509Certificate;
@@ -45,7 +46,7 @@ class CertificateTest {
             KeyKind.EC_P256,
             List.of(
                 HostName.parse(HOST), HostName.parse("192.0.2.17"), HostName.parse("2001:db8::17")),
-            Authority.Use.BOTH,
+            Use.BOTH,
             NOW,
             YEAR);
     Certificate ours = server.certificate();
@@ -97,13 +98,7 @@ class CertificateTest {
   void noCertificateOutlivesItsIssuer() {
     Certificate certificate =
         ISSUING
-            .issue(
-                name("long"),
-                KeyKind.EC_P256,
-                List.of(),
-                Authority.Use.CLIENT,
-                NOW,
-                Duration.ofDays(9999))
+            .issue(name("long"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, Duration.ofDays(9999))
             .certificate();
     assertEquals(issuing().notAfter(), certificate.notAfter());
     assertFalse(certificate.notBefore().isBefore(issuing().notBefore()));

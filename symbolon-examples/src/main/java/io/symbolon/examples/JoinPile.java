@@ -7,6 +7,7 @@ import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
@@ -79,7 +80,7 @@ public final class JoinPile {
             DistinguishedName.parse("CN=ingest.lanternfish.example,O=Lanternfish Observatory"),
             KeyKind.EC_P256,
             List.of(HostName.parse("ingest.lanternfish.example")),
-            Authority.Use.SERVER,
+            Use.SERVER,
             now,
             Duration.ofDays(90));
     Path folder = Files.createTempDirectory("lanternfish");

@@ -4,6 +4,7 @@ import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
 import io.symbolon.chain.Credential;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.tls.TlsContexts;
 import io.symbolon.x509.Certificate;
@@ -44,7 +45,7 @@ public final class ServeAndCall {
             DistinguishedName.parse("CN=catalogue.lanternfish.example"),
             KeyKind.EC_P256,
             List.of(HostName.parse("catalogue.lanternfish.example"), HostName.parse("127.0.0.1")),
-            Authority.Use.SERVER,
+            Use.SERVER,
             Instant.now(),
             Duration.ofDays(30));
     System.out.println(call(server, root.certificate()));

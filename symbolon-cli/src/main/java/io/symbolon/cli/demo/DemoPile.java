@@ -5,6 +5,7 @@ import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.x509.Certificate;
@@ -50,7 +51,7 @@ final class DemoPile {
             name(HOST),
             KeyKind.RSA_2048,
             List.of(HostName.parse(HOST), HostName.parse("ingest-2.lanternfish.example")),
-            Authority.Use.SERVER,
+            Use.SERVER,
             now,
             Duration.ofDays(397));
     byte[] key = server.key().revealPkcs8();

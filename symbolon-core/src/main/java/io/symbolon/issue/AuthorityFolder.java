@@ -1,0 +1,372 @@
+package io.symbolon.issue;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.chain.Credential;
+import io.symbolon.file.Existing;
+import io.symbolon.file.Privacy;
+import io.symbolon.file.SafeFile;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.pem.PemWriter;
+import io.symbolon.seal.Secret;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.RevocationList;
+import io.symbolon.x509.SignatureAlgorithm;
+import java.math.BigInteger;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * The folder of an authority: its sealed key, its certificate with those above it, what it issued,
+ * and its revocation list. Several processes may use it at once, and a crash at any moment loses
+ * nothing that was handed out: what is signed is in the register, on the disk, before anybody gets
+ * it. Thread-safe.
+ */
+public final class AuthorityFolder {
+  /** The file with its certificate and those above it. */
+  public static final String CERTIFICATE = "authority.pem";
+
+  /** The file with its sealed key. */
+  public static final String KEY = "authority.key";
+
+  /** The file with its revocation list. */
+  public static final String REVOCATIONS = "revocations.pem";
+
+  /** How long a revocation list may be relied on. */
+  public static final Lifetime LIST_LASTS = Lifetime.days(90);
+
+  private static final Duration LIST_DUE = Duration.ofDays(14);
+
+  private final Path folder;
+  private final Clock clock;
+  private final List<Certificate> chain;
+  private final Register register;
+  private final CertificateFiles files;
+
+  private AuthorityFolder(Path folder, Clock clock, List<Certificate> chain) {
+    this.folder = folder;
+    this.clock = clock;
+    this.chain = List.copyOf(chain);
+    this.register = new Register(folder.resolve(Register.NAME));
+    this.files = new CertificateFiles(folder.resolve(CertificateFiles.NAME));
+  }
+
+  /**
+   * The authority in a folder. Its key stays closed.
+   *
+   * @throws SymbolonException if the folder holds no authority
+   */
+  public static AuthorityFolder open(Path folder, Clock clock) {
+    Path file = folder.resolve(CERTIFICATE);
+    if (!Files.isRegularFile(file)) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          shown(folder) + " is not the folder of an authority.",
+          Files.isDirectory(folder)
+              ? "There is no file " + CERTIFICATE + " in it."
+              : "There is no such folder.",
+          "Check the name, or found an authority with symbolon authority found.");
+    }
+    List<Certificate> chain = CertificateFiles.read(List.of(file));
+    if (chain.isEmpty() || !chain.get(0).isAuthority()) {
+      throw new SymbolonException(
+          Reason.NOT_UNDERSTOOD,
+          shown(folder) + " is not the folder of an authority.",
+          chain.isEmpty()
+              ? "The file " + shown(file) + " holds no certificate."
+              : "The first certificate in " + shown(file) + " is no authority's.",
+          "Bring the file back from a backup.");
+    }
+    return new AuthorityFolder(folder, clock, chain);
+  }
+
+  /** Where it is. */
+  public Path folder() {
+    return folder;
+  }
+
+  /** The authority's certificate. */
+  public Certificate certificate() {
+    return chain.get(0);
+  }
+
+  /** Its certificate and those above it, the root last. */
+  public List<Certificate> chain() {
+    return chain;
+  }
+
+  /** The file with a certificate that it issued. */
+  public Path fileOf(Certificate certificate) {
+    return files.file(certificate);
+  }
+
+  Instant now() {
+    return clock.instant();
+  }
+
+  /**
+   * Opens its key, so that it can sign.
+   *
+   * @param passwords to try
+   * @throws SymbolonException if none of them opens the key, or the key is another's
+   */
+  public SigningAuthority unlock(List<Secret> passwords, SecureRandom random) {
+    Path file = folder.resolve(KEY);
+    Survey survey = Surveyor.create().withUnlock(passwords).survey(List.of(file));
+    Optional<PrivateKeyInfo> key =
+        survey.matches().stream().findFirst().flatMap(match -> match.key().key());
+    if (key.isEmpty()) {
+      throw survey.failures().stream()
+          .findFirst()
+          .map(e -> e.restated("The key of " + name() + " was not opened."))
+          .orElseGet(
+              () ->
+                  new SymbolonException(
+                      Reason.NOT_FOUND,
+                      "The key of " + name() + " was not opened.",
+                      "There is none in " + shown(file) + ".",
+                      "Bring the file back from a backup."));
+    }
+    Credential credential = Credential.of(key.get(), chain);
+    return new SigningAuthority(this, Authority.of(credential, random));
+  }
+
+  private String name() {
+    return certificate().subject().shortText();
+  }
+
+  /**
+   * What it has issued and revoked, after making sure that the register, the files and the
+   * revocation list agree.
+   */
+  public Ledger ledger() {
+    return FolderLock.holding(folder, this::reconcile);
+  }
+
+  /** The same for somebody who holds the lock. */
+  private Ledger reconcile() {
+    List<Finding> findings = new ArrayList<>();
+    Register.State state = register.refresh();
+    Optional<RevocationList> list = revocationList(findings);
+    if (state == Register.State.DAMAGED) {
+      rebuild(list, findings);
+    }
+    List<Certificate> unknown = new ArrayList<>();
+    for (Path file : files.complete(register.issued())) {
+      List<Certificate> found = CertificateFiles.read(List.of(file));
+      if (found.size() == 1 && isOurs(found.get(0))) {
+        unknown.addAll(found);
+      } else {
+        findings.add(
+            Finding.warning(
+                "not-issued-here",
+                shown(file),
+                "The file lies among the issued certificates but is none that "
+                    + name()
+                    + " has signed.",
+                "Move it elsewhere."));
+      }
+    }
+    if (!unknown.isEmpty()) {
+      register.issue(unknown);
+      findings.add(
+          Finding.warning(
+              "register-completed",
+              shown(folder.resolve(Register.NAME)),
+              unknown.size()
+                  + " certificates were among the files and not in the register; they are now.",
+              "Look whether somebody has brought an old register back."));
+    }
+    list.ifPresent(found -> takeOver(found, findings));
+    judge(list, findings);
+    return new Ledger(
+        List.copyOf(register.certificates()),
+        Map.copyOf(register.revoked()),
+        list,
+        List.copyOf(findings));
+  }
+
+  private boolean isOurs(Certificate certificate) {
+    return certificate.issuer().equals(certificate().subject())
+        && certificate.verify(certificate()) == SignatureAlgorithm.Verdict.VALID;
+  }
+
+  /** From what is sound in the register, the certificates beside it and the revocation list. */
+  private void rebuild(Optional<RevocationList> list, List<Finding> findings) {
+    List<Certificate> sound = register.certificates();
+    List<Authority.Revoked> revoked = new ArrayList<>(register.revoked().values());
+    register.rewrite(sound, revoked);
+    int before = sound.size();
+    List<Certificate> beside = new ArrayList<>();
+    for (Certificate certificate : CertificateFiles.read(files.complete(register.issued()))) {
+      if (isOurs(certificate)) {
+        beside.add(certificate);
+      }
+    }
+    register.issue(beside);
+    findings.add(
+        Finding.warning(
+            "register-rebuilt",
+            shown(folder.resolve(Register.NAME)),
+            "The register was missing or damaged. It was written anew: "
+                + before
+                + " certificates from its sound lines, "
+                + beside.size()
+                + " from the files beside it"
+                + (list.isPresent() ? ", and the revocations from the revocation list." : "."),
+            "Compare it with what you know was issued; the damaged file is kept for undo."));
+  }
+
+  private Optional<RevocationList> revocationList(List<Finding> findings) {
+    Path file = folder.resolve(REVOCATIONS);
+    Optional<RevocationList> list =
+        Files.exists(file)
+            ? Surveyor.create().survey(List.of(file)).files().get(0).holdings().stream()
+                .filter(Holding.Crl.class::isInstance)
+                .map(holding -> ((Holding.Crl) holding).list())
+                .filter(one -> one.verify(certificate()) == SignatureAlgorithm.Verdict.VALID)
+                .findFirst()
+            : Optional.empty();
+    if (list.isEmpty()) {
+      findings.add(
+          Finding.problem(
+              "revocation-list-absent",
+              shown(file),
+              "There is no revocation list that " + name() + " has signed.",
+              "Make one with symbolon authority revoke --fresh --by " + shown(folder) + "."));
+    }
+    return list;
+  }
+
+  /** What the list revokes is revoked, even if a crash came before it was written down. */
+  private void takeOver(RevocationList list, List<Finding> findings) {
+    List<Authority.Revoked> missing = new ArrayList<>();
+    for (RevocationList.Revoked one : list.revoked(Integer.MAX_VALUE)) {
+      if (!register.revoked().containsKey(one.serial())) {
+        missing.add(
+            new Authority.Revoked(
+                one.serial(),
+                one.when(),
+                one.extensions()
+                    .revocationReason()
+                    .orElse(io.symbolon.x509.RevocationReason.UNSPECIFIED)));
+      }
+    }
+    if (!missing.isEmpty()) {
+      register.revoke(missing);
+    }
+    Set<BigInteger> listed = new HashSet<>();
+    list.revoked(Integer.MAX_VALUE).forEach(one -> listed.add(one.serial()));
+    long ahead =
+        register.revoked().keySet().stream().filter(serial -> !listed.contains(serial)).count();
+    if (ahead > 0) {
+      findings.add(
+          Finding.problem(
+              "revocation-list-behind",
+              shown(folder.resolve(REVOCATIONS)),
+              ahead + " certificates are revoked that the revocation list does not name.",
+              "Write it anew with symbolon authority revoke --fresh --by " + shown(folder) + "."));
+    }
+  }
+
+  private void judge(Optional<RevocationList> list, List<Finding> findings) {
+    Optional<Instant> next = list.flatMap(RevocationList::nextUpdate);
+    if (next.filter(moment -> moment.isBefore(now().plus(LIST_DUE))).isPresent()) {
+      boolean past = next.get().isBefore(now());
+      findings.add(
+          new Finding(
+              past ? "revocation-list-expired" : "revocation-list-due",
+              past ? io.symbolon.Level.PROBLEM : io.symbolon.Level.WARNING,
+              shown(folder.resolve(REVOCATIONS)),
+              "The revocation list may be relied on until "
+                  + next.get()
+                  + "; servers that use it refuse every client after that.",
+              "Write it anew with symbolon authority revoke --fresh --by "
+                  + shown(folder)
+                  + ", and give it to them."));
+    }
+  }
+
+  /**
+   * Writes certificates down, and their files.
+   *
+   * @throws SymbolonException if a serial number is taken; then nothing is written
+   */
+  void record(Collection<Certificate> certificates) {
+    FolderLock.holding(folder, () -> recordAlone(certificates));
+  }
+
+  private int recordAlone(Collection<Certificate> certificates) {
+    if (register.refresh() == Register.State.DAMAGED) {
+      reconcile();
+    }
+    for (Certificate certificate : certificates) {
+      if (register.issued().containsKey(certificate.serial())) {
+        throw new SymbolonException(
+            Reason.EXISTS,
+            "The certificate of " + certificate.subject().shortText() + " was not issued.",
+            "Its serial number " + certificate.serialHex() + " is used already.",
+            "Give the command again; if that happens twice, this machine's randomness is broken.");
+      }
+    }
+    register.issue(certificates);
+    files.write(certificates);
+    return certificates.size();
+  }
+
+  /** Replaces the revocation list, and then writes the new revocations down. */
+  Ledger revoke(Collection<Authority.Revoked> added, Authority authority, Lifetime lasts) {
+    return FolderLock.holding(folder, () -> revokeAlone(added, authority, lasts));
+  }
+
+  private Ledger revokeAlone(
+      Collection<Authority.Revoked> added, Authority authority, Lifetime lasts) {
+    Ledger before = reconcile();
+    List<Authority.Revoked> all = new ArrayList<>(before.revoked().values());
+    List<Authority.Revoked> fresh =
+        added.stream().filter(one -> !before.revoked().containsKey(one.serial())).toList();
+    all.addAll(fresh);
+    BigInteger number =
+        before
+            .list()
+            .flatMap(list -> list.extensions().listNumber())
+            .orElse(BigInteger.ZERO)
+            .add(BigInteger.ONE)
+            .max(BigInteger.valueOf(now().getEpochSecond()));
+    all.sort(Comparator.comparing(Authority.Revoked::when));
+    // The list first: what it revokes is taken over if a crash comes before the register is
+    // written.
+    writeList(folder, authority.revocationList(all, number, now(), lasts), Existing.REPLACE);
+    register.revoke(fresh);
+    return reconcile();
+  }
+
+  static void writeList(Path folder, RevocationList list, Existing existing) {
+    SafeFile.write(
+        folder.resolve(REVOCATIONS),
+        PemWriter.write("X509 CRL", list.encoding()),
+        Privacy.SYSTEM_DEFAULT,
+        existing);
+  }
+
+  private static String shown(Path path) {
+    return VisibleText.of(path.toString());
+  }
+}

@@ -1,0 +1,91 @@
+package io.symbolon.issue;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.regex.Pattern;
+import java.util.regex.PatternSyntaxException;
+
+/**
+ * Matches a regular expression that came from a file: one that would try for ever on some text is
+ * stopped.
+ */
+public final class BoundedMatch {
+  private static final int LOOKS = 200_000;
+  private static final int LONGEST_PATTERN = 500;
+
+  private BoundedMatch() {}
+
+  /**
+   * Refuses what is no regular expression.
+   *
+   * @throws SymbolonException if it is none, or too long
+   */
+  public static void check(String pattern) {
+    compiled(pattern);
+  }
+
+  private static Pattern compiled(String pattern) {
+    if (pattern.length() > LONGEST_PATTERN) {
+      throw wrong(pattern.substring(0, 40) + "...", "It has more than " + LONGEST_PATTERN + ".");
+    }
+    try {
+      return Pattern.compile(pattern);
+    } catch (PatternSyntaxException e) {
+      throw wrong(pattern, "The platform says: " + VisibleText.of(e.getDescription()) + ".");
+    }
+  }
+
+  private static SymbolonException wrong(String pattern, String seen) {
+    return new SymbolonException(
+        Reason.NOT_UNDERSTOOD,
+        "The pattern " + VisibleText.of(pattern) + " is no regular expression.",
+        seen,
+        "Correct it in the rules.");
+  }
+
+  /** Whether the whole text is of the form. */
+  static boolean matches(String pattern, String text) {
+    try {
+      return compiled(pattern).matcher(new Watched(text, new AtomicInteger())).matches();
+    } catch (TooManyLooks | StackOverflowError e) {
+      throw new SymbolonException(
+          Reason.LIMIT_PASSED,
+          "Whether a value is of the form " + VisibleText.of(pattern) + " was not found out.",
+          "Trying it takes too long.",
+          "Write the pattern in the rules without one repetition inside another.",
+          e);
+    }
+  }
+
+  private static final class TooManyLooks extends RuntimeException {
+    private static final long serialVersionUID = 1L;
+  }
+
+  /** A text that counts how often it is looked at. */
+  private record Watched(CharSequence text, AtomicInteger looks) implements CharSequence {
+    @Override
+    public int length() {
+      return text.length();
+    }
+
+    @Override
+    public char charAt(int index) {
+      if (looks.incrementAndGet() > LOOKS) {
+        throw new TooManyLooks();
+      }
+      return text.charAt(index);
+    }
+
+    @Override
+    public CharSequence subSequence(int start, int end) {
+      return new Watched(text.subSequence(start, end), looks);
+    }
+
+    @Override
+    public String toString() {
+      return text.toString();
+    }
+  }
+}

@@ -1,0 +1,66 @@
+package io.symbolon.issue;
+
+import io.symbolon.Finding;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.RevocationList;
+import java.math.BigInteger;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * What an authority has issued and revoked.
+ *
+ * @param issued the certificates, in the order of their issue
+ * @param revoked what was revoked, by serial number
+ * @param list the current revocation list
+ * @param findings what is to be said of the folder
+ */
+public record Ledger(
+    List<Certificate> issued,
+    Map<BigInteger, Authority.Revoked> revoked,
+    Optional<RevocationList> list,
+    List<Finding> findings) {
+  /** What a certificate is now. */
+  public enum Standing {
+    /** It can be used. */
+    VALID,
+    /** Its time is over. */
+    EXPIRED,
+    /** It was revoked. */
+    REVOKED
+  }
+
+  /** What a certificate is at a moment. */
+  public Standing standing(Certificate certificate, Instant now) {
+    if (revoked.containsKey(certificate.serial())) {
+      return Standing.REVOKED;
+    }
+    return now.isAfter(certificate.notAfter()) ? Standing.EXPIRED : Standing.VALID;
+  }
+
+  /**
+   * The certificate with a serial number in hexadecimal, or whose number begins so, or whose
+   * subject has this common name or user id.
+   */
+  public List<Certificate> find(String text) {
+    String hex = text.toLowerCase(java.util.Locale.ROOT).replace(":", "");
+    List<Certificate> bySerial =
+        hex.matches("[0-9a-f]{8,}")
+            ? issued.stream().filter(one -> one.serialHex().startsWith(hex)).toList()
+            : List.of();
+    return bySerial.isEmpty()
+        ? issued.stream()
+            .filter(
+                one ->
+                    one.subject().attributes().stream()
+                        .filter(
+                            part ->
+                                part.type().equals(io.symbolon.der.Oids.CN)
+                                    || part.type().equals(io.symbolon.der.Oids.UID))
+                        .anyMatch(part -> part.text().equalsIgnoreCase(text)))
+            .toList()
+        : bySerial;
+  }
+}

@@ -1,0 +1,168 @@
+package io.symbolon.issue;
+
+import io.symbolon.Finding;
+import io.symbolon.Limits;
+import io.symbolon.SymbolonException;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.CertificateBuilder;
+import io.symbolon.x509.CertificateRequest;
+import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.Extensions;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.HostName;
+import io.symbolon.x509.Placeholder;
+import io.symbolon.x509.RequestBuilder;
+import java.security.PrivateKey;
+import java.security.SecureRandom;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * What a certificate is asked for: for whom, with which names, and for what use. Immutable.
+ *
+ * @param subject for whom; may be empty where there are names
+ * @param names the subject alternative names, in their order
+ * @param use what for
+ */
+public record RequestDraft(DistinguishedName subject, List<GeneralName> names, Use use) {
+  /** Copies the names. */
+  public RequestDraft {
+    names = List.copyOf(names);
+  }
+
+  /**
+   * A draft whose common name is among the subject alternative names, where it is a host: clients
+   * look for it there alone (RFC 9525, 2).
+   */
+  public static RequestDraft of(DistinguishedName subject, List<GeneralName> names, Use use) {
+    Set<GeneralName> all = new LinkedHashSet<>();
+    if (use.isForServers()) {
+      commonHost(subject).ifPresent(host -> all.add(GeneralName.ofHost(host.toString())));
+    }
+    all.addAll(names);
+    return new RequestDraft(subject, List.copyOf(all), use);
+  }
+
+  /** The common name, where it is a whole host name. */
+  static Optional<HostName> commonHost(DistinguishedName subject) {
+    try {
+      return subject.commonName().map(HostName::parse).filter(HostName::isQualified);
+    } catch (SymbolonException e) {
+      return Optional.empty();
+    }
+  }
+
+  /** What a request asks for. */
+  public static RequestDraft of(CertificateRequest request) {
+    return of(request.subject(), request.extensions());
+  }
+
+  /** The same as a certificate has. */
+  public static RequestDraft of(Certificate certificate) {
+    return of(certificate.subject(), certificate.extensions());
+  }
+
+  private static RequestDraft of(DistinguishedName subject, Extensions extensions) {
+    List<GeneralName> names = extensions.subjectAlternativeNames();
+    boolean host = names.stream().anyMatch(GeneralName::isHost) || commonHost(subject).isPresent();
+    Use use = Use.of(extensions).orElse(host ? Use.SERVER : Use.CLIENT);
+    return new RequestDraft(subject, names, use);
+  }
+
+  /** With another use. */
+  public RequestDraft with(Use newUse) {
+    return new RequestDraft(subject, names, newUse);
+  }
+
+  /** Without the names that can't be asked for again, since they are only read here. */
+  public RequestDraft withoutForeignNames() {
+    List<GeneralName> kept = names.stream().filter(GeneralName::isWritten).toList();
+    return new RequestDraft(subject, kept, use);
+  }
+
+  /**
+   * What is wrong with it whoever receives it.
+   *
+   * @param where what to name in the findings
+   */
+  public List<Finding> check(String where) {
+    List<Finding> findings = new ArrayList<>(SubjectCheck.check(subject, where));
+    if (subject.isEmpty() && names.isEmpty()) {
+      findings.add(
+          Finding.problem(
+              "subject-absent",
+              where,
+              "Neither a subject nor an alternative name says for whom the certificate is.",
+              "Give --subject or --host."));
+    }
+    if (names.size() > Limits.ALTERNATIVE_NAMES) {
+      findings.add(
+          Finding.problem(
+              "too-many-names",
+              where,
+              "There are " + names.size() + " subject alternative names.",
+              "Ask for several certificates, each with at most "
+                  + Limits.ALTERNATIVE_NAMES
+                  + " names; servers send all of them in every handshake."));
+    }
+    if (use.isForServers() && names.stream().noneMatch(GeneralName::isHost)) {
+      findings.add(
+          Finding.problem(
+              "no-alternative-names",
+              where,
+              "It is for a server and names no host; clients look for the host among the subject"
+                  + " alternative names and nowhere else.",
+              "Give the host with --host, or say --for client."));
+    }
+    return findings;
+  }
+
+  /** A request for this, signed with its key. */
+  public CertificateRequest sign(PrivateKey key, SubjectPublicKeyInfo publicKey) {
+    return RequestBuilder.of(subject, publicKey)
+        .keyUsage(use.keyUsages(publicKey))
+        .extendedKeyUsage(use.purposes())
+        .alternativeNames(names)
+        .sign(key);
+  }
+
+  /**
+   * A certificate that the key signs for itself: with it a key can wait in a keystore, whose
+   * readers want one, and it remembers what was asked for.
+   *
+   * @param until how long the certificate that is asked for shall be valid
+   */
+  public Certificate placeholder(
+      PrivateKey key,
+      SubjectPublicKeyInfo publicKey,
+      Instant now,
+      Instant until,
+      SecureRandom random) {
+    return selfSigned(publicKey, now, until).comment(Placeholder.COMMENT).signSelf(key, random);
+  }
+
+  /** A certificate that the key signs for itself, to be used in a lab. */
+  public Certificate selfSigned(
+      PrivateKey key,
+      SubjectPublicKeyInfo publicKey,
+      Instant now,
+      Instant until,
+      SecureRandom random) {
+    return selfSigned(publicKey, now, until).signSelf(key, random);
+  }
+
+  private CertificateBuilder selfSigned(
+      SubjectPublicKeyInfo publicKey, Instant now, Instant until) {
+    return CertificateBuilder.of(subject, publicKey)
+        .validity(now.minus(Authority.SKEW), until)
+        .endEntity()
+        .keyUsage(use.keyUsages(publicKey))
+        .extendedKeyUsage(use.purposes())
+        .alternativeNames(names);
+  }
+}

@@ -1,0 +1,300 @@
+package io.symbolon.issue;
+
+import io.symbolon.Finding;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.der.Oid;
+import io.symbolon.key.KeyKind;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.x509.Attribute;
+import io.symbolon.x509.CertificateRequest;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.HostName;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** Compares what is asked for with what its receiver wants, and tells every break of a rule. */
+public final class RuleCheck {
+  private final Rules rules;
+  private final String where;
+  private final List<Finding> breaks = new ArrayList<>();
+
+  private RuleCheck(Rules rules, String where) {
+    this.rules = rules;
+    this.where = where;
+  }
+
+  /**
+   * All breaks of the rules by a request.
+   *
+   * @param where what to name in the findings
+   */
+  public static List<Finding> check(Rules rules, CertificateRequest request, String where) {
+    return check(rules, RequestDraft.of(request), request.publicKey(), where);
+  }
+
+  /** All breaks of the rules by a draft and the key it is for. */
+  public static List<Finding> check(
+      Rules rules, RequestDraft draft, SubjectPublicKeyInfo key, String where) {
+    RuleCheck check = new RuleCheck(rules, where);
+    check.subject(draft);
+    check.names(draft.names());
+    check.key(key);
+    check.use(draft.use());
+    return List.copyOf(check.breaks);
+  }
+
+  private void subject(RequestDraft draft) {
+    List<Attribute> attributes = draft.subject().attributes();
+    for (Map.Entry<Oid, Rules.PartRule> rule : rules.parts().entrySet()) {
+      List<Attribute> there =
+          attributes.stream().filter(a -> a.type().equals(rule.getKey())).toList();
+      part(rule.getKey(), rule.getValue(), there);
+    }
+    if (!rules.otherParts()) {
+      Set<Oid> told = new HashSet<>();
+      for (Attribute attribute : attributes) {
+        if (!rules.parts().containsKey(attribute.type()) && told.add(attribute.type())) {
+          broken(
+              "rule-part-forbidden",
+              wants("no " + title(attribute.type()) + " in the subject"),
+              "Leave it out.");
+        }
+      }
+    }
+  }
+
+  private void part(Oid type, Rules.PartRule rule, List<Attribute> there) {
+    if (there.isEmpty()) {
+      if (rule.presence() == Rules.Presence.REQUIRED) {
+        broken(
+            "rule-part-missing",
+            wants("a " + title(type) + " in the subject, and there is none"),
+            rule.values().size() == 1
+                ? "Add " + assignment(type, rule.values().get(0)) + "."
+                : rule.says().map(text -> "Add it: " + text + ".").orElse("Add it."));
+      }
+      return;
+    }
+    if (rule.presence() == Rules.Presence.FORBIDDEN) {
+      broken(
+          "rule-part-forbidden", wants("no " + title(type) + " in the subject"), "Leave it out.");
+      return;
+    }
+    if (there.size() > rule.times()) {
+      broken(
+          "rule-part-repeated",
+          wants(
+              title(type)
+                  + " at most "
+                  + (rule.times() == 1 ? "once" : rule.times() + " times")
+                  + "; it is there "
+                  + there.size()
+                  + " times"),
+          "Leave some out.");
+    }
+    there.forEach(attribute -> value(type, rule, attribute.text()));
+  }
+
+  private void value(Oid type, Rules.PartRule rule, String value) {
+    String shown = "'" + VisibleText.of(value) + "'";
+    if (!rule.values().isEmpty() && !rule.values().contains(value)) {
+      broken(
+          "rule-part-fixed",
+          wants(
+              "the "
+                  + title(type)
+                  + " to be "
+                  + rule.values().stream()
+                      .map(v -> "'" + VisibleText.of(v) + "'")
+                      .collect(Collectors.joining(" or "))
+                  + ", not "
+                  + shown),
+          "Write it exactly so.");
+    }
+    int length = value.codePointCount(0, value.length());
+    if (length < rule.least() || length > rule.most()) {
+      broken(
+          "rule-part-length",
+          wants(
+              "the "
+                  + title(type)
+                  + " to have "
+                  + (length < rule.least() ? "at least " + rule.least() : "at most " + rule.most())
+                  + " characters; "
+                  + shown
+                  + " has "
+                  + length),
+          "Write it longer or shorter.");
+    }
+    if (rule.pattern().isPresent() && !BoundedMatch.matches(rule.pattern().get(), value)) {
+      broken(
+          "rule-part-pattern",
+          wants(
+              "the "
+                  + title(type)
+                  + " to be "
+                  + rule.says().orElse("of the form " + VisibleText.of(rule.pattern().get()))
+                  + ", not "
+                  + shown),
+          "Write it in that form.");
+    }
+    form(type, rule.form(), value, shown);
+  }
+
+  private void form(Oid type, Rules.Form form, String value, String shown) {
+    switch (form) {
+      case COUNTRY -> {
+        if (!SubjectCheck.isCountry(value)) {
+          broken(
+              "rule-country",
+              wants("the country as its code in ISO 3166-1; " + shown + " is none"),
+              "Use the code of two capital letters, such as IS for Iceland.");
+        }
+      }
+      case PLACE -> {
+        if (Places.looksShortened(value)) {
+          broken(
+              "rule-place-shortened",
+              wants("the " + title(type) + " spelled out; " + shown + " looks shortened"),
+              "Write the whole name of the place.");
+        }
+      }
+      case HOST -> {
+        if (!isQualifiedHost(value)) {
+          broken(
+              "rule-host-not-qualified",
+              wants("the " + title(type) + " to be a host with its domain, not " + shown),
+              "Write it like ingest.lanternfish.example.");
+        } else {
+          host(value);
+        }
+      }
+      case EMAIL -> {
+        try {
+          GeneralName.ofEmail(value);
+        } catch (SymbolonException e) {
+          broken(
+              "rule-email",
+              wants("the " + title(type) + " to be an e-mail address, not " + shown),
+              "Write it like buoys@lanternfish.example.");
+        }
+      }
+      case TEXT -> {
+        // any text will do
+      }
+    }
+  }
+
+  private static boolean isQualifiedHost(String value) {
+    try {
+      return HostName.parse(value).isQualified();
+    } catch (SymbolonException e) {
+      return false;
+    }
+  }
+
+  private void names(List<GeneralName> names) {
+    Rules.HostRule rule = rules.hosts();
+    if (names.size() < rule.least() || names.size() > rule.most()) {
+      boolean few = names.size() < rule.least();
+      broken(
+          "rule-host-count",
+          wants(
+              (few ? "at least " + rule.least() : "at most " + rule.most())
+                  + " subject alternative names; there are "
+                  + names.size()),
+          few ? "Add them with --host." : "Ask for several certificates.");
+    }
+    for (GeneralName name : names) {
+      if (!rule.kinds().isEmpty() && !rule.kinds().contains(name.kind())) {
+        broken(
+            "rule-name-kind",
+            wants("no subject alternative name like " + VisibleText.of(name.toString())),
+            "Leave it out.");
+      } else if (name.kind() == GeneralName.Kind.DNS) {
+        host(name.value());
+      }
+    }
+  }
+
+  private final Set<String> hostsSeen = new HashSet<>();
+
+  private void host(String text) {
+    Rules.HostRule rule = rules.hosts();
+    String host = text.toLowerCase(Locale.ROOT);
+    if (!hostsSeen.add(host)) {
+      return; // the common name is among the alternative names, and is told once
+    }
+    String shown = VisibleText.of(host);
+    if (!rule.wildcards() && host.contains("*")) {
+      broken("rule-wildcard", wants("no wildcard; there is " + shown), "Name each host.");
+    }
+    if (!rule.www() && host.startsWith("www.")) {
+      broken(
+          "rule-www",
+          wants("no host that begins with www.; there is " + shown),
+          "Ask for " + shown.substring(4) + "; the receiver adds the other itself.");
+    }
+    if (rule.qualified() && host.indexOf('.') < 0) {
+      broken(
+          "rule-host-not-qualified",
+          wants("every host with its domain; there is " + shown),
+          "Write it like ingest.lanternfish.example.");
+    }
+    if (!rule.domains().isEmpty()
+        && rule.domains().stream().noneMatch(d -> host.equals(d) || host.endsWith("." + d))) {
+      broken(
+          "rule-domain",
+          wants("hosts in " + String.join(" or ", rule.domains()) + " alone; there is " + shown),
+          "Leave it out, or ask another authority for it.");
+    }
+  }
+
+  private void key(SubjectPublicKeyInfo key) {
+    if (!rules.keys().isEmpty() && rules.keys().stream().noneMatch(kind -> kind.isOf(key))) {
+      broken(
+          "rule-key",
+          wants(
+              "a key of "
+                  + rules.keys().stream().map(KeyKind::title).collect(Collectors.joining(" or "))
+                  + ", not "
+                  + key.description()),
+          "Make one with --key-type " + rules.keys().get(0).word() + ".");
+    }
+  }
+
+  private void use(Use use) {
+    if (!rules.uses().isEmpty() && !rules.uses().contains(use)) {
+      broken(
+          "rule-use",
+          wants(
+              "requests for "
+                  + rules.uses().stream().map(Use::word).sorted().collect(Collectors.joining(", "))
+                  + " alone; this is for "
+                  + use.word()),
+          "Say it with --for.");
+    }
+  }
+
+  private static String title(Oid type) {
+    return SubjectCheck.title(type);
+  }
+
+  private static String assignment(Oid type, String value) {
+    return new Attribute(type, value, true).toString();
+  }
+
+  private String wants(String what) {
+    return VisibleText.of(rules.receiver()) + " wants " + what + ".";
+  }
+
+  private void broken(String id, String statement, String remedy) {
+    breaks.add(Finding.problem(id, where, statement, remedy));
+  }
+}

@@ -1,0 +1,169 @@
+package io.symbolon.issue;
+
+import io.symbolon.Finding;
+import io.symbolon.VisibleText;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.x509.Attribute;
+import io.symbolon.x509.AttributeTypes;
+import io.symbolon.x509.DistinguishedName;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+
+/** What no subject may have, whoever receives it: RFC 5280, A.1 and common sense. */
+public final class SubjectCheck {
+  private static final int MOST_PARTS = 50;
+
+  /** The upper bounds of RFC 5280, A.1, in characters. */
+  private static final Map<Oid, Integer> LONGEST =
+      Map.ofEntries(
+          Map.entry(Oids.CN, 64),
+          Map.entry(Oids.O, 64),
+          Map.entry(Oids.OU, 64),
+          Map.entry(Oids.L, 128),
+          Map.entry(Oids.ST, 128),
+          Map.entry(Oids.SERIAL_NUMBER, 64),
+          Map.entry(Oids.TITLE, 64),
+          Map.entry(Oids.EMAIL, 255),
+          Map.entry(Oids.STREET, 128),
+          Map.entry(Oids.DC, 63));
+
+  private static final Set<String> COUNTRIES = Set.copyOf(Arrays.asList(Locale.getISOCountries()));
+
+  private SubjectCheck() {}
+
+  /**
+   * What is wrong with a name.
+   *
+   * @param where what to name in the findings
+   */
+  public static List<Finding> check(DistinguishedName subject, String where) {
+    List<Finding> findings = new ArrayList<>();
+    if (subject.parts().size() > MOST_PARTS) {
+      findings.add(
+          problem(
+              "subject-too-long",
+              where,
+              "The subject has " + subject.parts().size() + " parts.",
+              "Leave parts out; " + MOST_PARTS + " are the most that is signed or asked for."));
+      return findings;
+    }
+    for (List<Attribute> part : subject.parts()) {
+      if (part.isEmpty()) {
+        findings.add(empty("A part of the subject", where));
+      }
+      for (Attribute attribute : part) {
+        attribute(attribute, where, findings);
+      }
+    }
+    return findings;
+  }
+
+  private static void attribute(Attribute attribute, String where, List<Finding> findings) {
+    String name = title(attribute.type());
+    String value = attribute.text();
+    if (!attribute.isText()) {
+      findings.add(
+          problem(
+              "subject-part-unreadable",
+              where,
+              "The " + name + " of the subject is no text.",
+              "Write it as text."));
+      return;
+    }
+    if (value.isBlank()) {
+      findings.add(empty("The " + name + " of the subject", where));
+      return;
+    }
+    if (value.codePoints().anyMatch(c -> c < 0x20 || (c >= 0x7F && c < 0xA0) || c == 0xFFFD)) {
+      findings.add(
+          problem(
+              "subject-part-unprintable",
+              where,
+              "The "
+                  + name
+                  + " of the subject holds a character that can't be seen: "
+                  + VisibleText.of(value)
+                  + ".",
+              "Write it without; programs that stop at such a character would take it for another"
+                  + " name."));
+      return;
+    }
+    Integer most = LONGEST.get(attribute.type());
+    if (most != null && value.codePointCount(0, value.length()) > most) {
+      findings.add(
+          problem(
+              "subject-part-too-long",
+              where,
+              "The "
+                  + name
+                  + " of the subject has "
+                  + value.codePointCount(0, value.length())
+                  + " characters; "
+                  + most
+                  + " are the most.",
+              attribute.type().equals(Oids.CN)
+                  ? "Use a shorter name there and give the host with --host: clients look for it"
+                      + " among the subject alternative names alone."
+                  : "Shorten it."));
+    }
+    if (attribute.type().equals(Oids.C) && !isCountry(value)) {
+      findings.add(country(value, where));
+    }
+  }
+
+  /** Whether a text is a country code of two letters known to ISO 3166-1, in upper case. */
+  static boolean isCountry(String code) {
+    return COUNTRIES.contains(code);
+  }
+
+  private static Finding country(String value, String where) {
+    String upper = value.toUpperCase(Locale.ROOT);
+    String remedy =
+        isCountry(upper)
+            ? "Write it " + upper + "."
+            : upper.equals("UK")
+                ? "The code of the United Kingdom is GB."
+                : "Use the code of two capital letters, such as IS for Iceland.";
+    return problem(
+        "country-unknown",
+        where,
+        "'" + VisibleText.of(value) + "' is no country code that ISO 3166-1 knows.",
+        remedy);
+  }
+
+  private static Finding empty(String what, String where) {
+    return problem("subject-part-empty", where, what + " is empty.", "Fill it in or leave it out.");
+  }
+
+  /** What people call a part of a name, such as {@code common name (CN)}. */
+  static String title(Oid type) {
+    String code = AttributeTypes.shortName(type).orElseGet(type::toString);
+    String words =
+        switch (code) {
+          case "CN" -> "common name";
+          case "O" -> "organisation";
+          case "OU" -> "organisational unit";
+          case "L" -> "place";
+          case "ST" -> "state or province";
+          case "C" -> "country";
+          case "UID" -> "user id";
+          case "DC" -> "domain component";
+          case "STREET" -> "street";
+          case "SN" -> "surname";
+          case "serialNumber" -> "serial number";
+          case "givenName" -> "given name";
+          case "emailAddress" -> "e-mail address";
+          default -> "";
+        };
+    return words.isEmpty() ? "part " + code : words + " (" + code + ")";
+  }
+
+  private static Finding problem(String id, String where, String statement, String remedy) {
+    return Finding.problem(id, where, statement, remedy);
+  }
+}

@@ -1,0 +1,275 @@
+package io.symbolon.issue;
+
+import static io.symbolon.fixture.Lanternfish.RANDOM;
+import static io.symbolon.fixture.Lanternfish.name;
+import static io.symbolon.fixture.Lanternfish.secret;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.file.Undo;
+import io.symbolon.fixture.Lanternfish;
+import io.symbolon.key.KeyKind;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.RevocationReason;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class AuthorityFolderTest {
+  private static final Clock CLOCK = Clock.systemUTC();
+
+  @TempDir Path temp;
+  private Path folder;
+  private SigningAuthority root;
+
+  @BeforeEach
+  void found() {
+    folder = temp.resolve("root");
+    root = found(folder, "Lanternfish Root", Optional.empty());
+  }
+
+  private static SigningAuthority found(
+      Path folder, String commonName, Optional<SigningAuthority> under) {
+    return SigningAuthority.found(
+        folder,
+        Founding.of(name(commonName), KeyKind.EC_P256, Lifetime.years(10)),
+        under,
+        secret("seal"),
+        RANDOM,
+        CLOCK);
+  }
+
+  private AuthorityFolder open() {
+    return AuthorityFolder.open(folder, CLOCK);
+  }
+
+  private static Order client(int number) {
+    return new Order(
+        new RequestDraft(name("buoy-" + number), List.of(), Use.CLIENT), Lifetime.days(90));
+  }
+
+  private static List<Order> clients(int from, int to) {
+    return IntStream.range(from, to).mapToObj(AuthorityFolderTest::client).toList();
+  }
+
+  private static List<String> ids(Ledger ledger) {
+    return ledger.findings().stream().map(Finding::id).toList();
+  }
+
+  @Test
+  void whatIsIssuedAndRevokedIsThereForTheNextOne() throws Exception {
+    SigningAuthority below = found(temp.resolve("below"), "Issuing", Optional.of(root));
+    assertEquals(
+        List.of(below.folder().certificate()), open().ledger().issued(), "the intermediate");
+    List<Certificate> handedOut = new ArrayList<>();
+    below.issue(
+        clients(0, 300), KeyKind.EC_P256, b -> b.forEach(c -> handedOut.add(c.certificate())));
+    SubjectPublicKeyInfo key =
+        SubjectPublicKeyInfo.of(KeyKind.RSA_2048.generate(RANDOM).getPublic());
+    handedOut.add(
+        below.sign(
+            new Order(
+                RequestDraft.of(name("x"), List.of(GeneralName.ofHost("x.example")), Use.SERVER),
+                Lifetime.days(9)),
+            key));
+
+    AuthorityFolder again = AuthorityFolder.open(temp.resolve("below"), CLOCK);
+    SigningAuthority signing = again.unlock(List.of(secret("wrong"), secret("seal")), RANDOM);
+    assertEquals(handedOut, again.ledger().issued());
+    assertEquals(2, again.chain().size());
+    Certificate lost = handedOut.get(7);
+    assertEquals(List.of(lost), again.ledger().find("BUOY-7"));
+    assertEquals(List.of(lost), again.ledger().find(lost.serialHex().substring(0, 20)));
+    Ledger after =
+        signing.revoke(List.of(lost), RevocationReason.KEY_COMPROMISE, Lifetime.days(30));
+    assertEquals(Ledger.Standing.REVOKED, after.standing(lost, CLOCK.instant()));
+    assertEquals(1, after.list().orElseThrow().size());
+    Ledger twice = signing.revoke(List.of(lost), RevocationReason.SUPERSEDED, Lifetime.days(30));
+    assertEquals(
+        RevocationReason.KEY_COMPROMISE,
+        java.util.Objects.requireNonNull(twice.revoked().get(lost.serial())).reason());
+    assertTrue(
+        twice
+                .list()
+                .orElseThrow()
+                .extensions()
+                .listNumber()
+                .orElseThrow()
+                .compareTo(after.list().orElseThrow().extensions().listNumber().orElseThrow())
+            > 0);
+    assertEquals(
+        "rw-------",
+        PosixFilePermissions.toString(
+            Files.getPosixFilePermissions(folder.resolve(AuthorityFolder.KEY))));
+    assertFalse(
+        Files.readString(folder.resolve(AuthorityFolder.KEY)).contains("BEGIN PRIVATE KEY"));
+  }
+
+  @Test
+  void wrongPasswordsWrongFoldersAndWrongKeysAreNamed() throws Exception {
+    SymbolonException locked =
+        assertThrows(
+            SymbolonException.class, () -> open().unlock(List.of(secret("wrong")), RANDOM));
+    assertEquals(Reason.LOCKED, locked.reason());
+    assertEquals("The key of Lanternfish Root was not opened.", locked.statement());
+    assertEquals(
+        Reason.NOT_FOUND,
+        assertThrows(SymbolonException.class, () -> AuthorityFolder.open(temp, CLOCK)).reason());
+    Files.write(
+        Files.createDirectory(temp.resolve("no")).resolve(AuthorityFolder.CERTIFICATE),
+        Lanternfish.pem(Lanternfish.INGEST.certificate()));
+    assertEquals(
+        Reason.NOT_UNDERSTOOD,
+        assertThrows(SymbolonException.class, () -> AuthorityFolder.open(temp.resolve("no"), CLOCK))
+            .reason());
+    assertEquals(
+        Reason.EXISTS,
+        assertThrows(SymbolonException.class, () -> found(folder, "Other", Optional.empty()))
+            .reason());
+    // Another authority of the same name: its key does not fit, and its chain leads elsewhere.
+    SigningAuthority twin = found(temp.resolve("twin"), "Lanternfish Root", Optional.empty());
+    Files.copy(
+        temp.resolve("twin").resolve(AuthorityFolder.KEY),
+        folder.resolve(AuthorityFolder.KEY),
+        java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+    assertEquals(
+        Reason.DOES_NOT_FIT,
+        assertThrows(SymbolonException.class, () -> open().unlock(List.of(secret("seal")), RANDOM))
+            .reason());
+    Files.write(
+        folder.resolve("certificates/stray.pem"),
+        Lanternfish.pem(twin.issue(client(1), KeyKind.EC_P256).certificate()));
+    assertEquals(List.of("not-issued-here"), ids(open().ledger()));
+    try (Stream<Path> left = Files.list(temp)) {
+      assertTrue(left.noneMatch(p -> p.getFileName().toString().startsWith(".symbolon")));
+    }
+  }
+
+  @Test
+  void aCrashInTheMiddleOfALineLosesOnlyWhatWasNeverHandedOut() throws Exception {
+    Certificate first = root.issue(client(1), KeyKind.EC_P256).certificate();
+    Path register = folder.resolve(Register.NAME);
+    Files.writeString(register, "issued MIIB", StandardOpenOption.APPEND);
+    assertEquals(List.of(first), open().ledger().issued());
+    Certificate second =
+        open()
+            .unlock(List.of(secret("seal")), RANDOM)
+            .issue(client(2), KeyKind.EC_P256)
+            .certificate();
+    assertEquals(List.of(first, second), open().ledger().issued());
+    assertEquals(List.of(), ids(open().ledger()));
+    // What a crash left of the file beside it is written again from the register.
+    Files.write(open().fileOf(second), new byte[0]);
+    Files.delete(open().fileOf(first));
+    assertEquals(List.of(), ids(open().ledger()));
+    assertEquals(
+        List.of(first, second),
+        CertificateFiles.read(List.of(open().fileOf(first), open().fileOf(second))));
+  }
+
+  @Test
+  void aDamagedRegisterIsRebuiltFromWhatLiesBesideIt() throws Exception {
+    List<Certificate> all = new ArrayList<>();
+    root.issue(clients(0, 5), KeyKind.EC_P256, b -> b.forEach(c -> all.add(c.certificate())));
+    root.revoke(all.subList(1, 3), RevocationReason.SUPERSEDED, Lifetime.days(30));
+    Path register = folder.resolve(Register.NAME);
+    byte[] content = Files.readAllBytes(register);
+    content[content.length / 2] ^= 1;
+    for (byte[] damaged :
+        List.of(content, new byte[0], "nonsense".getBytes(StandardCharsets.UTF_8))) {
+      Files.write(register, damaged);
+      Ledger ledger = open().ledger();
+      assertEquals(List.of("register-rebuilt"), ids(ledger));
+      assertEquals(new HashSet<>(all), new HashSet<>(ledger.issued()));
+      assertEquals(Set.of(all.get(1).serial(), all.get(2).serial()), ledger.revoked().keySet());
+      assertEquals(List.of(), ids(open().ledger()));
+    }
+    assertFalse(Undo.versions(register).isEmpty());
+    // One that signs when it meets the damage mends it first and forgets nothing.
+    Files.write(register, content);
+    root.issue(client(9), KeyKind.EC_P256);
+    assertEquals(6, open().ledger().issued().size());
+    assertEquals(2, open().ledger().revoked().size());
+  }
+
+  @Test
+  void aRevocationListThatIsLostOrOldIsAProblem() throws Exception {
+    Certificate lost = root.issue(client(1), KeyKind.EC_P256).certificate();
+    Path list = folder.resolve(AuthorityFolder.REVOCATIONS);
+    byte[] before = Files.readAllBytes(list);
+    root.revoke(List.of(lost), RevocationReason.UNSPECIFIED, Lifetime.days(30));
+    byte[] after = Files.readAllBytes(list);
+    Files.write(list, before);
+    assertEquals(List.of("revocation-list-behind"), ids(open().ledger()));
+    Files.delete(list);
+    assertEquals(List.of("revocation-list-absent"), ids(open().ledger()));
+    assertEquals(
+        List.of(), ids(root.revoke(List.of(), RevocationReason.UNSPECIFIED, Lifetime.days(90))));
+    Files.write(list, after);
+    Clock later = Clock.fixed(CLOCK.instant().plus(Duration.ofDays(20)), ZoneOffset.UTC);
+    assertEquals(List.of("revocation-list-due"), ids(AuthorityFolder.open(folder, later).ledger()));
+    Clock past = Clock.fixed(CLOCK.instant().plus(Duration.ofDays(40)), ZoneOffset.UTC);
+    assertEquals(
+        List.of("revocation-list-expired"), ids(AuthorityFolder.open(folder, past).ledger()));
+  }
+
+  @Test
+  void manyAtOnceLoseNothingAndUseNoSerialTwice() throws Exception {
+    ExecutorService pool = Executors.newFixedThreadPool(6);
+    try {
+      List<Callable<Void>> work = new ArrayList<>();
+      for (int worker = 0; worker < 6; worker++) {
+        int from = worker * 100;
+        work.add(
+            () -> {
+              SigningAuthority mine = open().unlock(List.of(secret("seal")), RANDOM);
+              for (int i = 0; i < 4; i++) {
+                mine.issue(clients(from + 5 * i, from + 5 * i + 5), KeyKind.EC_P256, b -> {});
+                Certificate last = mine.issue(client(from + 50 + i), KeyKind.EC_P256).certificate();
+                mine.revoke(List.of(last), RevocationReason.UNSPECIFIED, Lifetime.days(30));
+              }
+              return null;
+            });
+      }
+      for (Future<Void> one : pool.invokeAll(work)) {
+        one.get();
+      }
+    } finally {
+      pool.shutdownNow();
+    }
+    Ledger ledger = open().ledger();
+    assertEquals(List.of(), ids(ledger));
+    assertEquals(6 * 24, ledger.issued().size());
+    assertEquals(24, ledger.list().orElseThrow().size());
+    assertEquals(6 * 24, ledger.issued().stream().map(Certificate::serial).distinct().count());
+    try (Stream<Path> files = Files.list(folder.resolve(CertificateFiles.NAME))) {
+      assertEquals(6 * 24, files.count());
+    }
+  }
+}
