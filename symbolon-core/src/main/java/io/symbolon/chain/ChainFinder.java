@@ -53,6 +53,13 @@ public final class ChainFinder {
     }
   }
 
+  /** The authorities at hand with this name, whichever key they have. */
+  public List<Certificate> authoritiesNamed(DistinguishedName name) {
+    return bySubject.getOrDefault(name, List.of()).stream()
+        .filter(Certificate::isAuthority)
+        .toList();
+  }
+
   /** The best chain from {@code endEntity} upwards; at the least, it alone. */
   public Chain from(Certificate endEntity) {
     tries = 0;

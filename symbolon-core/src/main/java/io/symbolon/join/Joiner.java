@@ -9,6 +9,7 @@ import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
 import io.symbolon.key.Fit;
 import io.symbolon.survey.Match;
+import io.symbolon.survey.ReplyComparison;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
@@ -31,7 +32,7 @@ public final class Joiner {
    */
   public static Joined join(Survey survey, JoinOptions options) {
     Match match = chosen(survey, options.alias());
-    if (match.certificates().isEmpty()) {
+    if (match.certificates().isEmpty() || match.isWaiting()) {
       throw withoutCertificate(survey, match);
     }
     Chain chain = match.chain().orElseThrow();
@@ -81,7 +82,7 @@ public final class Joiner {
     if (matches.size() == 1) {
       return matches.get(0); // then the alias only names the result
     }
-    List<Match> certified = matches.stream().filter(m -> !m.certificates().isEmpty()).toList();
+    List<Match> certified = certified(matches);
     if (alias.isEmpty() && certified.size() == 1) {
       return certified.get(0);
     }
@@ -97,6 +98,21 @@ public final class Joiner {
             : "It is not clear which private key is meant.",
         "There are " + matches.size() + ": " + choices + ".",
         "Choose one with --alias NAME, or name only the files of one.");
+  }
+
+  /**
+   * The keys with a certificate. Where one of them waited for a reply that is now here, it is the
+   * one that is meant, whatever else its keystore holds.
+   */
+  private static List<Match> certified(List<Match> matches) {
+    List<Match> certified =
+        matches.stream().filter(m -> !m.certificates().isEmpty() && !m.isWaiting()).toList();
+    List<Match> answered =
+        certified.stream()
+            .filter(m -> !m.certificates().get(0).isSelfIssued())
+            .filter(m -> m.certificates().stream().anyMatch(Certificate::isSelfIssued))
+            .toList();
+    return answered.size() == 1 ? answered : certified;
   }
 
   /** What could not be read may be what is missing: then that is the thing to say. */
@@ -123,8 +139,10 @@ public final class Joiner {
         Reason.DOES_NOT_FIT,
         "No certificate belongs to the private key " + match.description() + ".",
         seen,
-        "Look for the certificate that was issued for this key, or for the key this certificate was"
-            + " requested with.");
+        match.isWaiting()
+            ? "It waits for its reply: add the reply of the authority to the files."
+            : "Look for the certificate that was issued for this key, or for the key this certificate"
+                + " was requested with.");
   }
 
   private static SymbolonException incomplete(Survey survey, Chain chain) {
@@ -136,12 +154,19 @@ public final class Joiner {
             + chain.last().subject().shortText()
             + "; its issuer is not among the files: "
             + chain.last().issuer()
-            + ".",
+            + "."
+            + namesake(survey, chain.last()),
         chain.last().isAuthority()
             ? "Add the certificate of that issuer. If it is the root and only not at hand, say"
                 + " --incomplete-chain: the root would be left out anyway."
             : "Add the certificate of that issuer, or say --incomplete-chain if it is left out on"
                 + " purpose; some clients will then refuse the server.");
+  }
+
+  private static String namesake(Survey survey, Certificate last) {
+    return survey.authoritiesNamed(last.issuer()).isEmpty()
+        ? ""
+        : " An authority of that name is here, but its key did not sign.";
   }
 
   private static List<Finding> findings(
@@ -168,17 +193,18 @@ public final class Joiner {
                   + ".",
               "Clients that do not know that issuer refuse the server."));
     }
-    if (match.certificates().size() > 1) {
+    if (match.issued().size() > 1) {
       findings.add(
           Finding.note(
               "several-certificates",
               where,
-              match.certificates().size()
+              match.issued().size()
                   + " certificates belong to this key; the one valid until "
                   + match.certificates().get(0).notAfter()
                   + " was taken.",
               "Name fewer files to take another."));
     }
+    findings.addAll(ReplyComparison.compare(survey, match));
     survey.failures().forEach(f -> findings.add(unread(f)));
     return findings;
   }

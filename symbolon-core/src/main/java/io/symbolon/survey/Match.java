@@ -4,6 +4,7 @@ import io.symbolon.VisibleText;
 import io.symbolon.chain.Chain;
 import io.symbolon.key.Fit;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.Placeholder;
 import java.util.List;
 import java.util.Optional;
 
@@ -30,6 +31,16 @@ public record Match(
     certificates = List.copyOf(certificates);
     requests = List.copyOf(requests);
     publicKeys = List.copyOf(publicKeys);
+  }
+
+  /** Whether the key waits in a keystore, and no authority's certificate for it is here. */
+  public boolean isWaiting() {
+    return !certificates.isEmpty() && certificates.stream().allMatch(Placeholder::is);
+  }
+
+  /** The certificates of the key that an authority signed. */
+  public List<Certificate> issued() {
+    return certificates.stream().filter(one -> !one.isSelfIssued()).toList();
   }
 
   /** The first place of the key. */

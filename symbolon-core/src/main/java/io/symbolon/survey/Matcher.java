@@ -187,7 +187,9 @@ final class Matcher {
     List<Certificate> best =
         certificates.stream()
             .sorted(
-                Comparator.comparing((Certificate c) -> !isValid(c))
+                // What the key signed itself only waits for what an authority signs.
+                Comparator.comparing(Certificate::isSelfIssued)
+                    .thenComparing(c -> !isValid(c))
                     .thenComparing(Certificate::notBefore, Comparator.reverseOrder()))
             .toList();
     Fit fit =

@@ -54,7 +54,7 @@ final class NextSteps {
   private void join() {
     for (Match match : survey.matches()) {
       Optional<Chain> chain = match.chain();
-      if (chain.isEmpty() || isJoinedAlready(match, chain.get())) {
+      if (chain.isEmpty() || match.isWaiting() || isJoinedAlready(match, chain.get())) {
         continue;
       }
       if (!chain.get().isComplete()) {
@@ -65,10 +65,25 @@ final class NextSteps {
                     + chain.get().last().issuer()
                     + " from the authority, add it to these files, and survey them again."));
       } else {
-        steps.add(
-            new NextStep(joinArguments(match, chain.get()), "makes the keystore of the server"));
+        steps.add(step(match, chain.get()));
       }
     }
+  }
+
+  /** A key that waits in one keystore and nowhere else gets its certificate there. */
+  private NextStep step(Match match, Chain chain) {
+    boolean waits =
+        match.keys().size() == 1
+            && match.key().alias().isPresent()
+            && match.certificates().stream().anyMatch(Certificate::isSelfIssued)
+            && !chain.endEntity().isSelfIssued();
+    if (!waits) {
+      return new NextStep(joinArguments(match, chain), "makes the keystore of the server");
+    }
+    List<String> arguments = joinArguments(match, chain);
+    List<String> inPlace = new ArrayList<>(arguments.subList(0, arguments.indexOf("--into")));
+    inPlace.add("--replace");
+    return new NextStep(inPlace, "gives the key that waits in the keystore its certificate");
   }
 
   /** Whether a keystore holds the key with all of its chain but, at the most, the root. */

@@ -6,11 +6,13 @@ import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -25,8 +27,10 @@ public final class Survey {
   private final List<SymbolonException> failures;
   private final Map<Certificate, List<Holding.Cert>> certificates;
   private final ChainFinder finder;
+  private @org.jspecify.annotations.Nullable CertificateIndex index;
   private final List<Match> matches;
   private final List<Chain> otherChains;
+  private final List<RequestStatus> requests;
   private final List<Finding> findings;
   private final List<NextStep> nextSteps;
 
@@ -45,6 +49,7 @@ public final class Survey {
     Matcher matcher = new Matcher(holdings, finder, now);
     this.matches = matcher.matches();
     this.otherChains = findOtherChains();
+    this.requests = findRequests();
     List<SymbolonException> allFailures = new ArrayList<>(folderFailures);
     files.forEach(file -> file.failure().ifPresent(allFailures::add));
     this.failures = List.copyOf(allFailures);
@@ -103,6 +108,34 @@ public final class Survey {
     return List.copyOf(chains);
   }
 
+  private List<RequestStatus> findRequests() {
+    Map<String, Match> keys = new HashMap<>();
+    for (Match match : matches) {
+      match.requests().forEach(one -> keys.put(one.request().publicKey().keyId(), match));
+    }
+    List<RequestStatus> all = new ArrayList<>();
+    for (Holding.Request holding : all(Holding.Request.class)) {
+      Optional<Match> key = Optional.ofNullable(keys.get(holding.request().publicKey().keyId()));
+      all.add(RequestStatus.of(this, index(), holding, key));
+    }
+    return List.copyOf(all);
+  }
+
+  /** Built when a request is here, or a reply is compared: most surveys need none. */
+  synchronized CertificateIndex index() {
+    CertificateIndex known = index;
+    if (known == null) {
+      known = new CertificateIndex(certificates.keySet());
+      index = known;
+    }
+    return known;
+  }
+
+  /** What has become of each request. */
+  public List<RequestStatus> requests() {
+    return requests;
+  }
+
   /** The moment for which validity was judged. */
   public Instant now() {
     return now;
@@ -136,6 +169,11 @@ public final class Survey {
   /** The best chain of a certificate among these files. */
   public Chain chainOf(Certificate certificate) {
     return finder.from(certificate);
+  }
+
+  /** The authorities among the files with this name, whichever key they have. */
+  public List<Certificate> authoritiesNamed(DistinguishedName name) {
+    return finder.authoritiesNamed(name);
   }
 
   /** All that is to be said, the worst first. */

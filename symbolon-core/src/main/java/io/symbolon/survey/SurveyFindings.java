@@ -93,6 +93,19 @@ final class SurveyFindings {
                   + ".",
               "Keep the one that is used, and delete the others."));
     }
+    if (match.isWaiting()) {
+      findings.add(
+          Finding.note(
+              "waiting-for-reply",
+              where,
+              "The key "
+                  + match.description()
+                  + " waits in its keystore for the reply to its request.",
+              "When the reply has come: symbolon join "
+                  + ShellQuote.quote(match.key().place().file().toString())
+                  + " REPLY --replace"));
+      return;
+    }
     if (match.certificates().isEmpty()) {
       boolean requested = !match.requests().isEmpty();
       findings.add(
@@ -121,12 +134,12 @@ final class SurveyFindings {
     } else if (match.fit() == Fit.NOT_CHECKED) {
       findings.add(CertificateJudge.fitNotChecked(match.certificates().get(0), where));
     }
-    if (match.certificates().size() > 1) {
+    if (match.issued().size() > 1) {
       findings.add(
           Finding.note(
               "several-certificates",
               where,
-              match.certificates().size()
+              match.issued().size()
                   + " certificates belong to this key; the one valid until "
                   + match.certificates().get(0).notAfter()
                   + " is taken.",
@@ -152,6 +165,7 @@ final class SurveyFindings {
       return;
     }
     String missing = chain.last().issuer().toString();
+    namesake(chain.last(), where);
     if (chain.last().isAuthority()) {
       findings.add(
           Finding.warning(
@@ -184,8 +198,42 @@ final class SurveyFindings {
     }
   }
 
+  /** An authority of the right name that signed something else. */
+  private void namesake(Certificate last, String where) {
+    survey.authoritiesNamed(last.issuer()).stream()
+        .findFirst()
+        .ifPresent(
+            namesake ->
+                findings.add(
+                    Finding.warning(
+                        "issuer-of-same-name",
+                        where,
+                        last.subject().shortText()
+                            + " names "
+                            + last.issuer()
+                            + " as its issuer. A certificate of that name is in "
+                            + survey.placeOf(namesake).map(Place::toString).orElse("")
+                            + ", but its key did not sign: it is another authority, or the same"
+                            + " with another key.",
+                        "Ask for the issuer's certificate with the key that signed.")));
+  }
+
   private void requests() {
-    for (Holding.Request request : survey.all(Holding.Request.class)) {
+    for (RequestStatus status : survey.requests()) {
+      Holding.Request request = status.request();
+      if (status.state() == RequestStatus.State.ANSWERED) {
+        status
+            .reply()
+            .ifPresent(reply -> findings.addAll(ReplyComparison.compare(survey, request, reply)));
+      }
+      if (RequestFlags.asksForAuthority(request.request())) {
+        findings.add(
+            Finding.warning(
+                "authority-flag-asked",
+                request.place().toString(),
+                "The request asks for an authority's certificate, which could sign others.",
+                "Ask who made it why; symbolon authority sign never grants it."));
+      }
       if (request.request().verify() == SignatureAlgorithm.Verdict.INVALID) {
         findings.add(
             Finding.problem(

@@ -1,0 +1,190 @@
+package io.symbolon.convert;
+
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.key.KeyForm;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.seal.Sealing;
+import io.symbolon.seal.Secret;
+import io.symbolon.store.Pkcs12Strength;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Format;
+import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.Certificate;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Changes one entry of a keystore and keeps every other as it is. A store that holds anything that
+ * could not be written again is refused, so that nothing is ever lost.
+ */
+public final class StoreEdit {
+  /** What a file says of itself that leaves doubt whether all of it would be kept. */
+  private static final Set<String> DOUBTS =
+      Set.of("unknown-block", "not-read-to-its-end", "integrity-not-checked");
+
+  private final FileSurvey file;
+  private final Bundle bundle;
+  private final Secret password;
+
+  private StoreEdit(FileSurvey file, Bundle bundle, Secret password) {
+    this.file = file;
+    this.bundle = bundle;
+    this.password = password;
+  }
+
+  /** Whether a file is a keystore, which can be changed so. */
+  public static boolean isStore(FileSurvey file) {
+    return target(file.format()).isPresent();
+  }
+
+  private static Optional<Target> target(Format format) {
+    return switch (format) {
+      case PKCS12 -> Optional.of(Target.PKCS12);
+      case JKS -> Optional.of(Target.JKS);
+      case JCEKS -> Optional.of(Target.JCEKS);
+      default -> Optional.empty();
+    };
+  }
+
+  /**
+   * Reads a keystore.
+   *
+   * @throws SymbolonException if it is none, is not wholly open, or holds what could not be written
+   *     again
+   */
+  public static StoreEdit open(Path store, Surveyor surveyor) {
+    Survey survey = surveyor.survey(List.of(store));
+    FileSurvey file = survey.files().get(0);
+    if (!survey.failures().isEmpty()) {
+      throw survey
+          .failures()
+          .get(0)
+          .restated(shown(store) + " can't be changed without losing what is in it.");
+    }
+    if (target(file.format()).isEmpty()) {
+      throw kept(store, "It is no keystore but " + file.format().title() + ".");
+    }
+    Contents contents = Arranger.arrange(survey);
+    if (contents.secretKeys() > 0 || file.locked()) {
+      throw kept(store, "It holds secret keys or locked entries, which are never opened.");
+    }
+    Optional<String> doubt =
+        file.findings().stream()
+            .filter(finding -> DOUBTS.contains(finding.id()))
+            .map(finding -> finding.statement())
+            .findFirst();
+    if (doubt.isPresent()) {
+      throw kept(store, doubt.get());
+    }
+    Bundle bundle = new Packer(contents, ConvertOptions.everything(), survey.now()).pack();
+    return new StoreEdit(file, bundle, file.opener().orElseGet(Secret::empty));
+  }
+
+  private static SymbolonException kept(Path store, String seen) {
+    return new SymbolonException(
+        Reason.UNSUPPORTED,
+        shown(store) + " can't be changed without losing what is in it.",
+        seen,
+        "Write the result into a new file with --into.");
+  }
+
+  private static String shown(Path path) {
+    return VisibleText.of(path.toString());
+  }
+
+  /** The format of the store, which it keeps. */
+  public Target target() {
+    return target(file.format()).orElseThrow();
+  }
+
+  /** The password that opened the store, which it keeps. */
+  public Secret password() {
+    return password;
+  }
+
+  /** How it is protected: a store for old readers stays one. */
+  public Pkcs12Strength strength() {
+    boolean weak =
+        file.protections().stream().anyMatch(one -> one.strength() == Sealing.Strength.WEAK);
+    return weak && target() == Target.PKCS12 ? Pkcs12Strength.WEAK : Pkcs12Strength.STRONG;
+  }
+
+  /** The aliases that are taken. */
+  public List<String> aliases() {
+    return bundle.entries().stream().flatMap(entry -> entry.name().stream()).toList();
+  }
+
+  /**
+   * The alias under which a key waits.
+   *
+   * @throws SymbolonException if the key is not in the store, or there several times
+   */
+  public String aliasOf(PrivateKeyInfo key) {
+    return entryOf(key).alias();
+  }
+
+  private StoreEntry.Credential entryOf(PrivateKeyInfo key) {
+    String fingerprint = key.revealFingerprint();
+    List<StoreEntry.Credential> same =
+        bundle.credentials().stream()
+            .filter(entry -> entry.key().revealFingerprint().equals(fingerprint))
+            .toList();
+    List<StoreEntry.Credential> waiting =
+        same.stream()
+            .filter(entry -> entry.chain().isEmpty() || entry.chain().get(0).isSelfIssued())
+            .toList();
+    List<StoreEntry.Credential> meant = waiting.size() == 1 ? waiting : same;
+    if (meant.size() != 1) {
+      throw new SymbolonException(
+          Reason.AMBIGUOUS,
+          "It is not clear which entry of " + shown(file.path()) + " is meant.",
+          "The private key is there " + same.size() + " times.",
+          "Write the result into a new file with --into.");
+    }
+    return meant.get(0);
+  }
+
+  /** The store in which the entry of a key has another chain, and all else is as it was. */
+  public Conversion completed(PrivateKeyInfo key, List<Certificate> chain) {
+    StoreEntry.Credential old = entryOf(key);
+    List<StoreEntry> entries = new ArrayList<>();
+    for (StoreEntry entry : bundle.entries()) {
+      entries.add(
+          entry.equals(old)
+              ? new StoreEntry.Credential(
+                  old.alias(), old.key(), chain, old.own(), old.localKeyId(), old.created())
+              : entry);
+    }
+    return conversion(entries);
+  }
+
+  /**
+   * The store with one more entry.
+   *
+   * @throws SymbolonException if the alias is taken
+   */
+  public Conversion with(StoreEntry.Credential added) {
+    if (aliases().stream().anyMatch(added.alias()::equalsIgnoreCase)) {
+      throw new SymbolonException(
+          Reason.EXISTS,
+          "The key was not put into " + shown(file.path()) + ".",
+          "There is an entry '" + VisibleText.of(added.alias()) + "' already.",
+          "Choose another name with --alias.");
+    }
+    List<StoreEntry> entries = new ArrayList<>(bundle.entries());
+    entries.add(added);
+    return conversion(entries);
+  }
+
+  private Conversion conversion(List<StoreEntry> entries) {
+    Bundle changed = new Bundle(entries, List.of(), List.of(), bundle.names());
+    return Conversion.of(changed, target(), KeyForm.PKCS8, shown(file.path()));
+  }
+}

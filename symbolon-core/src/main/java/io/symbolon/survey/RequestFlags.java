@@ -1,0 +1,14 @@
+package io.symbolon.survey;
+
+import io.symbolon.x509.BasicConstraints;
+import io.symbolon.x509.CertificateRequest;
+
+/** What a request asks for that is seldom meant well. */
+public final class RequestFlags {
+  private RequestFlags() {}
+
+  /** Whether it asks for the right to sign others. */
+  public static boolean asksForAuthority(CertificateRequest request) {
+    return request.extensions().basicConstraints().filter(BasicConstraints::authority).isPresent();
+  }
+}
