@@ -5,5 +5,6 @@ module io.symbolon.cli {
   requires io.symbolon.core;
   requires java.net.http;
   requires org.apache.tomcat.embed.core;
+  requires org.yaml.snakeyaml;
   requires static org.jspecify;
 }

@@ -3,6 +3,7 @@ package io.symbolon.cli;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import java.util.Arrays;
+import java.util.Optional;
 import org.apache.commons.cli.CommandLine;
 import org.apache.commons.cli.ParseException;
 
@@ -31,7 +32,8 @@ final class Cli {
     String first = arguments[0];
     if (first.equals("help") || first.equals("--help") || first.equals("-h")) {
       if (arguments.length > 1 && Command.find(arguments[1]).isPresent()) {
-        return help(Command.find(arguments[1]).get());
+        return help(
+            Command.find(arguments[1]).get(), Arrays.copyOfRange(arguments, 2, arguments.length));
       }
       Help.overview(session.out());
       return ExitCode.DONE;
@@ -41,7 +43,7 @@ final class Cli {
       return ExitCode.DONE;
     }
     return Command.find(first)
-        .map(command -> run(command, Arrays.copyOfRange(arguments, 1, arguments.length)))
+        .map(command -> command(command, Arrays.copyOfRange(arguments, 1, arguments.length)))
         .orElseGet(() -> unknown(first));
   }
 
@@ -52,12 +54,40 @@ final class Cli {
     return ExitCode.USAGE;
   }
 
-  private int help(Command command) {
+  private int help(Command command, String[] rest) {
+    return help(
+        command == Command.AUTHORITY && rest.length > 0
+            ? AuthorityAction.find(rest[0]).map(Work.class::cast).orElse(command)
+            : command);
+  }
+
+  /** A command, or the action that its first argument names. */
+  private int command(Command command, String[] arguments) {
+    if (command != Command.AUTHORITY) {
+      return run(command, arguments);
+    }
+    Optional<AuthorityAction> action =
+        Arrays.stream(arguments).findFirst().flatMap(AuthorityAction::find);
+    if (action.isPresent()) {
+      return run(action.get(), Arrays.copyOfRange(arguments, 1, arguments.length));
+    }
+    boolean asked =
+        arguments.length > 0 && (arguments[0].equals("--help") || arguments[0].equals("-h"));
+    AuthorityAction.help(asked ? session.out() : session.err());
+    return asked ? ExitCode.DONE : ExitCode.USAGE;
+  }
+
+  private int help(Work command) {
+    if (command == Command.AUTHORITY) {
+      AuthorityAction.help(session.out());
+      return ExitCode.DONE;
+    }
+
     command.spec().help(session.out());
     return ExitCode.DONE;
   }
 
-  private int run(Command command, String[] arguments) {
+  private int run(Work command, String[] arguments) {
     CommandSpec spec = command.spec();
     CommandLine parsed;
     try {
@@ -70,7 +100,7 @@ final class Cli {
     }
     String wrong = spec.wrongArguments(parsed.getArgList().size());
     if (!wrong.isEmpty()) {
-      return Usage.report(session, command, wrong, "see symbolon " + command.word() + " --help.");
+      return Usage.report(session, command, wrong, "see symbolon " + command.words() + " --help.");
     }
     Output output = Output.of(session, parsed);
     try (Invocation invocation = new Invocation(session, parsed, output)) {
@@ -82,25 +112,25 @@ final class Cli {
     }
   }
 
-  private int failed(Command command, Output output, SymbolonException e, boolean verbose) {
+  private int failed(Work command, Output output, SymbolonException e, boolean verbose) {
     session.out().flush();
-    session.err().println("symbolon " + command.word() + ": " + e.statement());
+    session.err().println("symbolon " + command.words() + ": " + e.statement());
     session.err().println("Seen: " + e.seen());
     session.err().println("To do: " + e.remedy());
     if (verbose) {
       e.printStackTrace(session.err());
     }
     if (output.isJson()) {
-      output.json(new FailureJson(command.word(), e));
+      output.json(new FailureJson(command.words(), e));
     }
     return ExitCode.of(e.reason());
   }
 
-  private int defect(Command command, Throwable e, boolean verbose) {
+  private int defect(Work command, Throwable e, boolean verbose) {
     session.out().flush();
     session
         .err()
-        .println("symbolon " + command.word() + ": a defect in Symbolon stopped the command.");
+        .println("symbolon " + command.words() + ": a defect in Symbolon stopped the command.");
     session.err().println("Seen: " + e.getClass().getName() + at(e));
     session.err().println("To do: report this with the output of the same command and --verbose.");
     if (verbose) {

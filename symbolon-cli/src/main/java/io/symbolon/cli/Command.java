@@ -8,10 +8,12 @@ import java.util.Optional;
  * The commands. What a command needs is loaded when it is run and not before, so that a small one
  * starts fast.
  */
-enum Command {
+enum Command implements Work {
   SURVEY("what files or folders hold, how it fits together, what is wrong, and what to do next"),
   JOIN("one credential out of a pile of files: key, certificate and chain in one keystore or file"),
   TRUSTSTORE("a truststore out of a pile of files: certificates only, never a key"),
+  REQUEST("a new key and a certificate signing request, checked against the receiver's rules"),
+  AUTHORITY("a private certificate authority: found one, sign requests, issue credentials, revoke"),
   CONVERT("the same content in another format, whole or in part"),
   PROBE("what a running server does in a handshake, explained"),
   UNDO("the files back as they were before a command replaced them"),
@@ -23,8 +25,14 @@ enum Command {
     this.gives = gives;
   }
 
-  String gives() {
+  @Override
+  public String gives() {
     return gives;
+  }
+
+  @Override
+  public String words() {
+    return word();
   }
 
   String word() {
@@ -39,11 +47,14 @@ enum Command {
     return Arrays.stream(values()).filter(command -> command.word().equals(word)).findFirst();
   }
 
-  CommandSpec spec() {
+  @Override
+  public CommandSpec spec() {
     return switch (this) {
       case SURVEY -> SurveyCommand.spec();
       case JOIN -> JoinCommand.spec();
       case TRUSTSTORE -> TruststoreCommand.spec();
+      case REQUEST -> RequestCommand.spec();
+      case AUTHORITY -> CommandSpec.of(this).none();
       case CONVERT -> ConvertCommand.spec();
       case PROBE -> ProbeCommand.spec();
       case UNDO -> UndoCommand.spec();
@@ -51,11 +62,14 @@ enum Command {
     };
   }
 
-  int run(Invocation invocation) {
+  @Override
+  public int run(Invocation invocation) {
     return switch (this) {
       case SURVEY -> SurveyCommand.run(invocation);
       case JOIN -> JoinCommand.run(invocation);
       case TRUSTSTORE -> TruststoreCommand.run(invocation);
+      case REQUEST -> RequestCommand.run(invocation);
+      case AUTHORITY -> ExitCode.USAGE;
       case CONVERT -> ConvertCommand.run(invocation);
       case PROBE -> ProbeCommand.run(invocation);
       case UNDO -> UndoCommand.run(invocation);

@@ -13,19 +13,19 @@ import org.apache.commons.cli.ParseException;
 final class CommandSpec {
   private static final int WIDTH = 100;
 
-  private final Command command;
+  private final Work work;
   private final Options options = new Options();
   private String argument = "";
   private String argumentText = "";
   private int leastArguments;
   private int mostArguments;
 
-  private CommandSpec(Command command) {
-    this.command = command;
+  private CommandSpec(Work work) {
+    this.work = work;
   }
 
-  static CommandSpec of(Command command) {
-    return new CommandSpec(command);
+  static CommandSpec of(Work work) {
+    return new CommandSpec(work);
   }
 
   /** Takes one or more files. */
@@ -43,6 +43,35 @@ final class CommandSpec {
     argumentText = description;
     leastArguments = 1;
     mostArguments = 1;
+    return this;
+  }
+
+  /** Takes no argument. */
+  CommandSpec none() {
+    mostArguments = 0;
+    return this;
+  }
+
+  /** The options that name the receiver's rules. */
+  CommandSpec rules() {
+    value("rules", "FILE", "What the receiver wants to see, in YAML: docs/rules.md.");
+    return value(
+        "variant", "NAME", "Which variant of the rules, where they have several, such as trial.");
+  }
+
+  /** Takes at most one argument. */
+  CommandSpec perhapsOne(String label, String description) {
+    one("[" + label + "]", description);
+    leastArguments = 0;
+    return this;
+  }
+
+  /** Takes any number of arguments, or none. */
+  CommandSpec any(String label, String description) {
+    argument = "[" + label + "...]";
+    argumentText = description;
+    leastArguments = 0;
+    mostArguments = Integer.MAX_VALUE;
     return this;
   }
 
@@ -123,10 +152,6 @@ final class CommandSpec {
     return this;
   }
 
-  Command command() {
-    return command;
-  }
-
   CommandLine parse(String[] arguments) throws ParseException {
     return DefaultParser.builder()
         .setAllowPartialMatching(false)
@@ -151,12 +176,13 @@ final class CommandSpec {
     formatter.setOptionComparator(null);
     formatter.setLongOptSeparator(" ");
     writer.println(
-        "symbolon " + command.word() + (argument.isEmpty() ? "" : " " + argument) + " [options]");
+        "symbolon " + work.words() + (argument.isEmpty() ? "" : " " + argument) + " [options]");
     writer.println();
-    formatter.printWrapped(writer, WIDTH, "Gives " + command.gives() + ".");
+    formatter.printWrapped(writer, WIDTH, "Gives " + work.gives() + ".");
     writer.println();
     if (!argument.isEmpty()) {
-      formatter.printWrapped(writer, WIDTH, argument.replace("...", "") + ": " + argumentText);
+      formatter.printWrapped(
+          writer, WIDTH, argument.replaceAll("[.\\[\\]]", "") + ": " + argumentText);
       writer.println();
     }
     formatter.printOptions(writer, WIDTH, options, 2, 3);

@@ -16,6 +16,23 @@ final class ConsolePrompt implements Session.Prompt {
     return Optional.ofNullable(console.readPassword("%s: ", question));
   }
 
+  @Override
+  @SuppressWarnings("SystemConsoleNull")
+  public Optional<String> line(String question) {
+    Console console = System.console();
+    if (console == null || !isTerminal(console)) {
+      return Optional.empty();
+    }
+    return Optional.ofNullable(console.readLine("%s", question));
+  }
+
+  @Override
+  @SuppressWarnings("SystemConsoleNull")
+  public boolean isAttended() {
+    Console console = System.console();
+    return console != null && isTerminal(console);
+  }
+
   /** From Java 22 on there is a console even where there is no terminal, and it can be asked. */
   private static boolean isTerminal(Console console) {
     try {

@@ -7,6 +7,7 @@ import io.symbolon.file.SafeFile;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 /**
@@ -26,10 +27,14 @@ record Destination(Path path, Target target, boolean folder) {
                     Invocation.usage(
                         "It is not said where the result shall go.",
                         "Name the file with --into, such as --into keystore.p12."));
+    return of(into, invocation.value("as"));
+  }
+
+  /** Where a text says, in a format that is said or told from the name. */
+  static Destination of(String into, Optional<String> as) {
     Path path = Invocation.path(into);
     boolean folder = into.endsWith("/") || into.endsWith("\\") || Files.isDirectory(path);
-    Target target =
-        invocation.value("as").map(Destination::ofWord).orElseGet(() -> ofName(into, folder));
+    Target target = as.map(Destination::ofWord).orElseGet(() -> ofName(into, folder));
     if (folder && target != Target.PEM && target != Target.DER) {
       throw Invocation.usage(
           Output.shown(path) + " is a folder, and " + target.title() + " is one file.",

@@ -4,6 +4,7 @@ import io.symbolon.VisibleText;
 import io.symbolon.survey.Holding;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.Placeholder;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
@@ -63,6 +64,9 @@ final class HoldingText {
   }
 
   static String role(Certificate certificate) {
+    if (Placeholder.is(certificate)) {
+      return "placeholder";
+    }
     return certificate.isAuthority()
         ? certificate.isSelfIssued() ? "root" : "intermediate"
         : certificate.isSelfIssued() ? "self-signed" : "end-entity";

@@ -4,6 +4,9 @@ import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import io.symbolon.convert.Target;
+import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.Rules;
+import io.symbolon.issue.Use;
 import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Strength;
@@ -23,6 +26,7 @@ final class Invocation implements AutoCloseable {
   private final CommandLine parsed;
   private final Output output;
   private final List<Secret> secrets = new ArrayList<>();
+  private @org.jspecify.annotations.Nullable List<Secret> unlocked;
 
   Invocation(Session session, CommandLine parsed, Output output) {
     this.session = session;
@@ -88,11 +92,15 @@ final class Invocation implements AutoCloseable {
 
   /** The passwords of --unlock; asked for once, in the order they were named. */
   List<Secret> unlock() {
-    List<Secret> unlock = new ArrayList<>();
-    for (String source : values("unlock")) {
-      unlock.add(keep(SecretSource.parse("--unlock", source).resolve(session)));
+    List<Secret> known = unlocked;
+    if (known == null) {
+      known = new ArrayList<>();
+      for (String source : values("unlock")) {
+        known.add(keep(SecretSource.parse("--unlock", source).resolve(session)));
+      }
+      unlocked = known;
     }
-    return unlock;
+    return known;
   }
 
   private Secret keep(Secret secret) {
@@ -126,6 +134,59 @@ final class Invocation implements AutoCloseable {
             .resolveSeal(session, has("replace"), true);
     keep(seal.secret());
     return seal;
+  }
+
+  /** The authority that --by names. */
+  AuthorityFolder authority() {
+    return AuthorityFolder.open(
+        path(
+            value("by")
+                .orElseThrow(
+                    () ->
+                        usage(
+                            "It is not said which authority is meant.",
+                            "Name its folder with --by FOLDER; symbolon authority found makes"
+                                + " one."))),
+        session.clock());
+  }
+
+  /** The passwords to try on the key of an authority; one is asked for where none is said. */
+  List<Secret> keyPasswords(AuthorityFolder authority) {
+    if (!values("unlock").isEmpty()) {
+      return unlock();
+    }
+    return List.of(
+        keep(
+            SecretSource.parse("--unlock", "ask")
+                .ask(
+                    session,
+                    "Password of " + HoldingText.name(authority.certificate().subject()))));
+  }
+
+  /** All arguments. */
+  List<String> arguments() {
+    return parsed.getArgList();
+  }
+
+  /** What a certificate shall be for, where it is said. */
+  Optional<Use> use() {
+    return value("for")
+        .map(
+            word ->
+                Use.ofWord(word)
+                    .orElseThrow(
+                        () ->
+                            usage(
+                                "There is no use '" + VisibleText.of(word) + "'.",
+                                "Say server, client or both.")));
+  }
+
+  /** The rules of the receiver, where they are given. */
+  Optional<Rules> rules() {
+    if (value("rules").isEmpty() && value("variant").isPresent()) {
+      throw usage("--variant is said without rules.", "Name their file with --rules.");
+    }
+    return value("rules").map(file -> RulesFile.read(path(file), value("variant")));
   }
 
   /** The form that private keys shall have in PEM and DER. */

@@ -12,8 +12,10 @@ import io.symbolon.key.Fit;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** {@code symbolon join FILE...}. */
 final class JoinCommand {
@@ -35,32 +37,57 @@ final class JoinCommand {
   }
 
   static int run(Invocation invocation) {
-    Destination destination = Destination.of(invocation);
-    if (!destination.target().holdsKeys()) {
+    Optional<Destination> into =
+        invocation.has("into") ? Optional.of(checked(invocation)) : Optional.empty();
+    if (into.isEmpty() && !invocation.has("replace")) {
       throw Invocation.usage(
-          destination.target().title() + " has no place for the private key of a credential.",
-          "Write pkcs12, jks, jceks or pem; or take the certificates alone with symbolon convert.");
+          "It is not said where the result shall go.",
+          "Name the file with --into, such as --into keystore.p12; or say --replace alone if the key"
+              + " waits for its certificate in a keystore, and shall get it there.");
     }
-    Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    destination.check(existing);
     Survey survey = invocation.survey(invocation.paths(), invocation.unlock());
     Joined joined = Joiner.join(survey, options(invocation));
-    Conversion conversion =
-        Conversion.of(
-            Bundle.of(List.of(joined.toEntry())),
-            destination.target(),
-            invocation.keyForm(),
-            destination.shown());
-    Result result = Result.write(invocation, destination, conversion, existing);
+    Optional<Path> waiting = InPlace.keystore(joined, survey, into);
+    Result result =
+        waiting.isPresent()
+            ? InPlace.complete(invocation, joined, waiting.get())
+            : fresh(invocation, joined, into.orElseThrow());
+    String alias =
+        waiting.isPresent() ? InPlace.alias(result, joined).orElse(joined.alias()) : joined.alias();
     List<Finding> findings = new ArrayList<>(joined.findings());
     findings.addAll(result.findings());
-    Report report = new Report(joined, result, findings, survey);
+    Report report = new Report(joined, alias, waiting.isPresent(), result, findings, survey);
     if (invocation.output().isJson()) {
       invocation.output().json(report::json);
     } else {
       report.print(invocation.output());
     }
     return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static Destination checked(Invocation invocation) {
+    Destination destination = Destination.of(invocation);
+    if (!destination.target().holdsKeys()) {
+      throw Invocation.usage(
+          destination.target().title() + " has no place for the private key of a credential.",
+          "Write pkcs12, jks, jceks or pem; or take the certificates alone with symbolon convert.");
+    }
+    destination.check(existing(invocation));
+    return destination;
+  }
+
+  private static Existing existing(Invocation invocation) {
+    return invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
+  }
+
+  private static Result fresh(Invocation invocation, Joined joined, Destination destination) {
+    Conversion conversion =
+        Conversion.of(
+            Bundle.of(List.of(joined.toEntry())),
+            destination.target(),
+            invocation.keyForm(),
+            destination.shown());
+    return Result.write(invocation, destination, conversion, existing(invocation));
   }
 
   private static JoinOptions options(Invocation invocation) {
@@ -77,13 +104,20 @@ final class JoinCommand {
     return options;
   }
 
-  private record Report(Joined joined, Result result, List<Finding> findings, Survey survey) {
+  private record Report(
+      Joined joined,
+      String alias,
+      boolean inPlace,
+      Result result,
+      List<Finding> findings,
+      Survey survey) {
     void print(Output output) {
       Paint paint = output.paint();
       var key = joined.credential().key();
       boolean proven = joined.credential().fit() == Fit.FITS;
       output.line(
-          paint.heading("Joined ") + HoldingText.name(joined.credential().certificate().subject()));
+          paint.heading(inPlace ? "Completed " : "Joined ")
+              + HoldingText.name(joined.credential().certificate().subject()));
       output.line(
           "  key      "
               + key.description()
@@ -106,9 +140,16 @@ final class JoinCommand {
       ResultText text = new ResultText(output, result);
       text.where(
           result.destination().target().isStore()
-              ? ", alias '" + HoldingText.plain(joined.alias()) + "'"
+              ? ", alias '" + HoldingText.plain(alias) + "'" + others()
               : "");
       text.findings(findings);
+    }
+
+    private String others() {
+      int others = result.entries().size() - 1;
+      return inPlace && others > 0
+          ? ", " + (others == 1 ? "the other entry" : "the " + others + " others") + " as before"
+          : "";
     }
 
     private String line(Certificate certificate, Paint paint) {
@@ -131,7 +172,8 @@ final class JoinCommand {
       json.writeStringField("command", "join");
       json.writeObjectFieldStart("credential");
       Json.result(json, result);
-      json.writeStringField("alias", joined.alias());
+      json.writeStringField("alias", alias);
+      json.writeBooleanField("inPlace", inPlace);
       json.writeBooleanField("fitProven", joined.credential().fit() == Fit.FITS);
       json.writeBooleanField("chainComplete", joined.chain().isComplete());
       Json.certificates(json, "chain", joined.credential().chain());

@@ -3,13 +3,9 @@ package io.symbolon.cli;
 import io.symbolon.Finding;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.Encoded;
-import io.symbolon.convert.Target;
-import io.symbolon.convert.Wrapping;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
-import io.symbolon.key.KeyForm;
-import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.store.StoreEntry;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -27,6 +23,7 @@ import java.util.Optional;
  * @param conversion what
  * @param files the files, and where older ones were put aside
  * @param sealed how it is sealed, in words; empty where it is open
+ * @param source where its password can be read again, as {@code --unlock} takes it
  * @param findings what is to be said about it
  */
 record Result(
@@ -34,6 +31,7 @@ record Result(
     Conversion conversion,
     List<Written> files,
     String sealed,
+    Optional<String> source,
     List<Finding> findings) {
   /**
    * A file that was written.
@@ -49,97 +47,60 @@ record Result(
    */
   static Result write(
       Invocation invocation, Destination destination, Conversion conversion, Existing existing) {
-    KeyForm form = invocation.keyForm();
-    Pkcs12Strength strength = invocation.strength(destination.target());
-    boolean open = open(invocation, destination, conversion);
-    boolean mayLieOpen = conversion.holdsKeys() && !destination.target().isStore();
-    if (mayLieOpen
-        && !open
-        && invocation.value("seal").isEmpty()
-        && !invocation.session().errIsTerminal()) {
-      throw Invocation.usage(
-          "It is not said how the private key in " + destination.shown() + " shall be protected.",
-          "Add --seal new=PATH to have it sealed with a strong password (or file=PATH, env=NAME,"
-              + " ask), or --unsealed to let it lie open.");
-    }
-    Optional<Seal> seal =
-        conversion.needsSeal() && !open ? Optional.of(invocation.seal()) : Optional.empty();
-    if (seal.isEmpty() && invocation.value("seal").isPresent()) {
-      throw Invocation.usage(
-          "There is nothing to seal: "
-              + (open ? "--unsealed is said." : "no private key is written, and no keystore."),
-          "Leave --seal out.");
-    }
-    return write(invocation, destination, conversion, existing, seal, form, strength);
+    return write(
+        destination,
+        conversion,
+        existing,
+        Guard.of(invocation, destination, conversion.holdsKeys()),
+        List.of());
   }
 
-  /** The same with a password that is known. */
+  /**
+   * The same with passwords that are known, together with other files.
+   *
+   * @param extra files that are written as well, or nothing is
+   */
   static Result write(
-      Invocation invocation,
       Destination destination,
       Conversion conversion,
       Existing existing,
-      Optional<Seal> seal,
-      KeyForm form,
-      Pkcs12Strength strength) {
-    Optional<Seal> sealKey =
-        invocation.value("seal-key").isPresent()
-            ? Optional.of(invocation.sealKey())
-            : Optional.empty();
-    if (sealKey.isPresent() && !(destination.target().isStore() && conversion.holdsKeys())) {
-      throw Invocation.usage(
-          "--seal-key is for keys in a keystore, and no such thing is written.",
-          "Leave it out; --seal protects a private key in a file of its own.");
-    }
-    Wrapping wrapping =
-        new Wrapping(form, strength, seal.map(Seal::secret), sealKey.map(Seal::secret));
+      Guard guard,
+      List<FileSet.Item> extra) {
     SecureRandom random = new SecureRandom();
     List<Encoded> encoded =
         destination.folder()
-            ? conversion.encodeEach(wrapping, random)
+            ? conversion.encodeEach(guard.wrapping(), random)
             : List.of(
                 conversion.encode(
-                    String.valueOf(destination.path().getFileName()), wrapping, random));
+                    String.valueOf(destination.path().getFileName()), guard.wrapping(), random));
     List<Written> written;
     try {
-      written = write(destination, encoded, existing, seal, sealKey);
+      written = write(destination, encoded, existing, guard, extra);
     } finally {
       encoded.forEach(file -> Arrays.fill(file.content(), (byte) 0));
     }
     List<Finding> findings = new ArrayList<>(conversion.findings());
-    findings.addAll(ResultFindings.of(destination, conversion, strength, seal, sealKey));
-    String sealed = seal.map(s -> sealed(s, sealKey, destination.target(), strength)).orElse("");
-    return new Result(destination, conversion, written, sealed, findings);
-  }
-
-  /** Whether private keys shall lie open, which only some formats allow. */
-  private static boolean open(
-      Invocation invocation, Destination destination, Conversion conversion) {
-    if (!invocation.has("unsealed")) {
-      return false;
-    }
-    if (destination.target().isStore()) {
-      throw Invocation.usage(
-          "A " + destination.target().title() + " always has a password.",
-          "Leave --unsealed out, or say --seal empty.");
-    }
-    if (!conversion.holdsKeys()) {
-      throw Invocation.usage(
-          "There is no private key in the result that could lie open.", "Leave --unsealed out.");
-    }
-    return true;
+    findings.addAll(
+        ResultFindings.of(
+            destination, conversion, guard.strength(), guard.seal(), guard.sealKey()));
+    return new Result(
+        destination,
+        conversion,
+        written,
+        guard.description(destination.target()),
+        guard.seal().map(Seal::source),
+        findings);
   }
 
   private static List<Written> write(
       Destination destination,
       List<Encoded> encoded,
       Existing existing,
-      Optional<Seal> seal,
-      Optional<Seal> sealKey) {
+      Guard guard,
+      List<FileSet.Item> extra) {
     boolean made = destination.folder() && FileSet.makeFolder(destination.path());
     List<FileSet.Item> items = new ArrayList<>();
-    seal.flatMap(Seal::item).ifPresent(items::add);
-    sealKey.flatMap(Seal::item).ifPresent(items::add);
+    items.addAll(guard.passwordFiles());
     int first = items.size();
     for (Encoded file : encoded) {
       items.add(
@@ -149,10 +110,12 @@ record Result(
               file.secret() ? Privacy.OWNER_ONLY : Privacy.SYSTEM_DEFAULT,
               existing));
     }
+    int last = items.size();
+    items.addAll(extra);
     try {
       List<Optional<Path>> asides = FileSet.write(items);
       List<Written> written = new ArrayList<>();
-      for (int i = first; i < items.size(); i++) {
+      for (int i = first; i < last; i++) {
         written.add(
             new Written(items.get(i).target(), encoded.get(i - first).secret(), asides.get(i)));
       }
@@ -173,26 +136,6 @@ record Result(
     } catch (IOException e) {
       // It was empty before and does no harm; why nothing was written matters more.
     }
-  }
-
-  private static String sealed(
-      Seal seal, Optional<Seal> sealKey, Target target, Pkcs12Strength strength) {
-    String how =
-        switch (target) {
-          case PKCS12 ->
-              strength.description() + ", " + HoldingText.count(strength.rounds(), "round");
-          case JKS -> "SHA-1";
-          case JCEKS -> "MD5 and 3DES for keys, SHA-1";
-          default ->
-              "PBES2, AES-256, PBKDF2-HMAC-SHA-256, "
-                  + HoldingText.count(Pkcs12Strength.STRONG.rounds(), "round");
-        };
-    return "with "
-        + seal.description()
-        + sealKey.map(key -> ", the keys with " + key.description()).orElse("")
-        + " ("
-        + how
-        + ")";
   }
 
   /** The entries that were written. */

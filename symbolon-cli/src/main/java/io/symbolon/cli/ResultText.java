@@ -21,8 +21,17 @@ final class ResultText {
 
   /** The lines that say where it went and how it is sealed. */
   void where(String more) {
+    where("into     ", more);
+  }
+
+  /** The same for a file with a new private key. */
+  void whereKey(String more) {
+    where("key into ", more);
+  }
+
+  private void where(String into, String more) {
     if (result.destination().folder()) {
-      output.line("  into     " + result.destination().shown());
+      output.line("  " + into + result.destination().shown());
       for (Result.Written file :
           result.files().subList(0, Math.min(SHOWN, result.files().size()))) {
         output.line(
@@ -34,7 +43,8 @@ final class ResultText {
     } else {
       Result.Written file = result.files().get(0);
       output.line(
-          "  into     "
+          "  "
+              + into
               + Output.shown(file.path())
               + paint.faint(
                   "  "

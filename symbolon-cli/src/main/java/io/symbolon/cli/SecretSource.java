@@ -78,7 +78,7 @@ record SecretSource(String option, String kind, String name) {
     return new Seal(secret, Optional.empty(), existing);
   }
 
-  private static Secret fresh(String source) {
+  static Secret fresh(String source) {
     SecureRandom random = new SecureRandom();
     char[] characters = new char[NEW_LENGTH];
     for (int i = 0; i < characters.length; i++) {
@@ -89,7 +89,7 @@ record SecretSource(String option, String kind, String name) {
     return secret;
   }
 
-  private Secret ask(Session session, String question) {
+  Secret ask(Session session, String question) {
     session.flush();
     char[] typed =
         session

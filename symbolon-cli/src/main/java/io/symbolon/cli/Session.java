@@ -28,11 +28,21 @@ record Session(
     Prompt prompt,
     Clock clock) {
 
-  /** Asks a person for a password. */
+  /** Asks a person. */
   @FunctionalInterface
   interface Prompt {
     /** The password, or nothing where there is no terminal to ask at. */
     Optional<char[]> ask(String question);
+
+    /** What a person types, shown as it is typed; nothing where there is no terminal. */
+    default Optional<String> line(String question) {
+      return Optional.empty();
+    }
+
+    /** Whether somebody is there to be asked. */
+    default boolean isAttended() {
+      return false;
+    }
   }
 
   static Session ofProcess() {

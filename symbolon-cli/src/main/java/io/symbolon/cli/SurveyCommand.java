@@ -1,7 +1,15 @@
 package io.symbolon.cli;
 
 import io.symbolon.Finding;
+import io.symbolon.issue.RequestDraft;
+import io.symbolon.issue.RuleCheck;
+import io.symbolon.issue.Rules;
+import io.symbolon.survey.RequestStatus;
 import io.symbolon.survey.Survey;
+import io.symbolon.x509.CertificateRequest;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
 
 /** {@code symbolon survey PATH...}. */
 final class SurveyCommand {
@@ -16,6 +24,7 @@ final class SurveyCommand {
             "NAME",
             "A host that a certificate here should cover: DNS name or IP address. May be given several"
                 + " times.")
+        .rules()
         .flag(
             "details",
             "Show everything in the files, to the last extension, and how they are protected; what is"
@@ -29,13 +38,14 @@ final class SurveyCommand {
             .surveyor(invocation.unlock())
             .withHosts(invocation.hosts())
             .survey(invocation.paths());
+    List<Finding> broken = broken(invocation, survey);
     boolean onlyFailure =
         survey.failures().size() == 1
             && survey.files().size() <= 1
             && survey.files().stream().allMatch(file -> file.isEmpty());
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(new SurveyJson(survey, invocation.has("details")));
+      output.json(new SurveyJson(survey, broken, invocation.has("details")));
     } else if (onlyFailure) {
       throw survey.failures().get(0); // nothing to show beside it: three lines say it all
     } else {
@@ -43,7 +53,7 @@ final class SurveyCommand {
         new DetailsText(output, survey).print();
         output.line("");
       }
-      new SurveyText(output, survey).print();
+      new SurveyText(output, survey, broken).print();
     }
     if (!survey.failures().isEmpty()) {
       return survey.failures().stream()
@@ -51,6 +61,29 @@ final class SurveyCommand {
           .findFirst()
           .orElse(ExitCode.INPUT);
     }
-    return Finding.anyProblem(survey.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return Finding.anyProblem(survey.findings()) || Finding.anyProblem(broken)
+        ? ExitCode.PROBLEM
+        : ExitCode.DONE;
+  }
+
+  /** The rules of the receiver that requests here break. */
+  private static List<Finding> broken(Invocation invocation, Survey survey) {
+    Optional<Rules> rules = invocation.rules();
+    List<Finding> broken = new ArrayList<>();
+    for (RequestStatus status : survey.requests()) {
+      CertificateRequest request = status.request().request();
+      String where = status.request().place().toString();
+      broken.addAll(RequestDraft.of(request).check(where));
+      rules.ifPresent(wanted -> broken.addAll(RuleCheck.check(wanted, request, where)));
+    }
+    if (rules.isPresent() && survey.requests().isEmpty()) {
+      broken.add(
+          Finding.warning(
+              "no-request",
+              "",
+              "The rules were applied to nothing: no request is among the files.",
+              "Name the file of the request."));
+    }
+    return broken;
   }
 }

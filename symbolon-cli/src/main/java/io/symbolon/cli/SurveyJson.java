@@ -1,6 +1,7 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.Finding;
 import io.symbolon.Hex;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
@@ -9,12 +10,15 @@ import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.NextStep;
+import io.symbolon.survey.RequestStatus;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Extension;
 import io.symbolon.x509.ExtensionText;
 import io.symbolon.x509.Extensions;
 import java.io.IOException;
+import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
@@ -22,11 +26,14 @@ import java.util.Optional;
 /** A survey as JSON. */
 final class SurveyJson implements Output.JsonValue {
   private final Survey survey;
+  private final List<Finding> findings;
   private final boolean details;
   private final Map<Holding.PrivateKey, String> keyIds = new HashMap<>();
 
-  SurveyJson(Survey survey, boolean details) {
+  SurveyJson(Survey survey, List<Finding> more, boolean details) {
     this.survey = survey;
+    this.findings = new ArrayList<>(more);
+    this.findings.addAll(survey.findings());
     this.details = details;
     for (Match match : survey.matches()) {
       Optional<String> id =
@@ -53,7 +60,8 @@ final class SurveyJson implements Output.JsonValue {
       file(json, file);
     }
     json.writeEndArray();
-    Json.findings(json, survey.findings());
+    requests(json);
+    Json.findings(json, findings);
     json.writeArrayFieldStart("next");
     for (NextStep step : survey.nextSteps()) {
       json.writeStartObject();
@@ -63,6 +71,27 @@ final class SurveyJson implements Output.JsonValue {
     }
     json.writeEndArray();
     json.writeEndObject();
+  }
+
+  private void requests(JsonGenerator json) throws IOException {
+    json.writeArrayFieldStart("requests");
+    for (RequestStatus status : survey.requests()) {
+      json.writeStartObject();
+      json.writeStringField("where", status.request().place().toString());
+      json.writeStringField("sha256", status.request().request().sha256());
+      json.writeStringField("state", status.state().name().toLowerCase(Locale.ROOT));
+      json.writeStringField(
+          "signature",
+          status.request().request().verify().name().toLowerCase(Locale.ROOT).replace('_', '-'));
+      if (status.key().isPresent()) {
+        json.writeStringField("key", status.key().get().key().place().toString());
+      }
+      if (status.reply().isPresent()) {
+        json.writeStringField("reply", status.reply().get().sha256());
+      }
+      json.writeEndObject();
+    }
+    json.writeEndArray();
   }
 
   private void file(JsonGenerator json, FileSurvey file) throws IOException {

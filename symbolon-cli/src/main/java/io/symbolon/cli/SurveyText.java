@@ -1,14 +1,20 @@
 package io.symbolon.cli;
 
+import io.symbolon.Finding;
+import io.symbolon.Level;
 import io.symbolon.chain.Chain;
+import io.symbolon.issue.RequestDraft;
 import io.symbolon.key.Fit;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.NextStep;
+import io.symbolon.survey.RequestStatus;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.CertificateRequest;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,21 +29,26 @@ final class SurveyText {
   private final Output output;
   private final Paint paint;
   private final Survey survey;
+  private final List<Finding> findings;
 
-  SurveyText(Output output, Survey survey) {
+  SurveyText(Output output, Survey survey, List<Finding> more) {
     this.output = output;
     this.paint = output.paint();
     this.survey = survey;
+    List<Finding> all = new ArrayList<>(more);
+    all.addAll(survey.findings());
+    all.sort(Comparator.comparing(Finding::level));
+    this.findings = all;
   }
 
   void print() {
     files();
     belonging();
-    if (!survey.findings().isEmpty()) {
+    requests();
+    if (!findings.isEmpty()) {
       output.line("");
-      output.line(
-          paint.heading("Findings") + paint.faint(": " + FindingsText.summary(survey.findings())));
-      FindingsText.print(output, survey.findings());
+      output.line(paint.heading("Findings") + paint.faint(": " + FindingsText.summary(findings)));
+      FindingsText.print(output, findings);
     }
     next();
   }
@@ -154,6 +165,63 @@ final class SurveyText {
     match.chain().ifPresent(chain -> chain(chain, "   └ "));
   }
 
+  private void requests() {
+    List<RequestStatus> all = survey.requests();
+    if (all.isEmpty()) {
+      return;
+    }
+    output.line("");
+    output.line(paint.heading("Requests"));
+    for (RequestStatus status : all.subList(0, Math.min(CHAINS_SHOWN, all.size()))) {
+      request(status);
+    }
+    more(all.size(), "request");
+  }
+
+  private void request(RequestStatus status) {
+    CertificateRequest request = status.request().request();
+    output.line(
+        "  "
+            + HoldingText.name(request.subject())
+            + "  "
+            + state(status)
+            + "  "
+            + paint.faint(status.request().place().toString()));
+    String subject = request.subject().toString();
+    output.line("    subject  " + (subject.isEmpty() ? "(empty)" : subject));
+    RequestReport.names(output, "    ", request.extensions().subjectAlternativeNames());
+    output.line("    for      " + RequestDraft.of(request).use().title());
+    output.line(
+        "    key      "
+            + request.publicKey().description()
+            + "  "
+            + status
+                .key()
+                .map(match -> paint.good("is in " + match.key().place()))
+                .orElse(paint.faint("is not among these files")));
+    output.line(
+        "    signed   "
+            + switch (request.verify()) {
+              case VALID -> paint.good("by this key");
+              case INVALID -> paint.level(Level.PROBLEM, "not by this key");
+              case NOT_CHECKED -> "not checked: this Java lacks the algorithm";
+            });
+  }
+
+  private String state(RequestStatus status) {
+    String by =
+        status
+            .reply()
+            .flatMap(survey::firstPlace)
+            .map(place -> paint.faint(" by " + place))
+            .orElse("");
+    return switch (status.state()) {
+      case WAITING -> paint.level(Level.WARNING, "waiting for its reply");
+      case ANSWERED -> paint.good("answered") + by;
+      case SUPERSEDED -> "superseded" + by;
+    };
+  }
+
   private static String others(Match match) {
     List<String> others = new ArrayList<>();
     match.requests().forEach(request -> others.add("its request is in " + request.place()));
@@ -186,8 +254,7 @@ final class SurveyText {
               + " (root)  "
               + paint.faint("known to this Java"));
     } else if (!chain.isComplete()) {
-      output.line(
-          indent + paint.level(io.symbolon.Level.WARNING, "missing: ") + chain.last().issuer());
+      output.line(indent + paint.level(Level.WARNING, "missing: ") + chain.last().issuer());
     }
   }
 

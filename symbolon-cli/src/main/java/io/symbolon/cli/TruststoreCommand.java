@@ -113,13 +113,13 @@ final class TruststoreCommand {
     Result result =
         keepsPassword
             ? Result.write(
-                invocation,
                 destination,
                 conversion,
                 Existing.REPLACE,
-                Optional.of(new Seal(present.opener().get(), Optional.empty(), Existing.REPLACE)),
-                KeyForm.PKCS8,
-                invocation.strength(destination.target()))
+                Guard.of(
+                    new Seal(present.opener().get(), Optional.empty(), Existing.REPLACE),
+                    invocation.strength(destination.target())),
+                List.of())
             : Result.write(invocation, destination, conversion, Existing.REPLACE);
     return new Report(destination, trust, true, Optional.of(result));
   }

@@ -5,8 +5,10 @@ import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.file.Undo;
 import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Optional;
 
 /** {@code symbolon undo FILE}. */
 final class UndoCommand {
@@ -14,62 +16,87 @@ final class UndoCommand {
 
   static CommandSpec spec() {
     return CommandSpec.of(Command.UNDO)
-        .one(
-            "FILE",
-            "The file to bring back as it was before it was last replaced; with --list also a"
-                + " folder.")
+        .perhapsOne(
+            "PATH",
+            "A file to bring back as it was before it was last replaced; or a folder (otherwise this"
+                + " one), in which everything comes back that the last command replaced there.")
+        .value(
+            "at",
+            "MOMENT",
+            "Undo an earlier replacement: the moment as --list shows it, or the beginning of it.")
         .flag("list", "Only list what could be brought back.")
         .common();
   }
 
   static int run(Invocation invocation) {
-    Path path = Invocation.path(invocation.argument());
-    List<Undo.Version> versions = Undo.versions(path);
+    Path path =
+        Invocation.path(invocation.arguments().isEmpty() ? "." : invocation.argument()).normalize();
+    Path shown = path.toString().isEmpty() ? Path.of(".") : path;
+    boolean folder = Files.isDirectory(shown);
+    List<Undo.Replacement> replacements = Undo.replacements(folder ? shown : path);
     Output output = invocation.output();
     if (invocation.has("list")) {
-      list(output, path, versions);
+      list(output, shown, replacements);
       return ExitCode.DONE;
     }
-    if (versions.isEmpty() || java.nio.file.Files.isDirectory(path)) {
+    Optional<String> at = invocation.value("at");
+    List<Undo.Replacement> meant =
+        at.isPresent()
+            ? replacements.stream().filter(one -> one.stamp().startsWith(at.get())).toList()
+            : replacements.stream().limit(1).toList();
+    if (meant.size() != 1) {
       throw new SymbolonException(
-          Reason.NOT_FOUND,
-          "There is nothing to undo for " + Output.shown(path) + ".",
-          versions.isEmpty()
-              ? "No earlier version of it is kept beside it."
-              : "It is a folder; one file at a time is brought back.",
+          meant.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
+          "There is nothing to undo for " + Output.shown(shown) + ".",
+          meant.isEmpty()
+              ? at.map(moment -> "Nothing was replaced at " + Output.shown(moment) + ".")
+                  .orElse("No earlier version is kept beside it.")
+              : meant.size() + " replacements begin with " + Output.shown(at.orElse("")) + ".",
           "See what there is with symbolon undo --list FOLDER.");
     }
-    Undo.Version version = versions.get(0);
-    Undo.bringBack(version);
+    Undo.bringBack(meant.get(0));
+    List<Undo.Version> versions = meant.get(0).versions();
     if (output.isJson()) {
-      output.json(json -> document(json, List.of(version)));
+      output.json(json -> document(json, versions));
     } else {
-      output.line(
-          output.paint().heading("Brought back ")
-              + Output.shown(path)
-              + ", as it was until "
-              + version.replacedAt());
-      output.line(
-          output
-              .paint()
-              .faint("  what was there is kept in turn; the same command brings it back"));
+      print(output, versions);
     }
     return ExitCode.DONE;
   }
 
-  private static void list(Output output, Path path, List<Undo.Version> versions) {
-    if (output.isJson()) {
-      output.json(json -> document(json, versions));
-      return;
-    }
-    if (versions.isEmpty()) {
-      output.line("No earlier version of anything is kept at " + Output.shown(path) + ".");
-    }
+  private static void print(Output output, List<Undo.Version> versions) {
     for (Undo.Version version : versions) {
       output.line(
-          "  "
-              + Output.shown(version.target())
-              + output.paint().faint("  as it was until " + version.replacedAt()));
+          output.paint().heading("Brought back ")
+              + Output.shown(version.target().normalize())
+              + ", as it was until "
+              + version.replacedAt());
+    }
+    output.line(
+        output.paint().faint("  what was there is kept in turn; the same command brings it back"));
+  }
+
+  private static void list(Output output, Path path, List<Undo.Replacement> replacements) {
+    if (output.isJson()) {
+      output.json(
+          json ->
+              document(
+                  json, replacements.stream().flatMap(one -> one.versions().stream()).toList()));
+      return;
+    }
+    if (replacements.isEmpty()) {
+      output.line("No earlier version of anything is kept at " + Output.shown(path) + ".");
+      return;
+    }
+    output.line(
+        output.paint().heading("What can be undone")
+            + output.paint().faint("  the latest first; --at MOMENT undoes an earlier one"));
+    for (Undo.Replacement one : replacements) {
+      String lead = "  " + one.stamp() + "  ";
+      for (Undo.Version version : one.versions()) {
+        output.line(lead + Output.shown(version.target().normalize()));
+        lead = " ".repeat(lead.length());
+      }
     }
   }
 

@@ -14,22 +14,22 @@ final class Usage {
 
   private Usage() {}
 
-  static int report(Session session, Command command, ParseException e) {
+  static int report(Session session, Work work, ParseException e) {
     String option =
         e instanceof UnrecognizedOptionException unknown ? name(unknown.getOption()) : "";
     boolean password =
         PASSWORD_WORDS.stream().anyMatch(option.toLowerCase(Locale.ROOT)::startsWith);
     return report(
         session,
-        command,
+        work,
         seen(e, option),
         password
             ? "passwords are never options: use --unlock or --seal with ask, file=PATH or env=NAME."
-            : "see symbolon " + command.word() + " --help.");
+            : "see symbolon " + work.words() + " --help.");
   }
 
-  static int report(Session session, Command command, String seen, String remedy) {
-    session.err().println("symbolon " + command.word() + ": the command line is wrong.");
+  static int report(Session session, Work work, String seen, String remedy) {
+    session.err().println("symbolon " + work.words() + ": the command line is wrong.");
     session.err().println("Seen: " + seen);
     session.err().println("To do: " + remedy);
     return ExitCode.USAGE;

@@ -10,7 +10,7 @@ import java.util.Set;
  * dots and hyphens, never more than one of a name, nothing that a path or a device could be made
  * of.
  */
-final class FileNames {
+public final class FileNames {
   private static final int LONGEST = 60;
   private static final Set<String> DEVICES = Set.of("con", "prn", "aux", "nul");
 
@@ -33,7 +33,8 @@ final class FileNames {
     return candidate;
   }
 
-  static String safe(String name) {
+  /** A name made of nothing but what is safe in a file name; may be empty. */
+  public static String safe(String name) {
     String plain =
         Normalizer.normalize(name, Normalizer.Form.NFKD)
             .replaceAll("\\p{M}+", "")

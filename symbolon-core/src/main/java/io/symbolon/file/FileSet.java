@@ -39,9 +39,11 @@ public final class FileSet {
   public static List<Optional<Path>> write(List<Item> items) {
     items.forEach(item -> SafeFile.check(item.target(), item.existing()));
     List<Optional<Path>> asides = new ArrayList<>();
+    Instant when = Undo.now();
     try {
       for (Item item : items) {
-        asides.add(SafeFile.write(item.target(), item.content(), item.privacy(), item.existing()));
+        asides.add(
+            SafeFile.write(item.target(), item.content(), item.privacy(), item.existing(), when));
       }
       return asides;
     } catch (SymbolonException e) {

@@ -15,6 +15,7 @@ import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.PosixFileAttributeView;
 import java.nio.file.attribute.PosixFileAttributes;
 import java.nio.file.attribute.PosixFilePermission;
+import java.time.Instant;
 import java.util.EnumSet;
 import java.util.Optional;
 import java.util.Set;
@@ -81,6 +82,12 @@ public final class SafeFile {
    */
   public static Optional<Path> write(
       Path target, byte[] content, Privacy privacy, Existing existing) {
+    return write(target, content, privacy, existing, Undo.now());
+  }
+
+  /** The same at the moment of a command that writes several files. */
+  static Optional<Path> write(
+      Path target, byte[] content, Privacy privacy, Existing existing, Instant when) {
     check(target, existing);
     // A link keeps being a link: what it points to is what is replaced.
     Path real = existing == Existing.REPLACE ? followed(target) : target;
@@ -91,7 +98,7 @@ public final class SafeFile {
       Optional<Path> aside = Optional.empty();
       if (existing == Existing.REPLACE && Files.exists(real, LinkOption.NOFOLLOW_LINKS)) {
         keepRights(real, temporary, privacy);
-        aside = Optional.of(Undo.putAside(real));
+        aside = Optional.of(Undo.putAside(real, when));
         Files.move(
             temporary, real, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
       } else {

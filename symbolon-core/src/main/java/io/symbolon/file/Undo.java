@@ -15,7 +15,9 @@ import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.stream.Stream;
 
 /**
@@ -46,8 +48,12 @@ public final class Undo {
    */
   public record Version(Path target, Path kept, Instant replacedAt) {}
 
-  /** Gives a file a second name under which it is kept. */
-  static Path putAside(Path target) throws IOException {
+  /**
+   * Gives a file a second name under which it is kept.
+   *
+   * @param when the moment of the command that replaces it: the same for all its files
+   */
+  static Path putAside(Path target, Instant when) throws IOException {
     Path folder = SafeFile.folderOf(target).resolve(FOLDER);
     if (!Files.isDirectory(folder, LinkOption.NOFOLLOW_LINKS)) {
       if (SafeFile.isPosix(target)) {
@@ -58,8 +64,7 @@ public final class Undo {
         Files.createDirectory(folder);
       }
     }
-    Instant now =
-        Instant.now(); // a file's time stamp, not a judgement: the system's clock is right
+    Instant now = when;
     Path kept = folder.resolve(STAMP.format(now) + "_" + target.getFileName());
     while (Files.exists(kept, LinkOption.NOFOLLOW_LINKS)) {
       now = now.plusMillis(1);
@@ -123,11 +128,64 @@ public final class Undo {
    * @throws SymbolonException if the file can't be written
    */
   public static void bringBack(Version version) {
+    bringBack(version, now());
+  }
+
+  /** The time stamp of what is put aside now: the system's clock is right for that. */
+  static Instant now() {
+    return Instant.now();
+  }
+
+  /**
+   * What commands have replaced in a folder, the latest command first: each with all the files that
+   * it replaced there.
+   *
+   * @throws SymbolonException if the folder can't be read
+   */
+  public static List<Replacement> replacements(Path folder) {
+    Map<Instant, List<Version>> byMoment = new TreeMap<>(Comparator.reverseOrder());
+    for (Version version : versions(folder)) {
+      byMoment.computeIfAbsent(version.replacedAt(), at -> new ArrayList<>()).add(version);
+    }
+    return byMoment.entrySet().stream()
+        .map(one -> new Replacement(one.getKey(), one.getValue()))
+        .toList();
+  }
+
+  /**
+   * The files that one command replaced in a folder.
+   *
+   * @param at when it did
+   * @param versions the files as they were before
+   */
+  public record Replacement(Instant at, List<Version> versions) {
+    /** Copies the versions. */
+    public Replacement {
+      versions = List.copyOf(versions);
+    }
+
+    /** The moment as it is written in the names of the files that are kept. */
+    public String stamp() {
+      return STAMP.format(at);
+    }
+  }
+
+  /**
+   * Brings all files of a command back. What is there now is put aside in turn.
+   *
+   * @throws SymbolonException if a file can't be written; those before it are back then
+   */
+  public static void bringBack(Replacement replacement) {
+    Instant when = now();
+    replacement.versions().forEach(version -> bringBack(version, when));
+  }
+
+  private static void bringBack(Version version, Instant when) {
     Path target = version.target();
     SafeFile.check(target, Existing.REPLACE);
     try {
       if (Files.exists(target, LinkOption.NOFOLLOW_LINKS)) {
-        putAside(target);
+        putAside(target, when);
       }
       Files.move(
           version.kept(),

@@ -4,6 +4,7 @@ import io.symbolon.Finding;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
 import io.symbolon.store.StoreEntry;
+import io.symbolon.survey.Place;
 import java.util.List;
 
 /**
@@ -12,11 +13,18 @@ import java.util.List;
  * @param alias the alias it gets
  * @param credential the private key and its certificates, as they shall be written
  * @param chain the whole chain that was found
+ * @param keyPlaces where its private key was found
  * @param findings what is to be said about it
  */
-public record Joined(String alias, Credential credential, Chain chain, List<Finding> findings) {
-  /** Copies the findings. */
+public record Joined(
+    String alias,
+    Credential credential,
+    Chain chain,
+    List<Place> keyPlaces,
+    List<Finding> findings) {
+  /** Copies the lists. */
   public Joined {
+    keyPlaces = List.copyOf(keyPlaces);
     findings = List.copyOf(findings);
   }
 

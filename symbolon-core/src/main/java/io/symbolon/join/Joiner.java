@@ -8,6 +8,7 @@ import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
 import io.symbolon.key.Fit;
+import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.ReplyComparison;
 import io.symbolon.survey.Survey;
@@ -49,7 +50,12 @@ public final class Joiner {
             .alias()
             .or(() -> match.key().alias())
             .orElseGet(() -> Aliases.readable(chain.endEntity()));
-    return new Joined(alias, credential, chain, findings);
+    return new Joined(
+        alias,
+        credential,
+        chain,
+        match.keys().stream().map(Holding.PrivateKey::place).toList(),
+        findings);
   }
 
   private static List<Certificate> withRoot(Chain chain) {

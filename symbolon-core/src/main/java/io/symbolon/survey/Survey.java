@@ -187,6 +187,10 @@ public final class Survey {
   }
 
   /** The first place of a certificate. */
+  public Optional<Place> firstPlace(Certificate certificate) {
+    return placeOf(certificate);
+  }
+
   Optional<Place> placeOf(Certificate certificate) {
     return Optional.ofNullable(certificates.get(certificate)).map(all -> all.get(0).place());
   }

@@ -1,0 +1,105 @@
+package io.symbolon.cli;
+
+import io.symbolon.Finding;
+import java.util.List;
+
+/** {@code symbolon request}. */
+final class RequestCommand {
+  private RequestCommand() {}
+
+  static CommandSpec spec() {
+    return CommandSpec.of(Command.REQUEST)
+        .none()
+        .value(
+            "subject",
+            "DN",
+            "For whom, such as 'CN=ingest.lanternfish.example,O=Lanternfish Observatory,C=IS'."
+                + " Without it the first host is the common name.")
+        .value(
+            "host",
+            "NAME",
+            "A host it shall cover: DNS name, wildcard or IP address. May be given several times; the"
+                + " common name is among them by itself.")
+        .value("email", "ADDRESS", "An e-mail address among the subject alternative names.")
+        .value("uri", "URI", "A URI among the subject alternative names.")
+        .value("for", "USE", "What for: server (otherwise), client or both.")
+        .value(
+            "key-type",
+            "TYPE",
+            "The kind of the new key: "
+                + KeyTypes.words()
+                + ". Otherwise ec-p256, or the first that"
+                + " the rules allow.")
+        .value("key", "FILE", "Ask with an existing private key, from any file or keystore.")
+        .value(
+            "like",
+            "FILE",
+            "Ask again for what a certificate, keystore or request has; other options replace parts"
+                + " of it. With a new key, unless --same-key is said.")
+        .flag("same-key", "With --like: keep the private key that is in FILE.")
+        .value(
+            "lasts",
+            "TIME",
+            "How long the certificate shall be valid, such as 397d (otherwise) or 2y. No request can"
+                + " say it; a keystore in which the key waits remembers it.")
+        .rules()
+        .value("into", "PATH", "Where the request goes: PEM, or DER with --as der or .der.")
+        .value("as", "FORMAT", "The format of the request: pem (otherwise) or der.")
+        .value(
+            "key-into",
+            "PATH",
+            "Where the new private key goes: a file of its own (.key, .pem), or a keystore (.p12,"
+                + " .jks) in which it waits under its alias for the reply. Into a keystore that is"
+                + " there, it is added with --replace; all else in it is kept.")
+        .value("alias", "NAME", "The alias of the key in a keystore.")
+        .value(
+            "seal",
+            "SOURCE",
+            "The password for the private key: ask, env=NAME, file=PATH (first line), empty, or"
+                + " new=PATH to make a strong one and save it there for its owner only.")
+        .flag("replace", "Replace existing files; the command undo brings the old ones back.")
+        .keyWriting()
+        .unlock()
+        .common();
+  }
+
+  static int run(Invocation invocation) {
+    boolean nothing =
+        List.of("subject", "host", "email", "uri", "like", "key").stream()
+            .noneMatch(invocation::has);
+    if (nothing && invocation.session().prompt().isAttended() && !invocation.output().isJson()) {
+      return RequestQuestions.run(invocation);
+    }
+    return write(invocation, RequestPlan.of(invocation));
+  }
+
+  /** Refuses a plan that breaks a rule, or writes it and tells what was written. */
+  static int write(Invocation invocation, RequestPlan plan) {
+    Output output = invocation.output();
+    if (Finding.anyProblem(plan.findings())) {
+      if (output.isJson()) {
+        output.json(json -> RequestReport.refused(json, plan));
+      } else {
+        FindingsText.print(output, plan.findings());
+        invocation.session().flush();
+      }
+      long count =
+          plan.findings().stream().filter(f -> f.level() == io.symbolon.Level.PROBLEM).count();
+      invocation.session().err().println("symbolon request: the request was not written.");
+      invocation
+          .session()
+          .err()
+          .println("Seen: " + HoldingText.count(count, "problem") + ", listed with the result.");
+      invocation.session().err().println("To do: mend all of them and give the command again.");
+      return ExitCode.NOT_WRITTEN;
+    }
+    RequestResult result = RequestResult.write(invocation, plan);
+    RequestReport report = new RequestReport(plan, result);
+    if (output.isJson()) {
+      output.json(report::json);
+    } else {
+      report.print(output);
+    }
+    return ExitCode.DONE;
+  }
+}

@@ -1,0 +1,172 @@
+package io.symbolon.cli;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.Finding;
+import io.symbolon.VisibleText;
+import io.symbolon.convert.Target;
+import io.symbolon.survey.ShellQuote;
+import io.symbolon.x509.CertificateRequest;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.HostName;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** What was asked for, for a person or as JSON. */
+record RequestReport(RequestPlan plan, RequestResult result) {
+  private static final int NAMES_SHOWN = 30;
+
+  void print(Output output) {
+    Paint paint = output.paint();
+    output.line(paint.heading("Request for ") + HoldingText.name(result.request().subject()));
+    fields(output, plan);
+    output.line(
+        "  into     "
+            + plan.into().shown()
+            + paint.faint("  " + plan.into().target().title() + ", no private key in it"));
+    if (result.keyFile().isPresent()) {
+      ResultText text = new ResultText(output, result.keyFile().get());
+      boolean store = plan.keyInto().filter(to -> to.target().isStore()).isPresent();
+      text.whereKey(
+          store ? ", waits as '" + HoldingText.plain(plan.alias()) + "' for its reply" : "");
+      text.findings(result.keyFile().get().findings());
+    }
+    output.line("");
+    output.line(paint.heading("To paste into an order form"));
+    new String(RequestResult.pem(result.request()), StandardCharsets.US_ASCII)
+        .lines()
+        .forEach(output::line);
+    output.line("");
+    output.line(paint.heading("Next"));
+    output.wrapped(
+        "  ",
+        "Send "
+            + plan.into().shown()
+            + " (or the text above) to the authority, ask for a certificate that is valid for "
+            + plan.lasts().title()
+            + ", and keep the private key where it is. When the reply has come, in whatever file:");
+    output.line("  " + paint.command("symbolon " + next()));
+  }
+
+  /** The command that takes the reply. */
+  private String next() {
+    List<String> arguments = new ArrayList<>(List.of("join"));
+    Optional<Destination> keyInto = plan.keyInto();
+    boolean store = keyInto.filter(to -> to.target().isStore()).isPresent();
+    String keyFile =
+        keyInto
+            .map(to -> to.path().toString())
+            .orElseGet(() -> plan.key().place().orElse("").replaceAll(" \\(.*", ""));
+    arguments.add(ShellQuote.quote(keyFile));
+    arguments.add("REPLY");
+    result
+        .keyFile()
+        .flatMap(Result::source)
+        .ifPresent(
+            source -> {
+              arguments.add("--unlock");
+              arguments.add(ShellQuote.quote(source));
+            });
+    if (store) {
+      arguments.add("--replace");
+    } else {
+      String base = RequestPlan.base(plan.draft());
+      arguments.addAll(List.of("--into", base + ".p12"));
+      arguments.addAll(List.of("--seal", "new=" + base + "-store.pass"));
+    }
+    return String.join(" ", arguments);
+  }
+
+  /** What a request says, field by field. */
+  static void fields(Output output, RequestPlan plan) {
+    Paint paint = output.paint();
+    String subject = plan.draft().subject().toString();
+    output.line("  subject  " + (subject.isEmpty() ? "(empty)" : subject));
+    names(output, plan.draft().names());
+    output.line("  for      " + plan.draft().use().title());
+    output.line(
+        "  key      "
+            + plan.key().publicKey().description()
+            + paint.faint(
+                plan.key().place().map(place -> "  the one in " + place).orElse("  new")));
+    plan.rules()
+        .ifPresent(
+            rules ->
+                output.line(
+                    "  rules    "
+                        + paint.good("kept")
+                        + paint.faint("  those of " + VisibleText.of(rules.receiver()))));
+  }
+
+  static void names(Output output, List<GeneralName> names) {
+    names(output, "  ", names);
+  }
+
+  static void names(Output output, String indent, List<GeneralName> names) {
+    String lead = indent + "names    ";
+    for (GeneralName name : names.subList(0, Math.min(NAMES_SHOWN, names.size()))) {
+      output.line(lead + VisibleText.of(name.toString()) + output.paint().faint(typed(name)));
+      lead = indent + "         ";
+    }
+    if (names.size() > NAMES_SHOWN) {
+      output.line(lead + output.paint().faint("and " + (names.size() - NAMES_SHOWN) + " more"));
+    }
+  }
+
+  private static String typed(GeneralName name) {
+    if (name.kind() != GeneralName.Kind.DNS || !name.value().contains("xn--")) {
+      return "";
+    }
+    return "  " + VisibleText.of(HostName.parse(name.value()).typed());
+  }
+
+  void json(JsonGenerator json) throws IOException {
+    CertificateRequest request = result.request();
+    json.writeStartObject();
+    json.writeStringField("command", "request");
+    json.writeObjectFieldStart("request");
+    json.writeStringField("path", plan.into().path().toString());
+    json.writeStringField("format", plan.into().target() == Target.DER ? "der" : "pem");
+    json.writeStringField("sha256", request.sha256());
+    fields(json, plan);
+    json.writeStringField("pem", new String(RequestResult.pem(request), StandardCharsets.US_ASCII));
+    json.writeEndObject();
+    if (result.keyFile().isPresent()) {
+      json.writeObjectFieldStart("key");
+      Json.result(json, result.keyFile().get());
+      json.writeStringField("alias", plan.alias());
+      json.writeEndObject();
+    }
+    json.writeStringField("next", "symbolon " + next());
+    List<Finding> findings = new ArrayList<>(plan.findings());
+    result.keyFile().ifPresent(file -> findings.addAll(file.findings()));
+    Json.findings(json, findings);
+    json.writeEndObject();
+  }
+
+  private static void fields(JsonGenerator json, RequestPlan plan) throws IOException {
+    json.writeStringField("keyId", plan.key().publicKey().keyId());
+    json.writeStringField("subject", plan.draft().subject().toString());
+    Json.hosts(json, plan.draft().names());
+    json.writeArrayFieldStart("names");
+    for (GeneralName name : plan.draft().names()) {
+      json.writeString(name.toString());
+    }
+    json.writeEndArray();
+    json.writeStringField("for", plan.draft().use().word());
+    json.writeStringField("algorithm", plan.key().publicKey().description());
+  }
+
+  static void refused(JsonGenerator json, RequestPlan plan) throws IOException {
+    json.writeStartObject();
+    json.writeStringField("command", "request");
+    json.writeBooleanField("failed", true);
+    json.writeObjectFieldStart("request");
+    fields(json, plan);
+    json.writeEndObject();
+    Json.findings(json, plan.findings());
+    json.writeEndObject();
+  }
+}

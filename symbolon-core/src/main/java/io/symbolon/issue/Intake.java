@@ -1,0 +1,162 @@
+package io.symbolon.issue;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.survey.RequestFlags;
+import io.symbolon.x509.CertificateRequest;
+import io.symbolon.x509.Extension;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.HostName;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * What an authority takes from a request: the subject, the names that its use allows, and nothing
+ * else. Never the right to sign others.
+ *
+ * @param draft what would be signed
+ * @param findings what was left out or changed, and what keeps it from being signed
+ */
+public record Intake(RequestDraft draft, List<Finding> findings) {
+  /** What every certificate gets anyway, by its use. */
+  private static final Set<Oid> DECIDED_HERE =
+      Set.of(
+          Oids.SUBJECT_ALT_NAME,
+          Oids.KEY_USAGE,
+          Oids.EXT_KEY_USAGE,
+          Oids.BASIC_CONSTRAINTS,
+          Oids.SUBJECT_KEY_ID);
+
+  /** Copies the findings. */
+  public Intake {
+    findings = List.copyOf(findings);
+  }
+
+  /**
+   * Takes a request in.
+   *
+   * @param use what it is signed for; what it asks for where none is said
+   * @param hosts the hosts it is signed for; those it asks for where there are none
+   * @param where what to name in the findings
+   * @throws SymbolonException if the request is not signed by its own key, or that can't be told
+   */
+  public static Intake of(
+      CertificateRequest request, Optional<Use> use, List<HostName> hosts, String where) {
+    checkSignature(request, where);
+    List<Finding> findings = new ArrayList<>();
+    RequestDraft asked = RequestDraft.of(request);
+    Use chosen = use.orElse(asked.use());
+    if (RequestFlags.asksForAuthority(request)) {
+      findings.add(
+          Finding.warning(
+              "authority-flag-not-granted",
+              where,
+              "The request asks for an authority's certificate; an end-entity certificate is"
+                  + " signed.",
+              "Ask who made it why. An intermediate is founded with symbolon authority found"
+                  + " --under."));
+    }
+    for (Extension extension : request.extensions().all()) {
+      if (!DECIDED_HERE.contains(extension.oid())) {
+        findings.add(
+            Finding.note(
+                "extension-not-copied",
+                where,
+                "The request asks for the extension "
+                    + Oids.nameOrDotted(extension.oid())
+                    + ", which is not copied.",
+                ""));
+      }
+    }
+    if (use.isPresent() && use.get() != asked.use() && Use.of(request.extensions()).isPresent()) {
+      findings.add(
+          Finding.note(
+              "use-overridden",
+              where,
+              "The request asks for "
+                  + asked.use().title()
+                  + "; it is signed for "
+                  + use.get().title()
+                  + ".",
+              ""));
+    }
+    List<GeneralName> names = new ArrayList<>();
+    if (!hosts.isEmpty()) {
+      hosts.forEach(host -> names.add(GeneralName.ofHost(host.toString())));
+    }
+    for (GeneralName name : asked.names()) {
+      if (!allowed(name, chosen)) {
+        findings.add(
+            Finding.warning(
+                "name-not-copied",
+                where,
+                "The name "
+                    + VisibleText.of(name.toString())
+                    + " is not copied: certificates for "
+                    + chosen.title()
+                    + " have none of its kind here.",
+                ""));
+      } else if (hosts.isEmpty() || !name.isHost()) {
+        names.add(name);
+      }
+    }
+    request
+        .publicKey()
+        .weakness()
+        .ifPresent(
+            why ->
+                findings.add(
+                    Finding.problem(
+                        "weak-key",
+                        where,
+                        "Its key (" + request.publicKey().description() + ") is too weak. " + why,
+                        "Have a new request made with a new key.")));
+    return new Intake(RequestDraft.of(request.subject(), names, chosen), findings);
+  }
+
+  private static boolean allowed(GeneralName name, Use use) {
+    return switch (name.kind()) {
+      case DNS -> isHost(name);
+      case IP, URI -> true;
+      case EMAIL -> use.isForClients();
+      case DIRECTORY, REGISTERED_ID, OTHER -> false;
+    };
+  }
+
+  private static boolean isHost(GeneralName name) {
+    try {
+      return HostName.parse(name.value()).toString().equalsIgnoreCase(name.value());
+    } catch (SymbolonException e) {
+      return false;
+    }
+  }
+
+  private static void checkSignature(CertificateRequest request, String where) {
+    switch (request.verify()) {
+      case VALID -> {
+        return;
+      }
+      case INVALID ->
+          throw new SymbolonException(
+              Reason.DOES_NOT_FIT,
+              "The request in " + where + " was not signed.",
+              "Its own signature does not verify: it was changed or damaged, or whoever sent it does"
+                  + " not have the key.",
+              "Have it made and sent again.");
+      case NOT_CHECKED ->
+          throw new SymbolonException(
+              Reason.UNSUPPORTED,
+              "The request in " + where + " was not signed.",
+              "Whether it was made by its own key can't be told: this Java lacks "
+                  + request.signatureAlgorithm().name()
+                  + " or its key.",
+              "Use a newer Java, or have it made with another key.");
+    }
+  }
+}
