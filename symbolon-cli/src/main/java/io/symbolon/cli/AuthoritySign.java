@@ -48,7 +48,7 @@ final class AuthoritySign {
             "Where the certificate and its chain go, such as reply.pem; .der takes the certificate"
                 + " alone, .p7b both.")
         .value("as", "FORMAT", "The format: pem, der, pkcs7 or pkcs7-pem.")
-        .flag("with-root", "Put the root into the chain as well.")
+        .flag("without-root", "Leave the root out of the chain; whoever joins it has it then.")
         .flag("replace", "Replace an existing file; the command undo brings the old one back.")
         .flag("yes", "Sign without asking at a terminal.")
         .value("unlock", "SOURCE", "The password of the authority's key; asked for otherwise.")
@@ -177,7 +177,7 @@ final class AuthoritySign {
       SigningAuthority authority,
       Certificate certificate) {
     List<Certificate> chain = new ArrayList<>(authority.authority().chainOf(certificate));
-    if (!invocation.has("with-root")) {
+    if (invocation.has("without-root")) {
       chain.removeIf(Certificate::isSelfIssued);
     }
     List<Certificate> written = destination.target() == Target.DER ? List.of(certificate) : chain;

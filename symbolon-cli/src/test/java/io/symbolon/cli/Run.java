@@ -33,7 +33,23 @@ record Run(int code, String out, String err) {
             environment,
             environment.containsKey("TERMINAL"),
             false,
-            question -> Optional.ofNullable(answers.poll()).map(String::toCharArray),
+            new Session.Prompt() {
+              @Override
+              public Optional<char[]> ask(String question) {
+                return Optional.ofNullable(answers.poll()).map(String::toCharArray);
+              }
+
+              @Override
+              public Optional<String> line(String question) {
+                out.writeBytes(question.getBytes(StandardCharsets.UTF_8));
+                return Optional.ofNullable(answers.poll());
+              }
+
+              @Override
+              public boolean isAttended() {
+                return environment.containsKey("ATTENDED");
+              }
+            },
             Clock.systemUTC());
     int code =
         new Cli(session).run(Arrays.stream(arguments).map(Object::toString).toArray(String[]::new));

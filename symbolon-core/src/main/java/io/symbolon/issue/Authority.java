@@ -164,7 +164,7 @@ public final class Authority {
       NameConstraints constraints =
           link.extensions().nameConstraints().orElse(NameConstraints.none());
       for (GeneralName name : judgedNames(order.draft())) {
-        Optional<String> refusal = constraints.refusal(name);
+        Optional<String> refusal = constraints.refusal(name, link.subject().shortText());
         if (refusal.isPresent()) {
           boolean common = !order.draft().names().contains(name);
           findings.add(
@@ -176,8 +176,6 @@ public final class Authority {
                       + (common ? ", which clients take for a host," : "")
                       + " "
                       + refusal.get()
-                      + " to "
-                      + link.subject().shortText()
                       + ".",
                   common
                       ? "Add a permitted host to the alternative names, such as with --host; then"

@@ -182,12 +182,19 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
   /**
    * Why a name is refused, if it is: not permitted, or excluded.
    *
+   * @param name the name
+   * @param authority whose constraints these are, for the sentence
    * @return the rest of a sentence that begins with the name
    */
-  public Optional<String> refusal(GeneralName name) {
+  public Optional<String> refusal(GeneralName name, String authority) {
     for (Area area : excluded) {
       if (area.holds(name)) {
-        return Optional.of("lies in " + area + ", which is excluded");
+        return Optional.of(
+            "lies in "
+                + VisibleText.of(area.text())
+                + ", which "
+                + authority
+                + " must not sign for");
       }
     }
     List<Area> sameKind = permitted.stream().filter(area -> area.kind() == name.kind()).toList();
@@ -198,7 +205,9 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
           "does not lie in "
               + String.join(
                   " or ", sameKind.stream().map(area -> VisibleText.of(area.text())).toList())
-              + ", the only hosts permitted");
+              + ", all that "
+              + authority
+              + " may sign for");
     }
     return Optional.empty();
   }
