@@ -136,11 +136,11 @@ final class AuthorityList {
     json.writeObjectFieldStart("authority");
     json.writeStringField("path", folder.folder().toString());
     Json.certificates(json, "chain", folder.chain());
+    json.writeStringField("certificates", folder.certificates().toString());
     json.writeArrayFieldStart("issued");
     for (Certificate certificate : ledger.issued()) {
       json.writeStartObject();
       Json.certificate(json, certificate);
-      json.writeStringField("file", folder.fileOf(certificate).toString());
       json.writeStringField(
           "standing", ledger.standing(certificate, now).name().toLowerCase(Locale.ROOT));
       Authority.Revoked revoked = ledger.revoked().get(certificate.serial());

@@ -197,7 +197,7 @@ final class AuthoritySign {
           e.reason(),
           "The certificate was signed, but " + destination.shown() + " was not written.",
           e.seen(),
-          "Take it from " + Output.shown(authority.folder().fileOf(certificate)) + ".",
+          "It is the last one in " + Output.shown(authority.folder().certificates()) + ".",
           e);
     }
   }
@@ -217,8 +217,8 @@ final class AuthoritySign {
       new ResultText(output, result).where("");
       output.line(
           "  kept     "
-              + Output.shown(folder.fileOf(certificate))
-              + paint.faint("  and in the register of the authority"));
+              + Output.shown(folder.folder())
+              + paint.faint("  the certificate is on record there"));
       new FindingsSection(output).print(findings);
     }
 

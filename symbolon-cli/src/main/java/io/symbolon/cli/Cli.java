@@ -107,7 +107,7 @@ final class Cli {
       return command.run(invocation);
     } catch (SymbolonException e) {
       return failed(command, output, e, parsed.hasOption("verbose"));
-    } catch (RuntimeException | StackOverflowError | OutOfMemoryError e) {
+    } catch (RuntimeException | VirtualMachineError | LinkageError e) {
       return defect(command, e, parsed.hasOption("verbose"));
     }
   }

@@ -89,7 +89,7 @@ final class RequestCommand {
       invocation
           .session()
           .err()
-          .println("Seen: " + HoldingText.count(count, "problem") + ", listed with the result.");
+          .println("Seen: " + HoldingText.count(count, "problem") + ", listed on standard output.");
       invocation.session().err().println("To do: mend all of them and give the command again.");
       return ExitCode.NOT_WRITTEN;
     }

@@ -58,9 +58,7 @@ record RequestPlan(
           "--key-into is for a new private key; the existing one stays where it is.",
           "Leave it out, or copy the key with symbolon convert.");
     }
-    List<Finding> findings = new ArrayList<>(draft.check(into.shown()));
-    rules.ifPresent(
-        wanted -> findings.addAll(RuleCheck.check(wanted, draft, key.publicKey(), into.shown())));
+    List<Finding> findings = RuleCheck.all(draft, key.publicKey(), rules, into.shown());
     String alias = invocation.value("alias").orElse(base);
     return new RequestPlan(draft, key, lasts, rules, into, keyInto, alias, findings);
   }

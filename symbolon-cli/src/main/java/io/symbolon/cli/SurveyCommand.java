@@ -73,8 +73,7 @@ final class SurveyCommand {
     for (RequestStatus status : survey.requests()) {
       CertificateRequest request = status.request().request();
       String where = status.request().place().toString();
-      broken.addAll(RequestDraft.of(request).check(where));
-      rules.ifPresent(wanted -> broken.addAll(RuleCheck.check(wanted, request, where)));
+      broken.addAll(RuleCheck.all(RequestDraft.of(request), request.publicKey(), rules, where));
     }
     if (rules.isPresent() && survey.requests().isEmpty()) {
       broken.add(

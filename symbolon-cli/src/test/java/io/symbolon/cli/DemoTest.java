@@ -32,11 +32,18 @@ class DemoTest {
             "got 200 over TLSv1.3",
             "Lanternfish ingest: 17 buoys reporting",
             "refused: ",
-            "unable to find valid certification path")) {
+            "unable to find valid certification path",
+            "Tidewater Certificate Desk wants the organisation",
+            "Completed catalogue.lanternfish.example",
+            "answered by " + into + "/catalogue.p12",
+            "revoked  ")) {
       assertTrue(run.out().contains(line), () -> line + "\nis missing in\n" + run.out());
     }
-    assertEquals("", run.err());
-    for (String file : List.of("ingest.pass", "truststore.pass")) {
+    assertEquals(
+        List.of("symbolon request: the request was not written."), // as the story tells
+        run.err().lines().filter(line -> line.startsWith("symbolon")).toList());
+    for (String file :
+        List.of("ingest.pass", "truststore.pass", "issuing.pass", "buoy-passwords/buoy-017.pass")) {
       String password = Files.readString(into.resolve(file)).strip();
       assertFalse(run.out().contains(password), "a password was shown");
     }

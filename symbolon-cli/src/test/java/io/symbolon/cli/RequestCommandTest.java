@@ -227,7 +227,6 @@ class RequestCommandTest {
             "rule-www",
             "rule-part-fixed",
             "rule-place-shortened",
-            "rule-country",
             "rule-wildcard",
             "rule-key"),
         bad.findingIds());

@@ -58,14 +58,14 @@ public final class AuthorityFolder {
   private final Clock clock;
   private final List<Certificate> chain;
   private final Register register;
-  private final CertificateFiles files;
+  private final CertificateBundle bundle;
 
   private AuthorityFolder(Path folder, Clock clock, List<Certificate> chain) {
     this.folder = folder;
     this.clock = clock;
     this.chain = List.copyOf(chain);
     this.register = new Register(folder.resolve(Register.NAME));
-    this.files = new CertificateFiles(folder.resolve(CertificateFiles.NAME));
+    this.bundle = new CertificateBundle(folder.resolve(CertificateBundle.NAME));
   }
 
   /**
@@ -84,7 +84,7 @@ public final class AuthorityFolder {
               : "There is no such folder.",
           "Check the name, or found an authority with symbolon authority found.");
     }
-    List<Certificate> chain = CertificateFiles.read(List.of(file));
+    List<Certificate> chain = CertificateBundle.read(file);
     if (chain.isEmpty() || !chain.get(0).isAuthority()) {
       throw new SymbolonException(
           Reason.NOT_UNDERSTOOD,
@@ -112,9 +112,9 @@ public final class AuthorityFolder {
     return chain;
   }
 
-  /** The file with a certificate that it issued. */
-  public Path fileOf(Certificate certificate) {
-    return files.file(certificate);
+  /** The file with the certificates that it issued, one behind the other. */
+  public Path certificates() {
+    return bundle.file();
   }
 
   Instant now() {
@@ -168,32 +168,7 @@ public final class AuthorityFolder {
     if (state == Register.State.DAMAGED) {
       rebuild(list, findings);
     }
-    List<Certificate> unknown = new ArrayList<>();
-    for (Path file : files.complete(register.issued())) {
-      List<Certificate> found = CertificateFiles.read(List.of(file));
-      if (found.size() == 1 && isOurs(found.get(0))) {
-        unknown.addAll(found);
-      } else {
-        findings.add(
-            Finding.warning(
-                "not-issued-here",
-                shown(file),
-                "The file lies among the issued certificates but is none that "
-                    + name()
-                    + " has signed.",
-                "Move it elsewhere."));
-      }
-    }
-    if (!unknown.isEmpty()) {
-      register.issue(unknown);
-      findings.add(
-          Finding.warning(
-              "register-completed",
-              shown(folder.resolve(Register.NAME)),
-              unknown.size()
-                  + " certificates were among the files and not in the register; they are now.",
-              "Look whether somebody has brought an old register back."));
-    }
+    completeBundle(findings);
     list.ifPresent(found -> takeOver(found, findings));
     judge(list, findings);
     return new Ledger(
@@ -203,6 +178,50 @@ public final class AuthorityFolder {
         List.copyOf(findings));
   }
 
+  /** Makes register and bundle agree: what is in one of them alone gets into the other. */
+  private void completeBundle(List<Finding> findings) {
+    if (bundle.isWhole(register.issued().values())) {
+      return;
+    }
+    List<Certificate> unknown = new ArrayList<>();
+    int strangers = 0;
+    for (Certificate found : bundle.read()) {
+      if (!register.issued().containsKey(found.serial())) {
+        if (isOurs(found)) {
+          unknown.add(found);
+        } else {
+          strangers++;
+        }
+      }
+    }
+    register.issue(unknown);
+    bundle.write(register.issued().values());
+    if (!unknown.isEmpty()) {
+      findings.add(
+          Finding.warning(
+              "register-completed",
+              shown(folder.resolve(Register.NAME)),
+              counted(unknown.size())
+                  + " among the issued certificates but not in the register; now they are.",
+              "Look whether somebody has brought an old register back."));
+    }
+    if (strangers > 0) {
+      findings.add(
+          Finding.warning(
+              "not-issued-here",
+              shown(bundle.file()),
+              counted(strangers)
+                  + " among the issued certificates that "
+                  + name()
+                  + " has not signed; they were taken out.",
+              "The file as it was is kept for undo."));
+    }
+  }
+
+  private static String counted(int certificates) {
+    return certificates == 1 ? "1 certificate was" : certificates + " certificates were";
+  }
+
   private boolean isOurs(Certificate certificate) {
     return certificate.issuer().equals(certificate().subject())
         && certificate.verify(certificate()) == SignatureAlgorithm.Verdict.VALID;
@@ -210,27 +229,26 @@ public final class AuthorityFolder {
 
   /** From what is sound in the register, the certificates beside it and the revocation list. */
   private void rebuild(Optional<RevocationList> list, List<Finding> findings) {
-    List<Certificate> sound = register.certificates();
-    List<Authority.Revoked> revoked = new ArrayList<>(register.revoked().values());
-    register.rewrite(sound, revoked);
-    int before = sound.size();
-    List<Certificate> beside = new ArrayList<>();
-    for (Certificate certificate : CertificateFiles.read(files.complete(register.issued()))) {
-      if (isOurs(certificate)) {
-        beside.add(certificate);
+    List<Certificate> all = register.certificates();
+    int sound = all.size();
+    Set<BigInteger> known = new HashSet<>(register.issued().keySet());
+    for (Certificate certificate : bundle.read()) {
+      if (!known.contains(certificate.serial()) && isOurs(certificate)) {
+        known.add(certificate.serial());
+        all.add(certificate);
       }
     }
-    register.issue(beside);
+    register.rewrite(all, List.copyOf(register.revoked().values()));
     findings.add(
         Finding.warning(
             "register-rebuilt",
             shown(folder.resolve(Register.NAME)),
-            "The register was missing or damaged. It was written anew: "
-                + before
-                + " certificates from its sound lines, "
-                + beside.size()
-                + " from the files beside it"
-                + (list.isPresent() ? ", and the revocations from the revocation list." : "."),
+            "The register was missing or damaged. It was written anew with "
+                + sound
+                + " certificates from its sound lines and "
+                + (all.size() - sound)
+                + " from the file beside it"
+                + (list.isPresent() ? ", and the revocations of the revocation list." : "."),
             "Compare it with what you know was issued; the damaged file is kept for undo."));
   }
 
@@ -326,8 +344,9 @@ public final class AuthorityFolder {
             "Give the command again; if that happens twice, this machine's randomness is broken.");
       }
     }
+    List<Certificate> before = register.certificates();
     register.issue(certificates);
-    files.write(certificates);
+    bundle.add(before, certificates);
     return certificates.size();
   }
 

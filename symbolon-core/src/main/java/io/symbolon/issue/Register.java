@@ -185,6 +185,9 @@ final class Register {
 
   /** Writes certificates down, on the disk when this returns. */
   void issue(Collection<Certificate> certificates) {
+    if (certificates.isEmpty()) {
+      return;
+    }
     StringBuilder lines = new StringBuilder();
     certificates.forEach(certificate -> lines.append(issuedLine(certificate)));
     append(lines.toString());

@@ -7,7 +7,6 @@ import io.symbolon.der.Oid;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.x509.Attribute;
-import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import java.util.ArrayList;
@@ -15,6 +14,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -30,12 +30,21 @@ public final class RuleCheck {
   }
 
   /**
-   * All breaks of the rules by a request.
+   * All that is wrong with what is asked for: for any receiver, and for the one whose rules these
+   * are.
    *
    * @param where what to name in the findings
    */
-  public static List<Finding> check(Rules rules, CertificateRequest request, String where) {
-    return check(rules, RequestDraft.of(request), request.publicKey(), where);
+  public static List<Finding> all(
+      RequestDraft draft, SubjectPublicKeyInfo key, Optional<Rules> rules, String where) {
+    List<Finding> all = new ArrayList<>(draft.check(where));
+    boolean countryTold = all.stream().anyMatch(f -> f.id().equals("country-unknown"));
+    rules.ifPresent(
+        wanted ->
+            check(wanted, draft, key, where).stream()
+                .filter(broken -> !countryTold || !broken.id().equals("rule-country"))
+                .forEach(all::add));
+    return List.copyOf(all);
   }
 
   /** All breaks of the rules by a draft and the key it is for. */
@@ -239,7 +248,7 @@ public final class RuleCheck {
       broken(
           "rule-www",
           wants("no host that begins with www.; there is " + shown),
-          "Ask for " + shown.substring(4) + "; the receiver adds the other itself.");
+          "Ask for " + shown.substring(4) + " instead.");
     }
     if (rule.qualified() && host.indexOf('.') < 0) {
       broken(

@@ -29,6 +29,10 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
 
@@ -37,7 +41,7 @@ import java.util.stream.Stream;
  * before it is returned. Thread-safe.
  */
 public final class SigningAuthority {
-  private static final int BATCH = 256; // certificates that are written down at once
+  private static final int BATCH = 125; // certificates that are written down at once
 
   private final AuthorityFolder folder;
   private final Authority authority;
@@ -123,7 +127,7 @@ public final class SigningAuthority {
     }
     put(folder.resolve(AuthorityFolder.CERTIFICATE), chain.toByteArray(), Privacy.SYSTEM_DEFAULT);
     put(folder.resolve(Register.NAME), Register.empty(), Privacy.SYSTEM_DEFAULT);
-    Files.createDirectory(folder.resolve(CertificateFiles.NAME));
+    put(folder.resolve(CertificateBundle.NAME), new byte[0], Privacy.SYSTEM_DEFAULT);
     AuthorityFolder.writeList(
         folder,
         authority.revocationList(
@@ -175,14 +179,28 @@ public final class SigningAuthority {
    * @param recorded is given each batch, in the order of the orders, once it is written down
    */
   public void issue(List<Order> orders, KeyKind kind, Consumer<List<Credential>> recorded) {
-    for (int from = 0; from < orders.size(); from += BATCH) {
-      List<Order> batch = orders.subList(from, Math.min(from + BATCH, orders.size()));
-      Instant now = folder.now();
-      List<Credential> credentials =
-          batch.parallelStream().map(order -> authority.issue(order, kind, now)).toList();
-      folder.record(credentials.stream().map(Credential::certificate).toList());
-      recorded.accept(credentials);
+    ExecutorService writer = Executors.newSingleThreadExecutor();
+    try {
+      CompletableFuture<Void> before = CompletableFuture.completedFuture(null);
+      for (int from = 0; from < orders.size(); from += BATCH) {
+        List<Order> batch = orders.subList(from, Math.min(from + BATCH, orders.size()));
+        Instant now = folder.now();
+        List<Credential> credentials =
+            batch.parallelStream().map(order -> authority.issue(order, kind, now)).toList();
+        before.join(); // one batch is written down while the next is made, and no more
+        before = CompletableFuture.runAsync(() -> record(credentials, recorded), writer);
+      }
+      before.join();
+    } catch (CompletionException e) {
+      throw e.getCause() instanceof RuntimeException cause ? cause : e;
+    } finally {
+      writer.shutdown();
     }
+  }
+
+  private void record(List<Credential> credentials, Consumer<List<Credential>> recorded) {
+    folder.record(credentials.stream().map(Credential::certificate).toList());
+    recorded.accept(credentials);
   }
 
   /**

@@ -3,6 +3,7 @@ package io.symbolon.issue;
 import static io.symbolon.fixture.Lanternfish.RANDOM;
 import static io.symbolon.fixture.Lanternfish.name;
 import static io.symbolon.fixture.Lanternfish.secret;
+import static org.junit.jupiter.api.Assertions.assertArrayEquals;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
@@ -163,7 +164,7 @@ class AuthorityFolderTest {
         assertThrows(SymbolonException.class, () -> open().unlock(List.of(secret("seal")), RANDOM))
             .reason());
     Files.write(
-        folder.resolve("certificates/stray.pem"),
+        open().certificates(),
         Lanternfish.pem(twin.issue(client(1), KeyKind.EC_P256).certificate()));
     assertEquals(List.of("not-issued-here"), ids(open().ledger()));
     try (Stream<Path> left = Files.list(temp)) {
@@ -185,12 +186,20 @@ class AuthorityFolderTest {
     assertEquals(List.of(first, second), open().ledger().issued());
     assertEquals(List.of(), ids(open().ledger()));
     // What a crash left of the file beside it is written again from the register.
-    Files.write(open().fileOf(second), new byte[0]);
-    Files.delete(open().fileOf(first));
-    assertEquals(List.of(), ids(open().ledger()));
-    assertEquals(
-        List.of(first, second),
-        CertificateFiles.read(List.of(open().fileOf(first), open().fileOf(second))));
+    byte[] whole = Files.readAllBytes(open().certificates());
+    for (int length : new int[] {0, 100, whole.length - 1}) {
+      Files.write(open().certificates(), java.util.Arrays.copyOf(whole, length));
+      assertEquals(List.of(), ids(open().ledger()));
+      assertArrayEquals(whole, Files.readAllBytes(open().certificates()));
+    }
+    // One that signs meets it first: nothing is appended to a broken end.
+    Files.write(open().certificates(), java.util.Arrays.copyOf(whole, 100));
+    Certificate third = root.issue(client(3), KeyKind.EC_P256).certificate();
+    assertEquals(List.of(first, second, third), CertificateBundle.read(open().certificates()));
+    // An old register was brought back.
+    Files.write(register, Register.empty());
+    assertEquals(List.of("register-completed"), ids(open().ledger()));
+    assertEquals(3, open().ledger().issued().size());
   }
 
   @Test
@@ -268,8 +277,6 @@ class AuthorityFolderTest {
     assertEquals(6 * 24, ledger.issued().size());
     assertEquals(24, ledger.list().orElseThrow().size());
     assertEquals(6 * 24, ledger.issued().stream().map(Certificate::serial).distinct().count());
-    try (Stream<Path> files = Files.list(folder.resolve(CertificateFiles.NAME))) {
-      assertEquals(6 * 24, files.count());
-    }
+    assertEquals(ledger.issued(), CertificateBundle.read(open().certificates()));
   }
 }

@@ -1,0 +1,140 @@
+package io.symbolon.benchmarks;
+
+import io.symbolon.issue.Founding;
+import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.Order;
+import io.symbolon.issue.RequestDraft;
+import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.Use;
+import io.symbolon.key.KeyKind;
+import io.symbolon.seal.Secret;
+import io.symbolon.x509.DistinguishedName;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.GeneralSecurityException;
+import java.security.KeyPair;
+import java.security.KeyPairGenerator;
+import java.security.SecureRandom;
+import java.security.Signature;
+import java.security.spec.ECGenParameterSpec;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
+import org.openjdk.jmh.annotations.Benchmark;
+import org.openjdk.jmh.annotations.BenchmarkMode;
+import org.openjdk.jmh.annotations.Fork;
+import org.openjdk.jmh.annotations.Level;
+import org.openjdk.jmh.annotations.Measurement;
+import org.openjdk.jmh.annotations.Mode;
+import org.openjdk.jmh.annotations.OutputTimeUnit;
+import org.openjdk.jmh.annotations.Scope;
+import org.openjdk.jmh.annotations.Setup;
+import org.openjdk.jmh.annotations.State;
+import org.openjdk.jmh.annotations.TearDown;
+import org.openjdk.jmh.annotations.Warmup;
+
+/**
+ * A thousand client credentials on P-256, made, signed and on record in the folder of an authority,
+ * beside what the platform needs to make as many keys and signatures on the same cores.
+ */
+@State(Scope.Benchmark)
+@BenchmarkMode(Mode.AverageTime)
+@OutputTimeUnit(TimeUnit.MILLISECONDS)
+@Warmup(iterations = 6, time = 3)
+@Measurement(iterations = 8, time = 3)
+@Fork(2)
+public class Issuing {
+  private static final int CREDENTIALS = 1_000;
+  private static final int SIGNED = 400; // octets: a certificate without its signature
+
+  private final SecureRandom random = new SecureRandom();
+  private Path folder;
+  private SigningAuthority authority;
+  private List<Order> orders;
+  private KeyPair signer;
+  private int run;
+
+  /** A folder in the working directory: a disk, and not a file system in memory. */
+  @Setup(Level.Trial)
+  public void prepare() throws IOException, GeneralSecurityException {
+    folder = Files.createTempDirectory(Path.of("").toAbsolutePath(), ".issuing-");
+    signer = pair();
+    orders =
+        IntStream.range(0, CREDENTIALS)
+            .mapToObj(
+                i ->
+                    new Order(
+                        new RequestDraft(
+                            DistinguishedName.parse("CN=buoy-" + i + ",O=Lanternfish Observatory"),
+                            List.of(),
+                            Use.CLIENT),
+                        Lifetime.days(397)))
+            .toList();
+  }
+
+  /** A new authority for each iteration, so that the register does not grow without end. */
+  @Setup(Level.Iteration)
+  public void found() {
+    authority =
+        SigningAuthority.found(
+            folder.resolve("authority-" + run++),
+            Founding.of(
+                DistinguishedName.parse("CN=Lanternfish Root"),
+                KeyKind.EC_P256,
+                Lifetime.years(10)),
+            Optional.empty(),
+            Secret.of("a password".toCharArray(), "benchmark"),
+            random,
+            Clock.systemUTC());
+  }
+
+  /** Removes what was written. */
+  @TearDown(Level.Trial)
+  public void remove() throws IOException {
+    try (Stream<Path> files = Files.walk(folder)) {
+      for (Path file : files.sorted(Comparator.reverseOrder()).toList()) {
+        Files.delete(file);
+      }
+    }
+  }
+
+  private static KeyPair pair() throws GeneralSecurityException {
+    KeyPairGenerator pairs = KeyPairGenerator.getInstance("EC");
+    pairs.initialize(new ECGenParameterSpec("secp256r1"));
+    return pairs.generateKeyPair();
+  }
+
+  /** Ours: keys, certificates, register and files. */
+  @Benchmark
+  public List<Object> symbolon() {
+    List<Object> all = new ArrayList<>();
+    authority.issue(orders, KeyKind.EC_P256, all::addAll);
+    return all;
+  }
+
+  /** The platform's: keys and signatures alone. */
+  @Benchmark
+  public List<byte[]> platform() {
+    return IntStream.range(0, CREDENTIALS).parallel().mapToObj(i -> keyAndSignature()).toList();
+  }
+
+  private byte[] keyAndSignature() {
+    try {
+      KeyPair made = pair();
+      byte[] content = new byte[SIGNED];
+      content[0] = made.getPublic().getEncoded()[30];
+      Signature signature = Signature.getInstance("SHA256withECDSA");
+      signature.initSign(signer.getPrivate());
+      signature.update(content);
+      return signature.sign();
+    } catch (GeneralSecurityException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+}

@@ -1,0 +1,255 @@
+package io.symbolon.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.key.KeyKind;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.net.InetAddress;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.GeneralSecurityException;
+import java.security.KeyStore;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import javax.net.ssl.KeyManager;
+import javax.net.ssl.KeyManagerFactory;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLParameters;
+import javax.net.ssl.SSLServerSocket;
+import javax.net.ssl.SSLSocket;
+import javax.net.ssl.TrustManagerFactory;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+
+/** Issued credentials in real handshakes: of the platform with itself, and with nginx. */
+class IssuedTlsTest {
+  @TempDir Path temp;
+
+  private Path at(String name) {
+    return temp.resolve(name);
+  }
+
+  private static void ok(Object... line) {
+    Run run = Run.of(line);
+    assertEquals(0, run.code(), run.out() + run.err());
+  }
+
+  private void found(KeyKind kind) {
+    ok(
+        "authority",
+        "found",
+        at("root"),
+        "--subject",
+        "CN=Lanternfish Root",
+        "--seal",
+        "new=" + at("root.pass"),
+        "--key-type",
+        kind.word());
+    ok(
+        "authority",
+        "found",
+        at("below"),
+        "--subject",
+        "CN=Lanternfish Issuing A",
+        "--under",
+        at("root"),
+        "--unlock",
+        "file=" + at("root.pass"),
+        "--seal",
+        "new=" + at("below.pass"),
+        "--key-type",
+        kind.word());
+    ok(
+        "truststore",
+        at("root").resolve("authority.pem"),
+        "--into",
+        at("trust.p12"),
+        "--seal",
+        "new=" + at("trust.pass"));
+  }
+
+  private void issue(String file, KeyKind kind, String use, String subject, Object... more) {
+    Object[] line = {
+      "authority",
+      "issue",
+      "--by",
+      at("below"),
+      "--unlock",
+      "file=" + at("below.pass"),
+      "--for",
+      use,
+      "--subject",
+      subject,
+      "--key-type",
+      kind.word(),
+      "--into",
+      at(file)
+    };
+    Object[] all = java.util.Arrays.copyOf(line, line.length + more.length);
+    System.arraycopy(more, 0, all, line.length, more.length);
+    ok(all);
+  }
+
+  private KeyStore store(String name) throws GeneralSecurityException, IOException {
+    return KeyStore.getInstance(at(name + ".p12").toFile(), password(name));
+  }
+
+  private char[] password(String name) throws IOException {
+    return Files.readString(at(name + ".pass")).strip().toCharArray();
+  }
+
+  private SSLContext context(Optional<String> credential)
+      throws GeneralSecurityException, IOException {
+    TrustManagerFactory trust =
+        TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
+    trust.init(store("trust"));
+    KeyManager[] keys = new KeyManager[0];
+    if (credential.isPresent()) {
+      KeyManagerFactory factory =
+          KeyManagerFactory.getInstance(KeyManagerFactory.getDefaultAlgorithm());
+      factory.init(store(credential.get()), password(credential.get()));
+      keys = factory.getKeyManagers();
+    }
+    SSLContext context = SSLContext.getInstance("TLS");
+    context.init(keys, trust.getTrustManagers(), null);
+    return context;
+  }
+
+  @ParameterizedTest
+  @MethodSource("io.symbolon.fixture.Lanternfish#tlsKinds")
+  void thePlatformsTlsAcceptsBothSides(KeyKind kind) throws Exception {
+    found(kind);
+    issue(
+        "server.p12",
+        kind,
+        "server",
+        "CN=ingest.lanternfish.example",
+        "--host",
+        "localhost",
+        "--host",
+        "127.0.0.1",
+        "--seal",
+        "new=" + at("server.pass"));
+    issue(
+        "client.p12",
+        kind,
+        "client",
+        "UID=L00417,CN=buoy-017",
+        "--seal",
+        "new=" + at("client.pass"));
+    for (String protocol : new String[] {"TLSv1.3", "TLSv1.2"}) {
+      assertEquals("-", shake(protocol, false, Optional.empty()), protocol);
+      assertEquals("UID=L00417, CN=buoy-017", shake(protocol, true, Optional.of("client")));
+      assertThrows(
+          ExecutionException.class, () -> shake(protocol, true, Optional.empty()), protocol);
+      // A server's certificate is not for clients.
+      assertThrows(
+          ExecutionException.class, () -> shake(protocol, true, Optional.of("server")), protocol);
+    }
+  }
+
+  /** Who the server saw: the client's subject, or {@code -}. */
+  private String shake(String protocol, boolean mutual, Optional<String> client) throws Exception {
+    try (SSLServerSocket server =
+        (SSLServerSocket)
+            context(Optional.of("server"))
+                .getServerSocketFactory()
+                .createServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      server.setNeedClientAuth(mutual);
+      server.setEnabledProtocols(new String[] {protocol});
+      CompletableFuture<String> seen =
+          CompletableFuture.supplyAsync(
+              () -> {
+                try (SSLSocket socket = (SSLSocket) server.accept()) {
+                  socket.startHandshake();
+                  String peer = mutual ? socket.getSession().getPeerPrincipal().getName() : "-";
+                  OutputStream out = socket.getOutputStream();
+                  out.write(1);
+                  out.flush();
+                  return peer.replace(",", ", ").replace(",  ", ", ");
+                } catch (IOException e) {
+                  throw new java.io.UncheckedIOException(e);
+                }
+              });
+      try (SSLSocket socket =
+          (SSLSocket)
+              context(client)
+                  .getSocketFactory()
+                  .createSocket(InetAddress.getLoopbackAddress(), server.getLocalPort())) {
+        SSLParameters parameters = socket.getSSLParameters();
+        parameters.setEndpointIdentificationAlgorithm("HTTPS");
+        socket.setSSLParameters(parameters);
+        socket.startHandshake();
+        assertEquals(1, socket.getInputStream().read());
+      } catch (IOException e) {
+        // the server tells why
+      }
+      return seen.get(20, TimeUnit.SECONDS);
+    }
+  }
+
+  private int get(Nginx nginx, String client) throws Exception {
+    HttpClient http = HttpClient.newBuilder().sslContext(context(Optional.of(client))).build();
+    URI uri = URI.create("https://localhost:" + nginx.port() + "/");
+    return http.send(HttpRequest.newBuilder(uri).build(), HttpResponse.BodyHandlers.ofString())
+        .statusCode();
+  }
+
+  @Test
+  void nginxAcceptsTheChainAndRefusesAClientOnTheRevocationList() throws Exception {
+    Nginx.assume();
+    found(KeyKind.EC_P256);
+    issue(
+        "server.pem",
+        KeyKind.RSA_2048,
+        "server",
+        "CN=ingest.lanternfish.example",
+        "--host",
+        "localhost",
+        "--unsealed");
+    issue("kept.p12", KeyKind.EC_P256, "client", "CN=kept", "--seal", "new=" + at("kept.pass"));
+    issue("lost.p12", KeyKind.EC_P256, "client", "CN=lost", "--seal", "new=" + at("lost.pass"));
+    try (Nginx nginx = nginx()) {
+      assertEquals(200, get(nginx, "kept"));
+      assertEquals(200, get(nginx, "lost"));
+    }
+    ok(
+        "authority",
+        "revoke",
+        "lost",
+        "--by",
+        at("below"),
+        "--unlock",
+        "file=" + at("below.pass"),
+        "--reason",
+        "key-compromise");
+    try (Nginx nginx = nginx()) {
+      assertEquals(200, get(nginx, "kept"));
+      assertEquals(400, get(nginx, "lost"));
+      assertTrue(nginx.log().contains("certificate revoked"), nginx.log());
+    }
+  }
+
+  private Nginx nginx() throws IOException {
+    Path lists = at("lists.pem");
+    Files.writeString(
+        lists,
+        Files.readString(at("below").resolve("revocations.pem"))
+            + Files.readString(at("root").resolve("revocations.pem")));
+    assertFalse(Files.readString(lists).isEmpty());
+    return Nginx.start(
+        temp, at("server.pem"), at("server.pem"), at("root").resolve("authority.pem"), lists);
+  }
+}
