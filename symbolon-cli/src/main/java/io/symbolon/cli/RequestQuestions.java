@@ -1,18 +1,20 @@
 package io.symbolon.cli;
 
+import io.symbolon.Finding;
 import io.symbolon.SymbolonException;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.issue.Rules;
+import io.symbolon.issue.SubjectCheck;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.survey.ShellQuote;
-import io.symbolon.x509.AttributeTypes;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
@@ -86,7 +88,8 @@ final class RequestQuestions {
       output.line(output.paint().heading("The same as one command line, for next time"));
       output.line("  " + output.paint().command(line));
       output.line("");
-      if (!yes("Write it? (yes/no)")) {
+      boolean writable = !Finding.anyProblem(plan.findings());
+      if (writable && !yes("Write it? (yes/no)")) {
         output.line("Nothing was written.");
         return ExitCode.DONE;
       }
@@ -184,7 +187,8 @@ final class RequestQuestions {
     }
     String usual = rule.values().isEmpty() ? "" : rule.values().get(0);
     boolean required = rule.presence() == Rules.Presence.REQUIRED;
-    String name = AttributeTypes.shortName(type).orElseGet(type::toString);
+    String title = SubjectCheck.title(type);
+    String name = title.substring(0, 1).toUpperCase(Locale.ROOT) + title.substring(1);
     String text =
         ask(
             name,

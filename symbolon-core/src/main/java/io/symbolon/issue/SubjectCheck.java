@@ -141,7 +141,7 @@ public final class SubjectCheck {
   }
 
   /** What people call a part of a name, such as {@code common name (CN)}. */
-  static String title(Oid type) {
+  public static String title(Oid type) {
     String code = AttributeTypes.shortName(type).orElseGet(type::toString);
     String words =
         switch (code) {
