@@ -32,6 +32,16 @@ final class WarmUp {
                 List.of("survey", "--json", file),
                 List.of("convert", file, "--into", folder + "/warm.pem"),
                 List.of("convert", file, "--into", folder + "/parts/"),
+                List.of(
+                    "request",
+                    "--host",
+                    "warm.example",
+                    "--into",
+                    folder + "/warm.csr",
+                    "--key-into",
+                    folder + "/warm.p12",
+                    "--seal",
+                    "empty"),
                 List.of("truststore", file, "--into", folder + "/warm.jks", "--seal", "empty"))) {
           quiet.run(line.toArray(String[]::new));
         }

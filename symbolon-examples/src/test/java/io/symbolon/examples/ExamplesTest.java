@@ -10,6 +10,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.KeyStore;
+import java.util.List;
 import org.junit.jupiter.api.Test;
 
 /** The examples run as they are documented. */
@@ -58,6 +59,17 @@ class ExamplesTest {
       store.load(in, "only for the example".toCharArray());
     }
     assertTrue(store.isKeyEntry("ingest.lanternfish.example"));
+  }
+
+  @Test
+  void aRequestIsSignedAndTheCertificateRevoked() throws Exception {
+    assertEquals(
+        List.of(
+            "wrong with the draft: 0",
+            "signed: CN=ingest.lanternfish.example,O=Lanternfish Observatory"
+                + " [DNS ingest.lanternfish.example, IP 192.0.2.17]",
+            "issued: 1, on the revocation list: 1"),
+        output(() -> AskAndSign.main(new String[0])).lines().toList());
   }
 
   @Test
