@@ -71,8 +71,8 @@ record RequestPlan(
     if (subject.isEmpty() && like.isEmpty() && hosts.isEmpty()) {
       throw Invocation.usage(
           "It is not said for whom the certificate shall be.",
-          "Give --host NAME for a server, --subject DN, or --like FILE; at a terminal symbolon"
-              + " request without options asks for each part.");
+          "Give --host NAME for a server, or --subject DN; symbolon request asks for each part when"
+              + " it is given without options at a terminal.");
     }
     List<GeneralName> names = new ArrayList<>(names(invocation, hosts));
     if (names.isEmpty()) {
@@ -113,10 +113,19 @@ record RequestPlan(
             .commonName()
             .or(() -> draft.names().stream().findFirst().map(GeneralName::value))
             .orElse("request");
-    String safe = FileNames.safe(name);
+    String safe = FileNames.safe(typed(name));
     boolean dotted = safe.contains(".") && !safe.matches("[0-9.]+");
     String first = dotted ? safe.substring(0, safe.indexOf('.')) : safe;
     return first.isEmpty() ? "request" : first;
+  }
+
+  /** An international host in its own letters: its encoded form names no file well. */
+  private static String typed(String name) {
+    try {
+      return name.contains("xn--") ? HostName.parse(name).typed() : name;
+    } catch (SymbolonException e) {
+      return name;
+    }
   }
 
   private static Destination into(Invocation invocation, String base) {

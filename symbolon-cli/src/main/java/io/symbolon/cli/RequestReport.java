@@ -31,7 +31,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
       boolean store = plan.keyInto().filter(to -> to.target().isStore()).isPresent();
       text.whereKey(
           store ? ", waits as '" + HoldingText.plain(plan.alias()) + "' for its reply" : "");
-      text.findings(result.keyFile().get().findings());
+      text.findings(keyFindings());
     }
     output.line("");
     output.line(paint.heading("To paste into an order form"));
@@ -48,6 +48,14 @@ record RequestReport(RequestPlan plan, RequestResult result) {
             + plan.lasts().title()
             + ", and keep the private key where it is. When the reply has come, in whatever file:");
     output.line("  " + paint.command("symbolon " + next()));
+  }
+
+  /** That a new key in PEM has no alias is no news. */
+  private List<Finding> keyFindings() {
+    return result.keyFile().stream()
+        .flatMap(file -> file.findings().stream())
+        .filter(finding -> !finding.id().equals("names-left-out"))
+        .toList();
   }
 
   /** The command that takes the reply. */
@@ -141,7 +149,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
     }
     json.writeStringField("next", "symbolon " + next());
     List<Finding> findings = new ArrayList<>(plan.findings());
-    result.keyFile().ifPresent(file -> findings.addAll(file.findings()));
+    findings.addAll(keyFindings());
     Json.findings(json, findings);
     json.writeEndObject();
   }

@@ -54,7 +54,10 @@ final class NextSteps {
   private void join() {
     for (Match match : survey.matches()) {
       Optional<Chain> chain = match.chain();
-      if (chain.isEmpty() || match.isWaiting() || isJoinedAlready(match, chain.get())) {
+      if (chain.isEmpty()
+          || chain.get().endEntity().isAuthority() // an authority's key is no server's
+          || match.isWaiting()
+          || isJoinedAlready(match, chain.get())) {
         continue;
       }
       if (!chain.get().isComplete()) {
