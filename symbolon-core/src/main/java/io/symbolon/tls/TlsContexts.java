@@ -1,18 +1,14 @@
 package io.symbolon.tls;
 
-import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.x509.Certificate;
-import java.io.IOException;
 import java.security.GeneralSecurityException;
-import java.security.KeyStore;
 import java.util.Collection;
 import java.util.Optional;
 import javax.net.ssl.KeyManager;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManager;
-import javax.net.ssl.TrustManagerFactory;
 import javax.net.ssl.X509ExtendedTrustManager;
 import org.jspecify.annotations.Nullable;
 
@@ -62,6 +58,11 @@ public final class TlsContexts {
     return context(keys, observer);
   }
 
+  /** Any combination. */
+  static SSLContext of(Optional<KeyManager> keys, Optional<X509ExtendedTrustManager> trust) {
+    return context(keys.orElse(null), trust.orElse(null));
+  }
+
   private static SSLContext context(@Nullable KeyManager keys, @Nullable TrustManager trust) {
     try {
       SSLContext context = SSLContext.getInstance("TLS");
@@ -77,31 +78,6 @@ public final class TlsContexts {
 
   /** The platform's own judge of certificate paths, trusting exactly these certificates. */
   static X509ExtendedTrustManager trustManager(Collection<Certificate> trust) {
-    if (trust.isEmpty()) {
-      throw new SymbolonException(
-          Reason.INVALID_ARGUMENT,
-          "Nobody can be trusted.",
-          "The trust given holds no certificate.",
-          "Give the certificate of the authority that issued the peer's.");
-    }
-    try {
-      KeyStore store = KeyStore.getInstance("PKCS12");
-      store.load(null, null);
-      int number = 0;
-      for (Certificate certificate : trust) {
-        store.setCertificateEntry("trusted-" + ++number, certificate.toX509Certificate());
-      }
-      TrustManagerFactory factory = TrustManagerFactory.getInstance("PKIX");
-      factory.init(store);
-      Optional<X509ExtendedTrustManager> manager = Optional.empty();
-      for (TrustManager one : factory.getTrustManagers()) {
-        if (one instanceof X509ExtendedTrustManager extended) {
-          manager = Optional.of(extended);
-        }
-      }
-      return manager.orElseThrow();
-    } catch (GeneralSecurityException | IOException e) {
-      throw SymbolonException.malformed("trust", e);
-    }
+    return TrustManagers.of(trust, Optional.empty());
   }
 }

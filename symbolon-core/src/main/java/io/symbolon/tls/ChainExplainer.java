@@ -1,0 +1,254 @@
+package io.symbolon.tls;
+
+import io.symbolon.Finding;
+import io.symbolon.VisibleText;
+import io.symbolon.chain.CertificateJudge;
+import io.symbolon.chain.Chain;
+import io.symbolon.chain.ChainFinder;
+import io.symbolon.chain.SystemRoots;
+import io.symbolon.der.Oids;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.HostName;
+import io.symbolon.x509.KeyUsage;
+import io.symbolon.x509.NameConstraints;
+import io.symbolon.x509.SignatureAlgorithm.Verdict;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/**
+ * Says what is wrong with the certificates that one side of a handshake shows, as the other side,
+ * which trusts somebody, has to see it. The one place for it: the rehearsal and the probe ask here.
+ */
+final class ChainExplainer {
+  private final Side shownBy;
+  private final Instant now;
+  private final String where;
+
+  /**
+   * An explainer.
+   *
+   * @param shownBy whose certificates they are
+   * @param now the moment they are judged at
+   * @param where what to name in the findings
+   */
+  ChainExplainer(Side shownBy, Instant now, String where) {
+    this.shownBy = shownBy;
+    this.now = now;
+    this.where = where;
+  }
+
+  /** All that is wrong: with each certificate, with the use, the host, the order and the trust. */
+  List<Finding> all(
+      List<Certificate> shown, Optional<HostName> host, Optional<List<Certificate>> trust) {
+    List<Finding> findings = new ArrayList<>(certificates(shown));
+    Certificate end = shown.get(0);
+    host.filter(name -> shownBy == Side.SERVER)
+        .flatMap(name -> CertificateJudge.host(end, name, where))
+        .ifPresent(findings::add);
+    use(end).ifPresent(findings::add);
+    findings.addAll(order(shown));
+    trust.ifPresent(trusted -> findings.addAll(reasons(shown, trusted)));
+    return findings;
+  }
+
+  /** What is wrong with each certificate alone. */
+  List<Finding> certificates(List<Certificate> shown) {
+    CertificateJudge judge = new CertificateJudge(now);
+    List<Finding> findings = new ArrayList<>();
+    for (Certificate certificate : shown) {
+      findings.addAll(judge.judge(certificate, where));
+    }
+    return findings;
+  }
+
+  /** Whether the end-entity certificate is for this side at all. */
+  Optional<Finding> use(Certificate end) {
+    Optional<List<io.symbolon.der.Oid>> purposes = end.extensions().extendedKeyUsage();
+    io.symbolon.der.Oid wanted = shownBy == Side.SERVER ? Oids.SERVER_AUTH : Oids.CLIENT_AUTH;
+    boolean allowed =
+        purposes.map(all -> all.contains(wanted) || all.contains(Oids.ANY_USAGE)).orElse(true);
+    if (!allowed) {
+      String usages =
+          purposes.get().stream().map(Oids::nameOrDotted).collect(Collectors.joining(", "));
+      return Optional.of(
+          Finding.problem(
+              shownBy == Side.SERVER ? "not-for-servers" : "not-for-clients",
+              where,
+              "The certificate of "
+                  + end.subject().shortText()
+                  + " is not for TLS "
+                  + (shownBy == Side.SERVER ? "servers" : "clients")
+                  + "; it is for: "
+                  + usages
+                  + ".",
+              "Ask for a certificate for a " + (shownBy == Side.SERVER ? "server." : "client.")));
+    }
+    boolean signs =
+        end.extensions()
+            .keyUsage()
+            .map(usages -> usages.contains(KeyUsage.DIGITAL_SIGNATURE))
+            .orElse(true);
+    return signs
+        ? Optional.empty()
+        : Optional.of(
+            Finding.problem(
+                "key-usage-forbids",
+                where,
+                "The key usage of "
+                    + end.subject().shortText()
+                    + " does not allow digital signatures, which every handshake of today needs.",
+                "Ask for a certificate whose key usage has digital signature."));
+  }
+
+  /** Whether each certificate is signed by the one shown after it (RFC 8446, 4.4.2). */
+  List<Finding> order(List<Certificate> shown) {
+    for (int i = 1; i < shown.size(); i++) {
+      if (shown.get(i - 1).verify(shown.get(i)) != Verdict.INVALID) {
+        continue;
+      }
+      return List.of(
+          Finding.warning(
+              "chain-order",
+              where,
+              sentence(shownBy.title())
+                  + " sends its certificates in the wrong order or a stranger among them: "
+                  + shown.get(i).subject().shortText()
+                  + " did not sign "
+                  + shown.get(i - 1).subject().shortText()
+                  + ".",
+              "Put the chain in order with symbolon join, and configure "
+                  + shownBy.title()
+                  + " with the result."));
+    }
+    Certificate last = shown.get(shown.size() - 1);
+    if (shown.size() > 1 && last.isSelfIssued()) {
+      return List.of(
+          Finding.note(
+              "root-sent",
+              where,
+              sentence(shownBy.title())
+                  + " sends the root "
+                  + last.subject().shortText()
+                  + " as well, which "
+                  + shownBy.other().title().replace("the ", "")
+                  + "s ignore.",
+              ""));
+    }
+    return List.of();
+  }
+
+  /** Why no acceptable way leads from the certificates to somebody who is trusted. */
+  List<Finding> reasons(List<Certificate> shown, Collection<Certificate> trusted) {
+    Certificate end = shown.get(0);
+    List<Certificate> all = new ArrayList<>(shown);
+    all.addAll(trusted);
+    Chain withTrust = new ChainFinder(all, now, SystemRoots.none()).from(end);
+    if (withTrust.certificates().stream().anyMatch(trusted::contains)) {
+      List<Finding> findings =
+          new ArrayList<>(new CertificateJudge(now).links(withTrust.certificates(), where));
+      findings.addAll(constraints(withTrust.certificates()));
+      for (Certificate link : withTrust.certificates()) {
+        if (!shown.contains(link)) {
+          findings.addAll(expired(link));
+        }
+      }
+      return findings;
+    }
+    String trustNames =
+        trusted.stream()
+            .limit(4)
+            .map(c -> c.subject().shortText())
+            .collect(Collectors.joining(", "));
+    Chain asShown = new ChainFinder(shown, now, SystemRoots.none()).from(end);
+    return List.of(
+        asShown.endsInRoot() || asShown.last().isAuthority()
+            ? rootNotTrusted(asShown, trusted, trustNames)
+            : issuerNotSent(end, asShown, trustNames));
+  }
+
+  private List<Finding> expired(Certificate link) {
+    return new CertificateJudge(now)
+        .judge(link, where).stream()
+            .filter(f -> f.id().equals("expired") || f.id().equals("not-yet-valid"))
+            .toList();
+  }
+
+  private Finding rootNotTrusted(
+      Chain asShown, Collection<Certificate> trusted, String trustNames) {
+    var root = asShown.endsInRoot() ? asShown.last().subject() : asShown.last().issuer();
+    boolean namesake = trusted.stream().anyMatch(one -> one.subject().equals(root));
+    return Finding.problem(
+        "root-not-trusted",
+        where,
+        "The chain leads to "
+            + root
+            + ", which is not in the trust given ("
+            + trustNames
+            + ")."
+            + (namesake
+                ? " One of that name is, but with another key: it did not sign this chain."
+                : ""),
+        "If you trust it, get its certificate from the authority and add it: symbolon truststore"
+            + " AUTHORITY-FILE --add --into TRUSTSTORE");
+  }
+
+  private Finding issuerNotSent(Certificate end, Chain asShown, String trustNames) {
+    if (end.isSelfIssued()) {
+      return Finding.problem(
+          "self-signed-not-trusted",
+          where,
+          sentence(shownBy.title())
+              + " shows the self-signed certificate of "
+              + end.subject().shortText()
+              + ", which is not itself in the trust given ("
+              + trustNames
+              + ").",
+          "Trust it itself with symbolon truststore FILE --all, or have a certificate issued by an"
+              + " authority that is trusted.");
+    }
+    return Finding.problem(
+        "issuer-not-sent",
+        where,
+        sentence(shownBy.title())
+            + " sends the certificate of "
+            + end.subject().shortText()
+            + " without the one that issued it: "
+            + asShown.last().issuer()
+            + "; from it no way leads to the trust given ("
+            + trustNames
+            + ").",
+        "Join the key, the certificate and that intermediate with symbolon join, and configure "
+            + shownBy.title()
+            + " with the result.");
+  }
+
+  /** Hosts that an authority of the chain may not sign for (RFC 5280, 6.1.4). */
+  private List<Finding> constraints(List<Certificate> chain) {
+    List<Finding> findings = new ArrayList<>();
+    for (Certificate issuer : chain.subList(1, chain.size())) {
+      NameConstraints constraints =
+          issuer.extensions().nameConstraints().orElse(NameConstraints.none());
+      for (GeneralName name : chain.get(0).hosts()) {
+        Optional<String> refusal = constraints.refusal(name, issuer.subject().shortText());
+        refusal.ifPresent(
+            why ->
+                findings.add(
+                    Finding.problem(
+                        "name-not-permitted",
+                        where,
+                        VisibleText.of(name.toString()) + " " + why + ".",
+                        "Ask for a certificate without that name, or from another authority.")));
+      }
+    }
+    return findings;
+  }
+
+  static String sentence(String title) {
+    return Character.toUpperCase(title.charAt(0)) + title.substring(1);
+  }
+}

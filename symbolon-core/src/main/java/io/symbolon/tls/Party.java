@@ -1,0 +1,41 @@
+package io.symbolon.tls;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.x509.Certificate;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What one side brings to a handshake.
+ *
+ * @param name what to call it: its alias, its common name, or its file
+ * @param credential the key and the certificates it shows; none for a client without them
+ * @param trust the certificates it trusts; none where nothing is known of its trust
+ */
+public record Party(
+    String name, Optional<Credential> credential, Optional<List<Certificate>> trust) {
+  /** Copies the trust. */
+  public Party {
+    trust = trust.map(List::copyOf);
+  }
+
+  /** A side that shows a credential. */
+  public static Party of(String name, Credential credential) {
+    return new Party(name, Optional.of(credential), Optional.empty());
+  }
+
+  /** A side that shows nothing. */
+  public static Party nobody(String name) {
+    return new Party(name, Optional.empty(), Optional.empty());
+  }
+
+  /** With what it trusts. */
+  public Party withTrust(List<Certificate> newTrust) {
+    return new Party(name, credential, Optional.of(newTrust));
+  }
+
+  /** The certificates it shows, end-entity first. */
+  public List<Certificate> chain() {
+    return credential.map(Credential::chain).orElse(List.of());
+  }
+}
