@@ -15,6 +15,7 @@ enum Command implements Work {
   REQUEST("a new key and a certificate signing request, checked against the receiver's rules"),
   AUTHORITY("a private certificate authority: found one, sign requests, issue credentials, revoke"),
   CONVERT("the same content in another format, whole or in part"),
+  REHEARSE("whether a server's files and a client's files will accept each other"),
   PROBE("what a running server does in a handshake, explained"),
   UNDO("the files back as they were before a command replaced them"),
   DEMO("the whole story on made-up data, with a real server");
@@ -56,6 +57,7 @@ enum Command implements Work {
       case REQUEST -> RequestCommand.spec();
       case AUTHORITY -> CommandSpec.of(this).none();
       case CONVERT -> ConvertCommand.spec();
+      case REHEARSE -> RehearseCommand.spec();
       case PROBE -> ProbeCommand.spec();
       case UNDO -> UndoCommand.spec();
       case DEMO -> DemoCommand.spec();
@@ -71,6 +73,7 @@ enum Command implements Work {
       case REQUEST -> RequestCommand.run(invocation);
       case AUTHORITY -> ExitCode.USAGE;
       case CONVERT -> ConvertCommand.run(invocation);
+      case REHEARSE -> RehearseCommand.run(invocation);
       case PROBE -> ProbeCommand.run(invocation);
       case UNDO -> UndoCommand.run(invocation);
       case DEMO -> DemoCommand.run(invocation);

@@ -88,6 +88,13 @@ final class CommandSpec {
     return this;
   }
 
+  /** An option with one value or more behind it. */
+  CommandSpec several(String name, String label, String description) {
+    options.addOption(
+        Option.builder().longOpt(name).hasArgs().argName(label).desc(description).build());
+    return this;
+  }
+
   /** {@code --unlock}, which may be given several times. */
   CommandSpec unlock() {
     return value(

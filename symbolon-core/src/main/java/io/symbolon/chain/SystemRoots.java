@@ -47,7 +47,7 @@ public final class SystemRoots {
   }
 
   /** The one that signed a certificate. */
-  Optional<Certificate> issuerOf(Certificate certificate) {
+  public Optional<Certificate> issuerOf(Certificate certificate) {
     return loaded().getOrDefault(certificate.issuer(), List.of()).stream()
         .filter(root -> certificate.verify(root) == Verdict.VALID)
         .findFirst();

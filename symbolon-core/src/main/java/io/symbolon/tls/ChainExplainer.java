@@ -6,8 +6,10 @@ import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.Extension;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.KeyUsage;
@@ -18,6 +20,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 
 /**
@@ -25,6 +28,20 @@ import java.util.stream.Collectors;
  * which trusts somebody, has to see it. The one place for it: the rehearsal and the probe ask here.
  */
 final class ChainExplainer {
+  /** The extensions that the platform's path check understands when they are critical. */
+  private static final Set<Oid> UNDERSTOOD =
+      Set.of(
+          Oids.BASIC_CONSTRAINTS,
+          Oids.KEY_USAGE,
+          Oids.EXT_KEY_USAGE,
+          Oids.SUBJECT_ALT_NAME,
+          Oids.NAME_CONSTRAINTS,
+          Oids.CERTIFICATE_POLICIES,
+          Oids.POLICY_MAPPINGS,
+          Oids.POLICY_CONSTRAINTS,
+          Oids.INHIBIT_ANY_POLICY,
+          Oids.NETSCAPE_TYPE);
+
   private final Side shownBy;
   private final Instant now;
   private final String where;
@@ -62,14 +79,28 @@ final class ChainExplainer {
     List<Finding> findings = new ArrayList<>();
     for (Certificate certificate : shown) {
       findings.addAll(judge.judge(certificate, where));
+      for (Extension extension : certificate.extensions().all()) {
+        if (extension.critical() && !UNDERSTOOD.contains(extension.oid())) {
+          findings.add(
+              Finding.problem(
+                  "unknown-critical-extension",
+                  where,
+                  "The certificate of "
+                      + certificate.subject().shortText()
+                      + " has the critical extension "
+                      + Oids.nameOrDotted(extension.oid())
+                      + ": whoever does not know it, as Java, has to refuse the certificate.",
+                  "Have it issued again without that extension, or with one that is not critical."));
+        }
+      }
     }
     return findings;
   }
 
   /** Whether the end-entity certificate is for this side at all. */
   Optional<Finding> use(Certificate end) {
-    Optional<List<io.symbolon.der.Oid>> purposes = end.extensions().extendedKeyUsage();
-    io.symbolon.der.Oid wanted = shownBy == Side.SERVER ? Oids.SERVER_AUTH : Oids.CLIENT_AUTH;
+    Optional<List<Oid>> purposes = end.extensions().extendedKeyUsage();
+    Oid wanted = shownBy == Side.SERVER ? Oids.SERVER_AUTH : Oids.CLIENT_AUTH;
     boolean allowed =
         purposes.map(all -> all.contains(wanted) || all.contains(Oids.ANY_USAGE)).orElse(true);
     if (!allowed) {
@@ -165,8 +196,11 @@ final class ChainExplainer {
             .map(c -> c.subject().shortText())
             .collect(Collectors.joining(", "));
     Chain asShown = new ChainFinder(shown, now, SystemRoots.none()).from(end);
+    boolean namesake =
+        trusted.stream().anyMatch(one -> one.subject().equals(asShown.last().issuer()));
+    boolean alone = end.isSelfIssued() && !end.isAuthority();
     return List.of(
-        asShown.endsInRoot() || asShown.last().isAuthority()
+        !alone && (asShown.endsInRoot() || asShown.last().isAuthority() || namesake)
             ? rootNotTrusted(asShown, trusted, trustNames)
             : issuerNotSent(end, asShown, trustNames));
   }

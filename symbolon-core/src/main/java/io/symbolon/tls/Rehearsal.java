@@ -3,6 +3,7 @@ package io.symbolon.tls;
 import io.symbolon.Finding;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.chain.SystemRoots;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.time.Clock;
@@ -77,11 +78,24 @@ public final class Rehearsal {
     for (String protocol : protocols) {
       tries.add(once(server, client, protocol, findings));
     }
+    Instant now = clock.instant();
+    findings.addAll(
+        new ChainExplainer(Side.SERVER, now, server.where())
+            .all(server.chain(), host, client.trust().filter(some -> !some.isEmpty())));
+    if (client.credential().isPresent()) {
+      findings.addAll(
+          new ChainExplainer(Side.CLIENT, now, client.where())
+              .all(
+                  client.chain(),
+                  Optional.empty(),
+                  server.trust().filter(some -> !some.isEmpty())));
+    }
+    findings.addAll(Elsewhere.of(server, client, now, SystemRoots.ofPlatform()));
     if (client.trust().isEmpty()) {
       findings.add(
           Finding.warning(
               "trust-not-checked",
-              client.name(),
+              client.where(),
               "Whether the client trusts the server was not checked: nothing is known of its trust.",
               "Give its truststore with --client-trust FILE."));
     }
@@ -89,7 +103,7 @@ public final class Rehearsal {
       findings.add(
           Finding.warning(
               "host-not-checked",
-              server.name(),
+              server.where(),
               "Whether the server's certificate covers its host was not checked: no host was given.",
               "Give the name that clients use with --host NAME."));
     }
@@ -97,7 +111,7 @@ public final class Rehearsal {
       findings.add(
           Finding.note(
               "client-certificate-not-asked",
-              server.name(),
+              server.where(),
               "The server asks for no client's certificate: nothing is known of its trust.",
               "Give its truststore with --server-trust FILE to rehearse mutual TLS."));
     }

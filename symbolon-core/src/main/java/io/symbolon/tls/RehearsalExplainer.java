@@ -54,7 +54,7 @@ final class RehearsalExplainer {
       return List.of(
           Finding.problem(
               "no-common-cipher-suite",
-              server.name(),
+              server.where(),
               "Over "
                   + protocol
                   + " server and client found no cipher suite, or no kind of signature, in common"
@@ -72,7 +72,7 @@ final class RehearsalExplainer {
       return List.of(
           Finding.problem(
               "no-common-protocol",
-              server.name(),
+              server.where(),
               "Server and client have no protocol version in common. "
                   + ChainExplainer.sentence(refusing.title())
                   + " says: "
@@ -93,7 +93,7 @@ final class RehearsalExplainer {
     List<Certificate> chain = shown.chain();
     List<Finding> findings =
         new ArrayList<>(
-            new ChainExplainer(shownBy, now, shown.name()).all(chain, host, judge.trust()));
+            new ChainExplainer(shownBy, now, shown.where()).all(chain, host, judge.trust()));
     if (findings.stream().noneMatch(f -> f.level() == Level.PROBLEM)) {
       String lower = text.toLowerCase(Locale.ROOT);
       boolean policy = lower.contains("constraints check") || lower.contains("disabled");
@@ -101,7 +101,7 @@ final class RehearsalExplainer {
           policy
               ? Finding.problem(
                   "refused-by-policy",
-                  shown.name(),
+                  shown.where(),
                   "Java's security policy refuses a key or a signature in the chain that "
                       + shownBy.title()
                       + " shows. It says: "
@@ -117,7 +117,7 @@ final class RehearsalExplainer {
     if (client.credential().isEmpty()) {
       return Finding.problem(
           "no-client-certificate",
-          client.name(),
+          client.where(),
           "The server requires a client's certificate, and the client has none.",
           "Give the client a credential from an authority that the server trusts: "
               + authorities()
@@ -126,7 +126,7 @@ final class RehearsalExplainer {
     Certificate end = client.chain().get(0);
     return Finding.problem(
         "client-authority-not-named",
-        client.name(),
+        client.where(),
         "The client shows no certificate: that of "
             + end.subject().shortText()
             + " is issued by "
@@ -151,7 +151,7 @@ final class RehearsalExplainer {
   private Finding unexplained(Side refusing, String text) {
     return Finding.problem(
         "refused-by-platform",
-        refusing == Side.SERVER ? server.name() : client.name(),
+        refusing == Side.SERVER ? server.where() : client.where(),
         ChainExplainer.sentence(refusing.title())
             + " refuses for a reason that is not explained here. Java says: "
             + text

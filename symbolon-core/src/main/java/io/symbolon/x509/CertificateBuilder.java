@@ -98,7 +98,8 @@ public final class CertificateBuilder {
     return add(new Extension(Oids.NETSCAPE_COMMENT, false, Der.ia5(ascii)));
   }
 
-  private CertificateBuilder add(Extension extension) {
+  /** Any other extension, or another instead of one that is there. */
+  public CertificateBuilder add(Extension extension) {
     extensions.put(extension.oid(), extension);
     return this;
   }

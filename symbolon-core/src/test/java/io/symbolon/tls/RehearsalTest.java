@@ -16,13 +16,19 @@ import org.junit.jupiter.api.Test;
 
 class RehearsalTest {
   private static final Party SERVER =
-      Party.of("ingest", Credential.of(INGEST.key(), List.of(INGEST.certificate(), issuing())));
+      Party.of(
+          "ingest",
+          "ingest.p12",
+          Credential.of(INGEST.key(), List.of(INGEST.certificate(), issuing())));
   private static final Party CLIENT = Party.nobody("buoy").withTrust(List.of(root()));
 
   private static final Rehearsal REHEARSAL = Rehearsal.create().withHost(HostName.parse(HOST));
 
   private static List<String> ids(RehearsalReport report) {
-    return report.findings().stream().map(f -> f.id()).toList();
+    return report.findings().stream()
+        .map(f -> f.id())
+        .filter(id -> !id.equals("not-known-to-systems")) // true of every authority of ours
+        .toList();
   }
 
   @Test
@@ -34,7 +40,7 @@ class RehearsalTest {
 
   @Test
   void aMissingIntermediateIsTold() {
-    Party bare = Party.of("x", Credential.of(INGEST.key(), List.of(INGEST.certificate())));
+    Party bare = Party.of("x", "x.p12", Credential.of(INGEST.key(), List.of(INGEST.certificate())));
     RehearsalReport report = REHEARSAL.run(bare, CLIENT);
     assertEquals(List.of("issuer-not-sent"), ids(report), report.toString());
   }

@@ -1,0 +1,235 @@
+package io.symbolon.cli;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.Finding;
+import io.symbolon.Level;
+import io.symbolon.tls.Party;
+import io.symbolon.tls.RehearsalReport;
+import io.symbolon.x509.Certificate;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** What came of rehearsals, for a person or as JSON. */
+final class RehearsalText {
+  private static final int NAME = 28;
+  private static final int COLUMNS = 12;
+  private static final int ROWS = 40;
+
+  private final Output output;
+  private final Paint paint;
+  private final List<Party> servers;
+  private final List<Party> clients;
+  private final List<RehearsalReport> reports;
+  private final List<Finding> fileFindings;
+  private final String host;
+
+  RehearsalText(
+      Output output,
+      List<Party> servers,
+      List<Party> clients,
+      List<RehearsalReport> reports,
+      List<Finding> fileFindings,
+      String host) {
+    this.output = output;
+    this.paint = output.paint();
+    this.servers = servers;
+    this.clients = clients;
+    this.reports = reports;
+    this.fileFindings = fileFindings;
+    this.host = host;
+  }
+
+  /** One server with one client. */
+  void one() {
+    RehearsalReport report = reports.get(0);
+    output.line(
+        paint.heading("Rehearsed ")
+            + report.server()
+            + " with "
+            + report.client()
+            + (host.isEmpty() ? "" : ", asked for " + Output.shown(host)));
+    side("server", servers.get(0));
+    side("client", clients.get(0));
+    for (RehearsalReport.Try one : report.tries()) {
+      output.line(
+          "  "
+              + HoldingText.padded(one.protocol(), 9)
+              + (one.isAccepted()
+                  ? paint.good("accepted") + paint.faint("  " + one.cipherSuite().orElse(""))
+                  : paint.level(
+                          Level.PROBLEM,
+                          one.refusedBy()
+                              .map(side -> "refused by " + side.title())
+                              .orElse("not tried"))
+                      + paint.faint("  " + one.raw())));
+    }
+    output.line("");
+    output.line(
+        paint.heading("Verdict  ")
+            + (report.isAccepted()
+                ? paint.good("they accept each other")
+                : report.isAcceptedOnce()
+                    ? paint.level(Level.WARNING, "they accept each other in one version only")
+                    : paint.level(Level.PROBLEM, "they refuse each other")));
+    List<Finding> all = new ArrayList<>(fileFindings);
+    all.addAll(report.findings());
+    new FindingsSection(output).print(all);
+  }
+
+  private void side(String title, Party party) {
+    String lead = "  " + HoldingText.padded(title, 9);
+    if (party.chain().isEmpty()) {
+      output.line(lead + "shows no certificate");
+      lead = "           ";
+    }
+    for (Certificate certificate : party.chain()) {
+      output.line(
+          lead
+              + HoldingText.name(certificate.subject())
+              + " ("
+              + HoldingText.role(certificate)
+              + "), until "
+              + HoldingText.day(certificate.notAfter()));
+      lead = "           ";
+    }
+    output.line(
+        lead
+            + paint.faint(
+                party
+                    .trust()
+                    .map(
+                        trust ->
+                            "trusts "
+                                + (trust.isEmpty()
+                                    ? "nobody"
+                                    : trust.stream()
+                                            .limit(4)
+                                            .map(one -> HoldingText.name(one.subject()))
+                                            .collect(Collectors.joining(", "))
+                                        + (trust.size() > 4
+                                            ? " and " + (trust.size() - 4) + " more"
+                                            : "")))
+                    .orElse(
+                        title.equals("server")
+                            ? "asks for no client's certificate"
+                            : "lets every server pass: its trust is not known")));
+  }
+
+  /** Every server with every client: a table, and what its letters mean. */
+  void matrix() {
+    long accepted = reports.stream().filter(RehearsalReport::isAccepted).count();
+    output.line(
+        paint.heading("Rehearsed ")
+            + HoldingText.count(servers.size(), "server")
+            + " with "
+            + HoldingText.count(clients.size(), "client")
+            + paint.faint("  " + accepted + " of " + reports.size() + " pairs accept each other"));
+    Map<String, String> letters = new LinkedHashMap<>();
+    Map<String, Finding> meanings = new LinkedHashMap<>();
+    StringBuilder head = new StringBuilder("  " + " ".repeat(NAME));
+    int columns = Math.min(COLUMNS, clients.size());
+    for (int c = 0; c < columns; c++) {
+      head.append(HoldingText.padded("  " + (c + 1), 6));
+    }
+    output.line(head.toString());
+    for (int s = 0; s < Math.min(ROWS, servers.size()); s++) {
+      StringBuilder row =
+          new StringBuilder("  " + HoldingText.padded(cut(servers.get(s).name()), NAME));
+      for (int c = 0; c < columns; c++) {
+        row.append("  ").append(cell(reports.get(s * clients.size() + c), letters, meanings));
+      }
+      output.line(row.toString());
+    }
+    if (servers.size() > ROWS || clients.size() > COLUMNS) {
+      output.line(paint.faint("  not all pairs are shown; --json lists all"));
+      reports.forEach(report -> cell(report, letters, meanings));
+    }
+    output.line("");
+    for (int c = 0; c < columns; c++) {
+      output.line("  " + HoldingText.padded(String.valueOf(c + 1), 4) + clients.get(c).name());
+    }
+    if (!meanings.isEmpty()) {
+      output.line("");
+      output.line(paint.heading("Why not"));
+    }
+    meanings.forEach(
+        (letter, finding) -> {
+          output.line("  " + HoldingText.padded(letter, 4) + paint.heading(finding.id()));
+          output.wrapped("      ", finding.statement());
+          output.wrapped("      ", "To do: " + finding.remedy());
+        });
+    new FindingsSection(output).print(fileFindings);
+  }
+
+  private String cell(
+      RehearsalReport report, Map<String, String> letters, Map<String, Finding> meanings) {
+    if (report.isAccepted()) {
+      return paint.good("yes ");
+    }
+    String cell = "no";
+    for (Finding finding : report.findings()) {
+      if (finding.level() == Level.PROBLEM) {
+        String key = finding.id() + finding.statement();
+        String letter = letters.get(key);
+        if (letter == null) {
+          letter = letter(letters.size());
+          letters.put(key, letter);
+          meanings.put(letter, finding);
+        }
+        cell = letter;
+        break; // the first is the worst
+      }
+    }
+    return paint.level(Level.PROBLEM, HoldingText.padded(cell, 4));
+  }
+
+  private static String letter(int number) {
+    String last = String.valueOf((char) ('A' + number % 26));
+    return number < 26 ? last : letter(number / 26 - 1) + last;
+  }
+
+  private static String cut(String name) {
+    return name.length() < NAME ? name : name.substring(0, NAME - 4) + "...";
+  }
+
+  void json(JsonGenerator json) throws IOException {
+    json.writeStartObject();
+    json.writeStringField("command", "rehearse");
+    json.writeArrayFieldStart("pairs");
+    for (RehearsalReport report : reports) {
+      json.writeStartObject();
+      json.writeStringField("server", report.server());
+      json.writeStringField("client", report.client());
+      json.writeBooleanField("accepted", report.isAccepted());
+      json.writeArrayFieldStart("versions");
+      for (RehearsalReport.Try one : report.tries()) {
+        json.writeStartObject();
+        json.writeStringField("protocol", one.protocol());
+        json.writeBooleanField("accepted", one.isAccepted());
+        if (one.cipherSuite().isPresent()) {
+          json.writeStringField("cipherSuite", one.cipherSuite().get());
+        }
+        if (one.refusedBy().isPresent()) {
+          json.writeStringField("refusedBy", one.refusedBy().get().name().toLowerCase(Locale.ROOT));
+          json.writeStringField("raw", one.raw());
+        }
+        json.writeEndObject();
+      }
+      json.writeEndArray();
+      Json.findings(json, report.findings());
+      json.writeEndObject();
+    }
+    json.writeEndArray();
+    Set<Finding> all = new LinkedHashSet<>(fileFindings);
+    reports.forEach(report -> all.addAll(report.findings()));
+    Json.findings(json, all);
+    json.writeEndObject();
+  }
+}

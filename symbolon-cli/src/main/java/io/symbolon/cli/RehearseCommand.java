@@ -1,0 +1,137 @@
+package io.symbolon.cli;
+
+import io.symbolon.Finding;
+import io.symbolon.Level;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.tls.Party;
+import io.symbolon.tls.Rehearsal;
+import io.symbolon.tls.RehearsalReport;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.HostName;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** {@code symbolon rehearse}. */
+final class RehearseCommand {
+  private RehearseCommand() {}
+
+  static CommandSpec spec() {
+    return CommandSpec.of(Command.REHEARSE)
+        .none()
+        .several("server", "FILE...", "The server's files: its key, its certificate and its chain.")
+        .several(
+            "server-trust",
+            "FILE...",
+            "Whose clients the server trusts. With it, the server requires a client's certificate.")
+        .several("client", "FILE...", "The client's files, for mutual TLS.")
+        .several("client-trust", "FILE...", "Whom the client trusts.")
+        .value("host", "NAME", "The name by which the client asks for the server.")
+        .value(
+            "at",
+            "DATE",
+            "Rehearse as if it were that day, such as 2027-03-01, or moment, such as"
+                + " 2027-03-01T12:00:00Z.")
+        .unlock()
+        .common();
+  }
+
+  static int run(Invocation invocation) {
+    if (invocation.values("server").isEmpty()) {
+      throw Invocation.usage(
+          "No server is given.",
+          "Name its files with --server FILE..., and the client's with --client-trust FILE... and,"
+              + " for mutual TLS, --client FILE...");
+    }
+    List<Finding> fileFindings = new ArrayList<>();
+    RehearsalFiles files = new RehearsalFiles(invocation, fileFindings);
+    Optional<List<Certificate>> serverTrust = files.trust("server-trust");
+    Optional<List<Certificate>> clientTrust = files.trust("client-trust");
+    List<Party> servers = with(files.credentials("server"), serverTrust);
+    if (servers.isEmpty()) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          "There is no server to rehearse with.",
+          "The files of --server hold no private key with its certificate.",
+          "Name the server's keystore, or its key and certificate.");
+    }
+    List<Party> clients = files.credentials("client");
+    if (clients.isEmpty()) {
+      if (!invocation.values("client").isEmpty()) {
+        throw new SymbolonException(
+            Reason.NOT_FOUND,
+            "There is no client to rehearse with.",
+            "The files of --client hold no private key with its certificate.",
+            "Name the client's keystore, or leave --client out for a client without one.");
+      }
+      clients = List.of(Party.nobody("client"));
+    }
+    clients = with(clients, clientTrust);
+    Rehearsal rehearsal = rehearsal(invocation);
+    boolean matrix = servers.size() * clients.size() > 1;
+    List<RehearsalReport> reports =
+        matrix
+            ? rehearsal.matrix(servers, clients)
+            : List.of(rehearsal.run(servers.get(0), clients.get(0)));
+    RehearsalText text =
+        new RehearsalText(
+            invocation.output(),
+            servers,
+            clients,
+            reports,
+            fileFindings,
+            invocation.value("host").orElse(""));
+    if (invocation.output().isJson()) {
+      invocation.output().json(text::json);
+    } else if (matrix) {
+      text.matrix();
+    } else {
+      text.one();
+    }
+    boolean accepted = reports.stream().allMatch(RehearsalReport::isAccepted);
+    boolean problem =
+        fileFindings.stream().anyMatch(f -> f.level() == Level.PROBLEM)
+            || reports.stream().anyMatch(r -> Finding.anyProblem(r.findings()));
+    return accepted && !problem ? ExitCode.DONE : ExitCode.PROBLEM;
+  }
+
+  private static List<Party> with(List<Party> parties, Optional<List<Certificate>> trust) {
+    return trust.map(t -> parties.stream().map(p -> p.withTrust(t)).toList()).orElse(parties);
+  }
+
+  private static Rehearsal rehearsal(Invocation invocation) {
+    Rehearsal rehearsal = Rehearsal.create();
+    Optional<HostName> host = invocation.value("host").map(HostName::parse);
+    if (host.isPresent()) {
+      if (host.get().isWildcard()) {
+        throw Invocation.usage(
+            "A client asks for one host and not for a wildcard.", "Name a host with --host.");
+      }
+      rehearsal = rehearsal.withHost(host.get());
+    }
+    Optional<String> at = invocation.value("at");
+    return at.isPresent() ? rehearsal.at(moment(at.get())) : rehearsal;
+  }
+
+  private static Instant moment(String text) {
+    try {
+      return text.contains("T")
+          ? Instant.parse(text)
+          : LocalDate.parse(text).atTime(12, 0).toInstant(ZoneOffset.UTC);
+    } catch (DateTimeParseException e) {
+      throw Invocation.usage(
+          "'" + Output.shown(text) + "' is no date.",
+          "Write it like 2027-03-01 (noon in UTC) or 2027-03-01T12:00:00Z.");
+    }
+  }
+
+  static List<Path> paths(Invocation invocation, String option) {
+    return invocation.values(option).stream().map(Invocation::path).toList();
+  }
+}

@@ -1,0 +1,143 @@
+package io.symbolon.tls;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.Finding;
+import io.symbolon.Level;
+import io.symbolon.chain.Credential;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.HostName;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.security.GeneralSecurityException;
+import java.security.KeyStore;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
+import javax.net.ssl.KeyManagerFactory;
+import javax.net.ssl.SNIHostName;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLParameters;
+import javax.net.ssl.SSLServerSocket;
+import javax.net.ssl.SSLSocket;
+import javax.net.ssl.TrustManagerFactory;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+
+/**
+ * The verdict of a rehearsal is what the pair then really does: with the platform's own key and
+ * trust managers, from keystores, over sockets.
+ */
+class RehearsalMatrixTest {
+  private static final char[] PASSWORD = "x".toCharArray();
+
+  static List<Setup> setups() {
+    return Setup.all();
+  }
+
+  @ParameterizedTest
+  @MethodSource("setups")
+  void theVerdictIsWhatThePairDoes(Setup setup) throws Exception {
+    RehearsalReport report =
+        Rehearsal.create()
+            .withHost(HostName.parse(setup.host()))
+            .run(setup.server(), setup.client());
+    for (RehearsalReport.Try one : report.tries()) {
+      assertEquals(really(setup, one.protocol()), one.isAccepted(), one.protocol() + " " + report);
+    }
+    List<String> problems =
+        report.findings().stream()
+            .filter(finding -> finding.level() == Level.PROBLEM)
+            .map(Finding::id)
+            .toList();
+    if (setup.finding().isPresent()) {
+      assertTrue(problems.contains(setup.finding().get()), report.toString());
+      assertTrue(!report.isAccepted(), "refused at least once");
+    } else {
+      assertTrue(report.isAccepted(), report.toString());
+    }
+    assertTrue(
+        report.isAccepted() || !problems.contains("refused-by-platform"), "explained: " + report);
+  }
+
+  private static boolean really(Setup setup, String protocol) throws Exception {
+    try (SSLServerSocket listener =
+        (SSLServerSocket)
+            context(setup.server())
+                .getServerSocketFactory()
+                .createServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      listener.setNeedClientAuth(setup.server().trust().isPresent());
+      listener.setEnabledProtocols(new String[] {protocol});
+      CompletableFuture<Boolean> server =
+          CompletableFuture.supplyAsync(
+              () -> {
+                try (SSLSocket socket = (SSLSocket) listener.accept()) {
+                  socket.setSoTimeout(5_000);
+                  socket.startHandshake();
+                  socket.getOutputStream().write(1);
+                  return socket.getInputStream().read() == 2;
+                } catch (IOException e) {
+                  return false;
+                }
+              });
+      boolean client = false;
+      java.net.Socket plain =
+          new java.net.Socket(InetAddress.getLoopbackAddress(), listener.getLocalPort());
+      try (SSLSocket socket =
+          (SSLSocket)
+              context(setup.client())
+                  .getSocketFactory()
+                  .createSocket(plain, setup.host(), listener.getLocalPort(), true)) {
+        socket.setSoTimeout(5_000);
+        SSLParameters parameters = socket.getSSLParameters();
+        parameters.setEndpointIdentificationAlgorithm("HTTPS");
+        if (!Character.isDigit(setup.host().charAt(0))) {
+          parameters.setServerNames(List.of(new SNIHostName(setup.host())));
+        }
+        socket.setSSLParameters(parameters);
+        socket.startHandshake();
+        client = socket.getInputStream().read() == 1;
+        socket.getOutputStream().write(2);
+      } catch (IOException e) {
+        client = false;
+      }
+      return server.get(20, TimeUnit.SECONDS) && client;
+    }
+  }
+
+  private static SSLContext context(Party party) throws GeneralSecurityException, IOException {
+    SSLContext context = SSLContext.getInstance("TLS");
+    KeyManagerFactory keys = KeyManagerFactory.getInstance(KeyManagerFactory.getDefaultAlgorithm());
+    keys.init(store(party.credential()), PASSWORD);
+    KeyStore trust = KeyStore.getInstance("JKS");
+    trust.load(null, null);
+    int number = 0;
+    for (Certificate certificate : party.trust().orElse(List.of())) {
+      trust.setCertificateEntry("trusted-" + number++, certificate.toX509Certificate());
+    }
+    TrustManagerFactory trusted =
+        TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
+    trusted.init(trust);
+    context.init(keys.getKeyManagers(), trusted.getTrustManagers(), null);
+    return context;
+  }
+
+  /** JKS takes any chain, PKCS#12 only one in order. */
+  private static KeyStore store(Optional<Credential> credential)
+      throws GeneralSecurityException, IOException {
+    KeyStore store = KeyStore.getInstance("JKS");
+    store.load(null, null);
+    if (credential.isPresent()) {
+      store.setKeyEntry(
+          "key",
+          credential.get().key().toPrivateKey(),
+          PASSWORD,
+          credential.get().chain().stream()
+              .map(Certificate::toX509Certificate)
+              .toArray(java.security.cert.Certificate[]::new));
+    }
+    return store;
+  }
+}
