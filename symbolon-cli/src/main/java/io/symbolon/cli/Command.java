@@ -17,6 +17,7 @@ enum Command implements Work {
   CONVERT("the same content in another format, whole or in part"),
   REHEARSE("whether a server's files and a client's files will accept each other"),
   PROBE("what a running server does in a handshake, explained"),
+  EXPLAIN("what a TLS failure in a log or a stack trace means, and what mends it"),
   UNDO("the files back as they were before a command replaced them"),
   DEMO("the whole story on made-up data, with a real server");
 
@@ -59,6 +60,7 @@ enum Command implements Work {
       case CONVERT -> ConvertCommand.spec();
       case REHEARSE -> RehearseCommand.spec();
       case PROBE -> ProbeCommand.spec();
+      case EXPLAIN -> ExplainCommand.spec();
       case UNDO -> UndoCommand.spec();
       case DEMO -> DemoCommand.spec();
     };
@@ -75,6 +77,7 @@ enum Command implements Work {
       case CONVERT -> ConvertCommand.run(invocation);
       case REHEARSE -> RehearseCommand.run(invocation);
       case PROBE -> ProbeCommand.run(invocation);
+      case EXPLAIN -> ExplainCommand.run(invocation);
       case UNDO -> UndoCommand.run(invocation);
       case DEMO -> DemoCommand.run(invocation);
     };

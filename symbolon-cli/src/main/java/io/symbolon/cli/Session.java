@@ -2,6 +2,7 @@ package io.symbolon.cli;
 
 import java.io.FileDescriptor;
 import java.io.FileOutputStream;
+import java.io.InputStream;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
@@ -11,6 +12,7 @@ import java.util.Optional;
 /**
  * What surrounds a run of the program: its streams, its environment, its terminal and its clock.
  *
+ * @param in what is fed to a command
  * @param out results
  * @param err everything else
  * @param environment the environment variables
@@ -20,6 +22,7 @@ import java.util.Optional;
  * @param clock says what is expired
  */
 record Session(
+    InputStream in,
     PrintStream out,
     PrintStream err,
     Map<String, String> environment,
@@ -47,6 +50,7 @@ record Session(
 
   static Session ofProcess() {
     return new Session(
+        System.in,
         utf8(FileDescriptor.out),
         utf8(FileDescriptor.err),
         System.getenv(),
@@ -64,7 +68,8 @@ record Session(
   }
 
   Session withStreams(PrintStream newOut, PrintStream newErr) {
-    return new Session(newOut, newErr, environment, outIsTerminal, errIsTerminal, prompt, clock);
+    return new Session(
+        in, newOut, newErr, environment, outIsTerminal, errIsTerminal, prompt, clock);
   }
 
   void flush() {

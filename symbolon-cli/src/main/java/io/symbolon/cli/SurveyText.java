@@ -6,6 +6,7 @@ import io.symbolon.chain.Chain;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.key.Fit;
 import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Format;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.NextStep;
@@ -54,8 +55,7 @@ final class SurveyText {
   }
 
   private void files() {
-    List<FileSurvey> telling =
-        survey.files().stream().filter(f -> !f.isEmpty() || f.failure().isPresent()).toList();
+    List<FileSurvey> telling = survey.files().stream().filter(SurveyText::isTelling).toList();
     int width =
         telling.stream()
             .limit(FILES_SHOWN)
@@ -87,6 +87,10 @@ final class SurveyText {
     }
   }
 
+  private static boolean isTelling(FileSurvey file) {
+    return !file.isEmpty() || file.failure().isPresent() || file.format() != Format.UNKNOWN;
+  }
+
   private void file(FileSurvey file, int width) {
     String name = Output.shown(file.path());
     String head =
@@ -100,7 +104,11 @@ final class SurveyText {
       return;
     }
     if (holdings.isEmpty()) {
-      output.line(head + (file.locked() ? "locked" : "nothing readable"));
+      output.line(
+          head
+              + (file.locked()
+                  ? "locked"
+                  : file.failure().isPresent() ? "nothing readable" : "empty"));
       return;
     }
     Map<String, Long> kinds =

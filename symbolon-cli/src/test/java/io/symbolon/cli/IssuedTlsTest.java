@@ -17,6 +17,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
@@ -239,6 +240,60 @@ class IssuedTlsTest {
       assertEquals(200, get(nginx, "kept"));
       assertEquals(400, get(nginx, "lost"));
       assertTrue(nginx.log().contains("certificate revoked"), nginx.log());
+      Run explained = Run.of("explain", at("nginx.log"), "--json");
+      assertEquals(1, explained.code());
+      assertEquals(List.of("revoked"), explained.findingIds());
+    }
+  }
+
+  @Test
+  void whatNginxWritesAboutClientsIsExplained() throws Exception {
+    Nginx.assume();
+    found(KeyKind.EC_P256);
+    issue(
+        "server.pem",
+        KeyKind.EC_P256,
+        "server",
+        "CN=ingest.lanternfish.example",
+        "--host",
+        "localhost",
+        "--unsealed");
+    issue(
+        "server.p12",
+        KeyKind.EC_P256,
+        "server",
+        "CN=x.lanternfish.example",
+        "--host",
+        "x.example",
+        "--seal",
+        "new=" + at("server.pass"));
+    try (Nginx nginx = nginx()) {
+      HttpClient nobody = HttpClient.newBuilder().sslContext(context(Optional.empty())).build();
+      URI uri = URI.create("https://localhost:" + nginx.port() + "/");
+      assertEquals(
+          400,
+          nobody
+              .send(HttpRequest.newBuilder(uri).build(), HttpResponse.BodyHandlers.discarding())
+              .statusCode());
+      assertEquals(400, get(nginx, "server"), "a server's certificate for a client");
+      URI plain = URI.create("http://localhost:" + nginx.port() + "/");
+      assertEquals(
+          400,
+          HttpClient.newHttpClient()
+              .send(HttpRequest.newBuilder(plain).build(), HttpResponse.BodyHandlers.discarding())
+              .statusCode());
+      assertThrows(
+          IOException.class,
+          () ->
+              HttpClient.newHttpClient()
+                  .send(
+                      HttpRequest.newBuilder(uri).build(), HttpResponse.BodyHandlers.discarding()));
+      Run explained = Run.of("explain", at("nginx.log"), "--json");
+      assertEquals(
+          java.util.Set.of(
+              "no-client-certificate", "wrong-use", "no-tls", "closed-during-handshake"),
+          java.util.Set.copyOf(explained.findingIds()),
+          nginx.log());
     }
   }
 

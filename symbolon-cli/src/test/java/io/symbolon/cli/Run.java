@@ -2,6 +2,7 @@ package io.symbolon.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.PrintStream;
@@ -28,6 +29,8 @@ record Run(int code, String out, String err) {
     Deque<String> answers = new ArrayDeque<>(typed);
     Session session =
         new Session(
+            new ByteArrayInputStream(
+                environment.getOrDefault("STDIN", "").getBytes(StandardCharsets.UTF_8)),
             new PrintStream(out, false, StandardCharsets.UTF_8),
             new PrintStream(err, false, StandardCharsets.UTF_8),
             environment,

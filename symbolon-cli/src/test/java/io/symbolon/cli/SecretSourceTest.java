@@ -40,7 +40,15 @@ class SecretSourceTest {
   private Session session(Map<String, String> environment) {
     PrintStream nowhere =
         new PrintStream(new ByteArrayOutputStream(), false, StandardCharsets.UTF_8);
-    return new Session(nowhere, nowhere, environment, false, true, prompt, Clock.systemUTC());
+    return new Session(
+        java.io.InputStream.nullInputStream(),
+        nowhere,
+        nowhere,
+        environment,
+        false,
+        true,
+        prompt,
+        Clock.systemUTC());
   }
 
   private static String text(Secret secret) {

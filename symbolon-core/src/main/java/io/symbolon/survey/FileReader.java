@@ -19,6 +19,9 @@ import java.util.Set;
 
 /** Reads one file from disk: never more of it than could matter. */
 final class FileReader {
+  private static final Set<Format> STORES =
+      Set.of(Format.PKCS12, Format.JKS, Format.JCEKS, Format.PKCS7);
+
   private final ContentReader contents;
 
   FileReader(List<Secret> unlock) {
@@ -51,7 +54,11 @@ final class FileReader {
       return nothing(reading, "empty-file", "It is empty.", named);
     }
     FileSurvey survey = contents.read(path, bytes);
-    if (survey.isEmpty() && survey.failure().isEmpty()) {
+    boolean nothing = survey.isEmpty() && survey.failure().isEmpty();
+    if (nothing && STORES.contains(survey.format())) {
+      return checked(survey.with(emptyStore(reading.name(), survey.format())));
+    }
+    if (nothing) {
       String seen =
           survey.format() == Format.PEM
               ? "It is PEM, but holds no key, certificate, request or revocation list."
@@ -59,6 +66,14 @@ final class FileReader {
       return nothing(reading, "nothing-known", seen, named);
     }
     return checked(survey);
+  }
+
+  private static Finding emptyStore(String name, Format format) {
+    return Finding.warning(
+        "empty-store",
+        name,
+        "It is " + format.title() + " and holds nothing: no key, no certificate.",
+        "Check that this is the file you mean; whoever trusts what is in it trusts nobody.");
   }
 
   private static String beginning(byte[] bytes) {

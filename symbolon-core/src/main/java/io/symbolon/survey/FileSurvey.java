@@ -5,6 +5,7 @@ import io.symbolon.SymbolonException;
 import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -35,6 +36,13 @@ public record FileSurvey(
     findings = List.copyOf(findings);
     openers = List.copyOf(openers);
     protections = List.copyOf(protections);
+  }
+
+  /** The same with one more finding. */
+  FileSurvey with(Finding finding) {
+    List<Finding> more = new ArrayList<>(findings);
+    more.add(finding);
+    return new FileSurvey(path, format, holdings, more, failure, locked, openers, protections);
   }
 
   /** The password that opened it. */

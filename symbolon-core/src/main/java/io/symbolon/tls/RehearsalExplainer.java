@@ -149,6 +149,11 @@ final class RehearsalExplainer {
   }
 
   private Finding unexplained(Side refusing, String text) {
+    Optional<Finding> known =
+        FailureText.one(text, refusing == Side.SERVER ? server.where() : client.where());
+    if (known.isPresent()) {
+      return known.get();
+    }
     return Finding.problem(
         "refused-by-platform",
         refusing == Side.SERVER ? server.where() : client.where(),

@@ -50,6 +50,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** The less ordinary of what administrators are handed. */
 class FormatsTest {
@@ -303,5 +304,21 @@ class FormatsTest {
             .findings()
             .get(0)
             .id());
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"PKCS12", "JKS", "JCEKS"})
+  void anEmptyStoreIsAStoreAndCalledEmpty(String type) throws Exception {
+    java.security.KeyStore store = java.security.KeyStore.getInstance(type);
+    store.load(null, null);
+    Path file = folder.resolve("empty");
+    try (var out = java.nio.file.Files.newOutputStream(file)) {
+      store.store(out, "pass word".toCharArray());
+    }
+    Survey survey =
+        Surveyor.create().withUnlock(List.of(secret("pass word"))).survey(List.of(file));
+    assertEquals(type, survey.files().get(0).format().name());
+    assertEquals(List.of(), survey.failures());
+    assertEquals(List.of("empty-store"), survey.findings().stream().map(f -> f.id()).toList());
   }
 }

@@ -47,6 +47,13 @@ class RehearsalMatrixTest {
     for (RehearsalReport.Try one : report.tries()) {
       assertEquals(really(setup, one.protocol()), one.isAccepted(), one.protocol() + " " + report);
     }
+    for (RehearsalReport.Try one : report.tries()) {
+      if (!one.isAccepted()) { // what the platform says in a log is explained as well
+        List<FailureText.Explanation> explained = FailureText.explain(one.raw(), "log");
+        assertEquals(1, explained.size(), one.raw());
+        assertTrue(!explained.get(0).finding().id().equals("not-explained"), one.raw());
+      }
+    }
     List<String> problems =
         report.findings().stream()
             .filter(finding -> finding.level() == Level.PROBLEM)

@@ -1,0 +1,183 @@
+package io.symbolon.cli;
+
+import static io.symbolon.fixture.Lanternfish.CATALOGUE;
+import static io.symbolon.fixture.Lanternfish.HOST;
+import static io.symbolon.fixture.Lanternfish.INGEST;
+import static io.symbolon.fixture.Lanternfish.ISSUING;
+import static io.symbolon.fixture.Lanternfish.NOW;
+import static io.symbolon.fixture.Lanternfish.YEAR;
+import static io.symbolon.fixture.Lanternfish.file;
+import static io.symbolon.fixture.Lanternfish.issuing;
+import static io.symbolon.fixture.Lanternfish.keyPem;
+import static io.symbolon.fixture.Lanternfish.name;
+import static io.symbolon.fixture.Lanternfish.pem;
+import static io.symbolon.fixture.Lanternfish.root;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import io.symbolon.chain.Credential;
+import io.symbolon.fixture.PlatformStore;
+import io.symbolon.issue.Use;
+import io.symbolon.key.KeyKind;
+import io.symbolon.x509.Certificate;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.KeyStore;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class RehearseCommandTest {
+  private static final Credential BUOY =
+      ISSUING.issue(name("buoy-017"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR);
+
+  @TempDir Path temp;
+  private Path server;
+  private Path trust;
+  private Path buoy;
+
+  private Path both(String name, Credential credential, Certificate... chain) {
+    byte[] key = keyPem(credential);
+    byte[] certificates = pem(chain);
+    byte[] all = Arrays.copyOf(key, key.length + certificates.length);
+    System.arraycopy(certificates, 0, all, key.length, certificates.length);
+    return file(temp, name, all);
+  }
+
+  @BeforeEach
+  void files() {
+    server = both("server.pem", INGEST, INGEST.certificate(), issuing());
+    buoy = both("buoy.pem", BUOY, BUOY.certificate(), issuing());
+    trust = file(temp, "trust.pem", pem(root()));
+  }
+
+  private Run rehearse(Object... more) {
+    List<Object> line = new ArrayList<>(List.of("rehearse", "--host", HOST));
+    line.addAll(Arrays.asList(more));
+    return Run.of(line.toArray());
+  }
+
+  @Test
+  void aGoodPairIsAcceptedOneWayAndMutual() {
+    Run oneWay = rehearse("--server", server, "--client-trust", trust);
+    assertEquals(0, oneWay.code(), oneWay.out() + oneWay.err());
+    assertTrue(oneWay.out().contains("they accept each other"), oneWay.out());
+    assertTrue(oneWay.out().contains("TLSv1.2  accepted"), oneWay.out());
+    Run mutual =
+        rehearse(
+            "--server", server, "--server-trust", trust, "--client", buoy, "--client-trust", trust);
+    assertEquals(0, mutual.code(), mutual.out());
+    Run none =
+        rehearse("--server", server, "--server-trust", trust, "--client-trust", trust, "--json");
+    assertEquals(1, none.code());
+    assertTrue(none.findingIds().contains("no-client-certificate"), none.out());
+    assertEquals("server", none.json().at("/pairs/0/versions/0/refusedBy").asText());
+  }
+
+  @Test
+  void whatIsNotGivenIsSaidToBeNotChecked() {
+    Run run = Run.of("rehearse", "--server", server, "--json");
+    assertEquals(0, run.code(), run.out());
+    assertTrue(
+        run.findingIds().containsAll(List.of("trust-not-checked", "host-not-checked")), run.out());
+  }
+
+  @Test
+  void aKeystoreWithoutItsIntermediateIsRefusedAndTheFileNamed() throws Exception {
+    Path store =
+        file(
+            temp,
+            "bare.p12",
+            PlatformStore.of(
+                "PKCS12",
+                "pass word",
+                "pass word",
+                root(),
+                Credential.of(INGEST.key(), List.of(INGEST.certificate()))));
+    Path pass = file(temp, "pass", "pass word");
+    Run run =
+        rehearse("--server", store, "--client-trust", trust, "--unlock", "file=" + pass, "--json");
+    assertEquals(1, run.code());
+    JsonNode first = run.json().at("/pairs/0/findings/0");
+    assertEquals("issuer-not-sent", first.get("id").asText());
+    assertTrue(first.get("where").asText().contains("bare.p12"), first.toString());
+    // A client that brings the intermediate is served, and that others are not is said.
+    Path rich = file(temp, "rich.pem", pem(root(), issuing()));
+    Run helped =
+        rehearse("--server", store, "--client-trust", rich, "--unlock", "file=" + pass, "--json");
+    assertTrue(helped.findingIds().contains("client-brings-intermediate"), helped.out());
+    assertTrue(helped.json().at("/pairs/0/accepted").asBoolean());
+  }
+
+  @Test
+  void aTruststoreThatJavaReadsDifferentlyIsTold() throws Exception {
+    Run holdsKey = rehearse("--server", server, "--client-trust", server, "--json");
+    assertTrue(holdsKey.findingIds().contains("trust-holds-key"), holdsKey.out());
+    // A PKCS#12 of certificates without Java's mark of trust: Java trusts none of them.
+    Path pass = file(temp, "pass", "pass word");
+    Path store = temp.resolve("plain.p12");
+    assertEquals(
+        0, Run.of("join", server, trust, "--into", store, "--seal", "file=" + pass).code());
+    Run run =
+        rehearse("--server", server, "--client-trust", store, "--unlock", "file=" + pass, "--json");
+    assertTrue(run.findingIds().contains("trust-holds-key"), run.out());
+    KeyStore empty = KeyStore.getInstance("PKCS12");
+    empty.load(null, null);
+    Path nobody = temp.resolve("empty.p12");
+    try (var out = Files.newOutputStream(nobody)) {
+      empty.store(out, "pass word".toCharArray());
+    }
+    Run none =
+        rehearse(
+            "--server", server, "--client-trust", nobody, "--unlock", "file=" + pass, "--json");
+    assertEquals(1, none.code());
+    assertTrue(none.findingIds().contains("trust-empty"), none.out());
+  }
+
+  @Test
+  void everyPairIsRehearsedWhereThereAreSeveral() {
+    Path second = both("second.pem", CATALOGUE, CATALOGUE.certificate(), issuing());
+    Run run =
+        rehearse(
+            "--server",
+            server,
+            second,
+            "--server-trust",
+            trust,
+            "--client",
+            buoy,
+            "--client-trust",
+            trust);
+    assertEquals(1, run.code());
+    assertTrue(run.out().contains("1 of 2 pairs accept each other"), run.out());
+    assertTrue(run.out().contains("host-not-covered"), run.out());
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "2090-01-01, 1, expired",
+    "1999-01-01T00:00:00Z, 1, not-yet-valid",
+    "tomorrow, 2, no date",
+    "2026-13-01, 2, no date",
+  })
+  void anotherDayCanBeRehearsed(String at, int code, String told) {
+    Run run = rehearse("--server", server, "--client-trust", trust, "--at", at);
+    assertEquals(code, run.code(), run.out());
+    assertTrue((run.out() + run.err()).contains(told), run.out() + run.err());
+  }
+
+  @Test
+  void aLineThatIsWrongIsToldWhy() {
+    assertEquals(2, Run.of("rehearse").code());
+    assertEquals(2, Run.of("rehearse", "--server", server, "--host", "*.x.example").code());
+    assertEquals(2, Run.of("rehearse", "--server", server, "--host", "a b").code());
+    assertEquals(4, Run.of("rehearse", "--server", trust).code());
+    assertEquals(3, Run.of("rehearse", "--server", temp.resolve("absent")).code());
+  }
+}
