@@ -5,6 +5,7 @@ import io.symbolon.Finding;
 import io.symbolon.Level;
 import io.symbolon.tls.Party;
 import io.symbolon.tls.RehearsalReport;
+import io.symbolon.tls.Side;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
 import java.util.ArrayList;
@@ -64,23 +65,40 @@ final class RehearsalText {
               + (one.isAccepted()
                   ? paint.good("accepted") + paint.faint("  " + one.cipherSuite().orElse(""))
                   : paint.level(
-                          Level.PROBLEM,
-                          one.refusedBy()
-                              .map(side -> "refused by " + side.title())
-                              .orElse("not tried"))
-                      + paint.faint("  " + one.raw())));
+                      Level.PROBLEM,
+                      one.refusedBy()
+                          .map(side -> "refused by " + side.title())
+                          .orElse("not tried"))));
+      if (!one.isAccepted()) {
+        output.wrapped("           ", "Java says: " + one.raw());
+      }
     }
     output.line("");
-    output.line(
-        paint.heading("Verdict  ")
-            + (report.isAccepted()
-                ? paint.good("they accept each other")
-                : report.isAcceptedOnce()
-                    ? paint.level(Level.WARNING, "they accept each other in one version only")
-                    : paint.level(Level.PROBLEM, "they refuse each other")));
+    output.line(paint.heading("Verdict  ") + verdict(report));
     List<Finding> all = new ArrayList<>(fileFindings);
     all.addAll(report.findings());
     new FindingsSection(output).print(all);
+  }
+
+  private String verdict(RehearsalReport report) {
+    if (report.isAccepted()) {
+      return paint.good("they accept each other");
+    }
+    if (report.isAcceptedOnce()) {
+      return paint.level(Level.WARNING, "they accept each other in one version only");
+    }
+    Set<Side> refusing =
+        report.tries().stream()
+            .flatMap(one -> one.refusedBy().stream())
+            .collect(Collectors.toSet());
+    return paint.level(
+        Level.PROBLEM,
+        refusing.size() == 1
+            ? refusing.stream()
+                .map(side -> side.title() + " refuses " + side.other().title())
+                .findFirst()
+                .orElseThrow()
+            : "they refuse each other");
   }
 
   private void side(String title, Party party) {

@@ -4,6 +4,7 @@ import io.symbolon.Finding;
 import io.symbolon.Level;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
+import io.symbolon.survey.ShellQuote;
 import io.symbolon.tls.Party;
 import io.symbolon.tls.Rehearsal;
 import io.symbolon.tls.RehearsalReport;
@@ -79,6 +80,7 @@ final class RehearseCommand {
         matrix
             ? rehearsal.matrix(servers, clients)
             : List.of(rehearsal.run(servers.get(0), clients.get(0)));
+    reports = reports.stream().map(report -> withFiles(invocation, report)).toList();
     RehearsalText text =
         new RehearsalText(
             invocation.output(),
@@ -99,6 +101,26 @@ final class RehearseCommand {
         fileFindings.stream().anyMatch(f -> f.level() == Level.PROBLEM)
             || reports.stream().anyMatch(r -> Finding.anyProblem(r.findings()));
     return accepted && !problem ? ExitCode.DONE : ExitCode.PROBLEM;
+  }
+
+  /** The remedies with the truststore at hand, where one file is it. */
+  private static RehearsalReport withFiles(Invocation invocation, RehearsalReport report) {
+    List<Finding> findings = new ArrayList<>();
+    for (Finding finding : report.findings()) {
+      boolean ofClient =
+          invocation.values("client").stream().anyMatch(file -> finding.where().startsWith(file));
+      List<String> trust = invocation.values(ofClient ? "server-trust" : "client-trust");
+      findings.add(
+          trust.size() == 1
+              ? new Finding(
+                  finding.id(),
+                  finding.level(),
+                  finding.where(),
+                  finding.statement(),
+                  finding.remedy().replace("TRUSTSTORE", ShellQuote.quote(trust.get(0))))
+              : finding);
+    }
+    return new RehearsalReport(report.server(), report.client(), report.tries(), findings);
   }
 
   private static List<Party> with(List<Party> parties, Optional<List<Certificate>> trust) {

@@ -48,7 +48,7 @@ public final class FailureText {
         int first = number;
         found.merge(
             known.get().id(),
-            new Explanation(first, shown(looked), 1, known.get().finding(where)),
+            new Explanation(first, shown(looked), 1, known.get().finding(where, looked)),
             (old, again) ->
                 new Explanation(old.line(), old.text(), old.times() + 1, old.finding()));
       } else if (isAboutTls(looked) && unknown.size() < UNKNOWN_SHOWN) {

@@ -219,8 +219,8 @@ record KnownFailure(String id, List<String> phrases, String statement, String re
               "trust anchor for certification path not found"),
           of(
               "peer-does-not-trust",
-              "The peer of whoever wrote this refused: it does not trust, or does not like, the"
-                  + " certificate it was shown. The reason is in the peer's log.",
+              "A certificate was refused: it is not trusted, or not liked. The reason is in the log"
+                  + " of the side that refused.",
               "Rehearse it with both sides' files: symbolon rehearse --server FILES --server-trust"
                   + " FILES --client FILES --client-trust FILES --host NAME.",
               "unknown_ca",
@@ -307,5 +307,21 @@ record KnownFailure(String id, List<String> phrases, String statement, String re
 
   Finding finding(String where) {
     return Finding.problem(id, where, statement, remedy);
+  }
+
+  /** The same, with the side that a line in a log shows: an alert came from the peer. */
+  Finding finding(String where, String line) {
+    String lower = line.toLowerCase(Locale.ROOT);
+    boolean alert =
+        List.of("received fatal alert", "ssl alert number", "tlsv1 alert", "sslv3 alert").stream()
+            .anyMatch(lower::contains);
+    return alert
+        ? Finding.problem(
+            id,
+            where,
+            statement
+                + " It is the peer of whoever wrote this that says so, about what it was shown.",
+            remedy)
+        : finding(where);
   }
 }
