@@ -3,9 +3,12 @@ package io.symbolon.cli;
 import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
+import io.symbolon.chain.Credential;
 import io.symbolon.survey.Survey;
+import io.symbolon.tls.Party;
 import io.symbolon.tls.Probe;
 import io.symbolon.tls.ProbeReport;
+import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -23,6 +26,15 @@ final class ProbeCommand {
             "FILE",
             "What a client would trust: a truststore or certificates, in any format. May be given"
                 + " several times.")
+        .value(
+            "credential",
+            "FILE",
+            "What a client would show where the server asks for its certificate (mutual TLS). May be"
+                + " given several times for the files of one.")
+        .value(
+            "expect",
+            "FILE",
+            "The certificate or keystore that was deployed: whether the server shows exactly that.")
         .value("host", "NAME", "The name to ask for and to check, if not the one in HOST:PORT.")
         .unlock()
         .value("limit", "SECONDS", "How long to wait for an answer; 10 if not said.")
@@ -41,6 +53,12 @@ final class ProbeCommand {
     if (!trustFiles.isEmpty()) {
       probe = probe.withTrust(trust(invocation, trustFiles));
     }
+    if (invocation.has("credential")) {
+      probe = probe.withCredential(credential(invocation));
+    }
+    if (invocation.has("expect")) {
+      probe = probe.withExpected(expected(invocation));
+    }
     ProbeReport report = probe.run();
     if (invocation.output().isJson()) {
       invocation.output().json(new ProbeJson(report));
@@ -50,7 +68,7 @@ final class ProbeCommand {
     return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static List<io.symbolon.x509.Certificate> trust(Invocation invocation, List<Path> files) {
+  private static List<Certificate> trust(Invocation invocation, List<Path> files) {
     Survey survey = invocation.survey(files, invocation.unlock());
     if (!survey.failures().isEmpty()) {
       throw survey.failures().get(0);
@@ -63,6 +81,44 @@ final class ProbeCommand {
           "Give the truststore or the authority's certificate.");
     }
     return new ArrayList<>(survey.certificates().keySet());
+  }
+
+  private static Credential credential(Invocation invocation) {
+    List<Party> found = new RehearsalFiles(invocation, new ArrayList<>()).credentials("credential");
+    if (found.size() != 1) {
+      throw new SymbolonException(
+          found.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
+          "There is no client's credential to probe with.",
+          "The files of --credential hold "
+              + (found.isEmpty() ? "no" : String.valueOf(found.size()))
+              + " private keys with their certificates.",
+          "Name the files of one client.");
+    }
+    return found.get(0).credential().orElseThrow();
+  }
+
+  private static Certificate expected(Invocation invocation) {
+    List<Path> files = List.of(Invocation.path(invocation.value("expect").orElseThrow()));
+    Survey survey = invocation.survey(files, invocation.unlock());
+    List<Certificate> meant =
+        survey.matches().stream()
+            .flatMap(match -> match.certificates().stream().limit(1))
+            .distinct()
+            .toList();
+    if (meant.isEmpty()) {
+      meant = survey.certificates().keySet().stream().filter(one -> !one.isAuthority()).toList();
+    }
+    if (meant.size() == 1) {
+      return meant.get(0);
+    }
+    if (meant.isEmpty() && !survey.failures().isEmpty()) {
+      throw survey.failures().get(0);
+    }
+    throw new SymbolonException(
+        meant.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
+        "It is not clear which certificate is expected.",
+        Output.shown(files.get(0)) + " holds " + meant.size() + " end-entity certificates.",
+        "Name a file with the one that was deployed.");
   }
 
   private static Duration limit(String text) {

@@ -23,6 +23,11 @@ record ProbeJson(ProbeReport report) implements Output.JsonValue {
     json.writeStringField("trusted", word(report.trust()));
     json.writeStringField("hostCovered", word(report.hostCovered()));
     json.writeBooleanField("clientCertificateAsked", report.clientCertificateAsked());
+    json.writeArrayFieldStart("authoritiesNamed");
+    for (String authority : report.authoritiesNamed()) {
+      json.writeString(authority);
+    }
+    json.writeEndArray();
     Json.certificates(json, "chain", report.sent());
     Json.findings(json, report.findings());
     json.writeEndObject();

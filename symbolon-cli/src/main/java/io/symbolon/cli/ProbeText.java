@@ -19,6 +19,8 @@ final class ProbeText {
     this.report = report;
   }
 
+  private static final int AUTHORITIES = 8;
+
   void print() {
     output.line(
         paint.heading("Probed ") + report.address() + paint.faint(", asked for " + report.host()));
@@ -44,6 +46,15 @@ final class ProbeText {
               + (report.clientCertificateAsked()
                   ? "a certificate is asked for (mutual TLS)"
                   : "no certificate is asked for (one-way TLS)"));
+      int shown = Math.min(AUTHORITIES, report.authoritiesNamed().size());
+      for (String authority : report.authoritiesNamed().subList(0, shown)) {
+        output.line(paint.faint("             of " + Output.shown(authority)));
+      }
+      if (shown < report.authoritiesNamed().size()) {
+        output.line(
+            paint.faint(
+                "             and " + (report.authoritiesNamed().size() - shown) + " more"));
+      }
     }
     if (!report.sent().isEmpty()) {
       output.line("");

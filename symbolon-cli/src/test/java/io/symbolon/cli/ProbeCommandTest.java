@@ -82,6 +82,38 @@ class ProbeCommandTest {
   }
 
   @Test
+  void theDeployedFileIsComparedAndACredentialIsNotShownWhereNobodyAsks() throws IOException {
+    String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate(), issuing())));
+    Object deployed = file(folder, "deployed.pem", pem(issuing(), INGEST.certificate()));
+    Object key = file(folder, "key.pem", io.symbolon.fixture.Lanternfish.keyPem(CATALOGUE));
+    Object own = file(folder, "own.pem", pem(CATALOGUE.certificate(), issuing()));
+    Run same =
+        Run.of(
+            "probe",
+            address,
+            "--host",
+            HOST,
+            "--trust",
+            trust,
+            "--expect",
+            deployed,
+            "--credential",
+            key,
+            "--credential",
+            own,
+            "--json");
+    assertEquals(ExitCode.DONE, same.code(), same.out() + same.err());
+    assertEquals(List.of("as-expected"), same.findingIds());
+    assertEquals(0, same.json().get("authoritiesNamed").size());
+    Run other =
+        Run.of("probe", address, "--host", HOST, "--trust", trust, "--expect", own, "--json");
+    assertEquals(ExitCode.PROBLEM, other.code());
+    assertEquals(List.of("not-as-expected"), other.findingIds());
+    assertEquals(4, Run.of("probe", address, "--expect", trust).code());
+    assertEquals(4, Run.of("probe", address, "--credential", trust).code());
+  }
+
+  @Test
   void aServerThatLacksItsIntermediateIsRefused() throws IOException {
     String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate())));
     Run run = Run.of("probe", address, "--host", HOST, "--trust", trust, "--json");

@@ -1,10 +1,13 @@
 package io.symbolon.tls;
 
+import io.symbolon.chain.Credential;
 import java.net.Socket;
 import java.security.Principal;
 import java.security.PrivateKey;
 import java.security.cert.X509Certificate;
+import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.X509ExtendedKeyManager;
 import javax.net.ssl.X509ExtendedTrustManager;
@@ -15,9 +18,21 @@ import org.jspecify.annotations.Nullable;
  * refuses nothing, because a handshake that stops at the first fault shows only that one.
  */
 final class Observer {
+  private final Optional<CredentialKeyManager> keys;
   private volatile List<X509Certificate> chain = List.of();
   private volatile String authType = "UNKNOWN";
   private volatile boolean clientCertificateAsked;
+  private volatile boolean clientCertificateShown;
+  private volatile List<String> authoritiesNamed = List.of();
+
+  /**
+   * Somebody who looks on.
+   *
+   * @param credential what is shown where the server asks for a client's certificate
+   */
+  Observer(Optional<Credential> credential) {
+    this.keys = credential.map(CredentialKeyManager::new);
+  }
 
   /** The certificates as the server sent them. */
   List<X509Certificate> chain() {
@@ -30,6 +45,16 @@ final class Observer {
 
   boolean clientCertificateAsked() {
     return clientCertificateAsked;
+  }
+
+  /** Whether a certificate was shown that the server's question allows. */
+  boolean clientCertificateShown() {
+    return clientCertificateShown;
+  }
+
+  /** The authorities that the server named when it asked, as RFC 4514 text. */
+  List<String> authoritiesNamed() {
+    return authoritiesNamed;
   }
 
   X509ExtendedTrustManager trust() {
@@ -87,12 +112,18 @@ final class Observer {
     public @Nullable String chooseClientAlias(
         String[] keyTypes, Principal @Nullable [] issuers, @Nullable Socket socket) {
       clientCertificateAsked = true;
-      return null;
+      if (issuers != null) {
+        authoritiesNamed = Arrays.stream(issuers).map(Principal::getName).toList();
+      }
+      String alias =
+          keys.isPresent() ? keys.get().chooseClientAlias(keyTypes, issuers, socket) : null;
+      clientCertificateShown |= alias != null;
+      return alias;
     }
 
     @Override
     public String @Nullable [] getClientAliases(String keyType, Principal @Nullable [] issuers) {
-      return null;
+      return keys.isPresent() ? keys.get().getClientAliases(keyType, issuers) : null;
     }
 
     @Override
@@ -108,12 +139,12 @@ final class Observer {
 
     @Override
     public X509Certificate @Nullable [] getCertificateChain(String alias) {
-      return null;
+      return keys.isPresent() ? keys.get().getCertificateChain(alias) : null;
     }
 
     @Override
     public @Nullable PrivateKey getPrivateKey(String alias) {
-      return null;
+      return keys.isPresent() ? keys.get().getPrivateKey(alias) : null;
     }
   }
 }

@@ -4,6 +4,7 @@ import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.chain.Credential;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
@@ -36,6 +37,7 @@ import org.slf4j.LoggerFactory;
  */
 public final class Probe {
   private static final Logger LOG = LoggerFactory.getLogger(Probe.class);
+  private static final int NAMED_SHOWN = 6;
   private static final Duration LATE_ALERT = Duration.ofMillis(400);
 
   private final String address;
@@ -44,6 +46,8 @@ public final class Probe {
   private final Optional<Collection<Certificate>> trust;
   private final Duration limit;
   private final Clock clock;
+  private final Optional<Credential> credential;
+  private final Optional<Certificate> expected;
 
   private Probe(
       String address,
@@ -51,13 +55,17 @@ public final class Probe {
       HostName host,
       Optional<Collection<Certificate>> trust,
       Duration limit,
-      Clock clock) {
+      Clock clock,
+      Optional<Credential> credential,
+      Optional<Certificate> expected) {
     this.address = address;
     this.port = port;
     this.host = host;
     this.trust = trust;
     this.limit = limit;
     this.clock = clock;
+    this.credential = credential;
+    this.expected = expected;
   }
 
   /**
@@ -78,27 +86,47 @@ public final class Probe {
     }
     HostName host = HostName.parse(address);
     return new Probe(
-        host.toString(), port, host, Optional.empty(), Duration.ofSeconds(10), Clock.systemUTC());
+        host.toString(),
+        port,
+        host,
+        Optional.empty(),
+        Duration.ofSeconds(10),
+        Clock.systemUTC(),
+        Optional.empty(),
+        Optional.empty());
   }
 
   /** With another name to ask for and to check: the one that clients will use. */
   public Probe withHost(HostName host) {
-    return new Probe(address, port, host, trust, limit, clock);
+    return new Probe(address, port, host, trust, limit, clock, credential, expected);
   }
 
   /** With the certificates that a client would trust. */
   public Probe withTrust(Collection<Certificate> trust) {
-    return new Probe(address, port, host, Optional.of(List.copyOf(trust)), limit, clock);
+    return new Probe(
+        address, port, host, Optional.of(List.copyOf(trust)), limit, clock, credential, expected);
   }
 
   /** With another time limit, for connecting and for the handshake each. */
   public Probe withLimit(Duration limit) {
-    return new Probe(address, port, host, trust, limit, clock);
+    return new Probe(address, port, host, trust, limit, clock, credential, expected);
   }
 
   /** With a clock that says what is expired. */
   public Probe withClock(Clock clock) {
-    return new Probe(address, port, host, trust, limit, clock);
+    return new Probe(address, port, host, trust, limit, clock, credential, expected);
+  }
+
+  /** With what the client shows where the server asks for a certificate (mutual TLS). */
+  public Probe withCredential(Credential newCredential) {
+    return new Probe(
+        address, port, host, trust, limit, clock, Optional.of(newCredential), expected);
+  }
+
+  /** With the certificate that the server is expected to show: the one that was deployed. */
+  public Probe withExpected(Certificate certificate) {
+    return new Probe(
+        address, port, host, trust, limit, clock, credential, Optional.of(certificate));
   }
 
   /**
@@ -107,7 +135,7 @@ public final class Probe {
    * @throws SymbolonException with {@link Reason#NO_ANSWER} if nobody answers at the address
    */
   public ProbeReport run() {
-    Observer observer = new Observer();
+    Observer observer = new Observer(credential);
     try (Socket socket = new Socket()) {
       String reached = connect(socket);
       return handshake(socket, reached, observer);
@@ -167,7 +195,7 @@ public final class Probe {
       tls.startHandshake();
       session = Optional.of(tls.getSession());
       if (observer.clientCertificateAsked()) {
-        findings.add(clientCertificate(tls, reached));
+        findings.addAll(clientCertificate(tls, reached, observer));
       }
     } catch (SocketTimeoutException e) {
       if (observer.chain().isEmpty()) {
@@ -178,35 +206,100 @@ public final class Probe {
       }
       findings.add(HandshakeFailure.explain(e, reached, observer.clientCertificateAsked()));
     } catch (IOException e) {
-      findings.add(HandshakeFailure.explain(e, reached, observer.clientCertificateAsked()));
+      Finding explained = HandshakeFailure.explain(e, reached, observer.clientCertificateAsked());
+      boolean aboutClient =
+          (observer.clientCertificateShown() && e instanceof SSLException)
+              || explained.id().equals("client-certificate-required");
+      findings.addAll(
+          aboutClient ? refused(reached, "it said: " + text(e), observer) : List.of(explained));
     } finally {
       alarm.cancel(true);
       closeQuietly(tls);
     }
-    return new ProbeJudge(host, trust, clock.instant())
+    return new ProbeJudge(host, trust, expected, clock.instant())
         .report(reached, session, observer, findings);
   }
 
   /**
-   * TLS 1.3 servers refuse a missing certificate only after the handshake: the alert comes late.
+   * TLS 1.3 servers refuse a certificate, or its absence, only after the handshake: the alert comes
+   * late.
    */
-  private static Finding clientCertificate(SSLSocket tls, String where) throws IOException {
+  private List<Finding> clientCertificate(SSLSocket tls, String where, Observer observer)
+      throws IOException {
     try {
       tls.setSoTimeout((int) LATE_ALERT.toMillis());
       if (tls.getInputStream().read() < 0) {
-        return clientCertificateRequired(where, "it closed the connection when none was sent");
+        return refused(where, "it closed the connection", observer);
       }
     } catch (SocketTimeoutException e) {
       LOG.trace("no alert within {}", LATE_ALERT);
     } catch (SSLException e) {
-      return clientCertificateRequired(
-          where, "it said: " + VisibleText.of(String.valueOf(e.getMessage())));
+      return refused(where, "it said: " + text(e), observer);
     }
-    return Finding.note(
-        "client-certificate-asked",
-        where,
-        "The server asks for a client's certificate (mutual TLS) and goes on without one.",
-        "");
+    return List.of(
+        observer.clientCertificateShown()
+            ? Finding.note(
+                "client-certificate-accepted",
+                where,
+                "The server asked for a client's certificate (mutual TLS) and took the one shown.",
+                "")
+            : Finding.note(
+                "client-certificate-asked",
+                where,
+                "The server asks for a client's certificate (mutual TLS) and goes on without one.",
+                ""));
+  }
+
+  /** The server wanted a certificate and did not get one that it takes. */
+  private List<Finding> refused(String where, String seen, Observer observer) {
+    if (credential.isEmpty()) {
+      return List.of(clientCertificateRequired(where, seen));
+    }
+    Certificate own = credential.get().certificate();
+    String named =
+        observer.authoritiesNamed().isEmpty()
+            ? "no authority in particular"
+            : VisibleText.of(
+                String.join(
+                    "; ", observer.authoritiesNamed().stream().limit(NAMED_SHOWN).toList()));
+    if (!observer.clientCertificateShown()) {
+      return List.of(
+          Finding.problem(
+              "client-authority-not-named",
+              where,
+              "The server asks for certificates of "
+                  + named
+                  + "; that of "
+                  + own.subject().shortText()
+                  + " is issued by "
+                  + own.issuer()
+                  + ", so none was shown.",
+              "Add the client's authority to the server's truststore, or have the client's"
+                  + " certificate issued by one of those."));
+    }
+    List<Finding> findings = new ArrayList<>();
+    findings.add(
+        Finding.problem(
+            "client-certificate-refused",
+            where,
+            "The server refuses the certificate of "
+                + own.subject().shortText()
+                + "; "
+                + seen
+                + ". It asks for certificates of "
+                + named
+                + ".",
+            "Rehearse it with the server's files: symbolon rehearse --server FILES --server-trust"
+                + " FILES --client FILES."));
+    new ChainExplainer(Side.CLIENT, clock.instant(), where)
+        .all(credential.get().chain(), Optional.empty(), Optional.empty()).stream()
+            .filter(finding -> finding.level() == io.symbolon.Level.PROBLEM)
+            .forEach(findings::add);
+    return findings;
+  }
+
+  private static String text(IOException e) {
+    return VisibleText.of(String.valueOf(e.getMessage()));
   }
 
   static Finding clientCertificateRequired(String where, String seen) {

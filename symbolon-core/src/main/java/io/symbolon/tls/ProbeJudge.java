@@ -20,11 +20,17 @@ import javax.net.ssl.SSLSession;
 final class ProbeJudge {
   private final HostName host;
   private final Optional<Collection<Certificate>> trust;
+  private final Optional<Certificate> expected;
   private final Instant now;
 
-  ProbeJudge(HostName host, Optional<Collection<Certificate>> trust, Instant now) {
+  ProbeJudge(
+      HostName host,
+      Optional<Collection<Certificate>> trust,
+      Optional<Certificate> expected,
+      Instant now) {
     this.host = host;
     this.trust = trust;
+    this.expected = expected;
     this.now = now;
   }
 
@@ -46,6 +52,7 @@ final class ProbeJudge {
       explainer.use(end).ifPresent(findings::add);
       findings.addAll(explainer.order(sent));
       trusted = trust(sent, observer, where, findings);
+      expected.ifPresent(certificate -> findings.add(compared(end, certificate, where)));
     }
     if (!sent.isEmpty() && trust.isEmpty()) {
       findings.add(
@@ -65,7 +72,39 @@ final class ProbeJudge {
         trusted,
         covered,
         observer.clientCertificateAsked(),
+        observer.authoritiesNamed(),
         findings);
+  }
+
+  /** Whether the server shows the certificate that was deployed. */
+  private static Finding compared(Certificate shown, Certificate expected, String where) {
+    if (shown.equals(expected)) {
+      return Finding.note(
+          "as-expected",
+          where,
+          "The server shows exactly the certificate that is expected, with the SHA-256 fingerprint "
+              + shown.sha256()
+              + ".",
+          "");
+    }
+    return Finding.problem(
+        "not-as-expected",
+        where,
+        "The server shows the certificate of "
+            + shown.subject().shortText()
+            + " with the serial number "
+            + shown.serialHex()
+            + ", valid until "
+            + shown.notAfter()
+            + ". Expected is that of "
+            + expected.subject().shortText()
+            + " with "
+            + expected.serialHex()
+            + ", valid until "
+            + expected.notAfter()
+            + (shown.keyId().equals(expected.keyId()) ? "; the key is the same." : "."),
+        "Look which file the server is configured with, and whether it was restarted or told to read"
+            + " it again.");
   }
 
   private ProbeReport.Check trust(

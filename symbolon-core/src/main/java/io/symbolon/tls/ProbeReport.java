@@ -16,6 +16,7 @@ import java.util.Optional;
  * @param trust whether the chain leads to the trust given
  * @param hostCovered whether the certificate covers the host
  * @param clientCertificateAsked whether the server asked for a client's certificate
+ * @param authoritiesNamed the authorities that the server named when it asked
  * @param findings what is to be said, the worst first
  */
 public record ProbeReport(
@@ -27,6 +28,7 @@ public record ProbeReport(
     Check trust,
     Check hostCovered,
     boolean clientCertificateAsked,
+    List<String> authoritiesNamed,
     List<Finding> findings) {
   /** The outcome of one check. */
   public enum Check {
@@ -41,6 +43,7 @@ public record ProbeReport(
   /** Copies the lists. */
   public ProbeReport {
     sent = List.copyOf(sent);
+    authoritiesNamed = List.copyOf(authoritiesNamed);
     findings = List.copyOf(findings);
   }
 

@@ -12,8 +12,10 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
 import javax.net.ssl.KeyManager;
 import javax.net.ssl.SNIHostName;
@@ -73,24 +75,40 @@ public final class Rehearsal {
    * @param server has a credential
    */
   public RehearsalReport run(Party server, Party client) {
+    return run(
+        server, client, shown(Side.SERVER, server, client), shown(Side.CLIENT, client, server));
+  }
+
+  /**
+   * What is to be said of the certificates that one side shows to the other, without a handshake.
+   */
+  private List<Finding> shown(Side side, Party party, Party other) {
+    if (party.credential().isEmpty()) {
+      return List.of();
+    }
+    Instant now = clock.instant();
+    List<Finding> findings =
+        new ArrayList<>(
+            new ChainExplainer(side, now, party.where())
+                .all(
+                    party.chain(),
+                    side == Side.SERVER ? host : Optional.empty(),
+                    other.trust().filter(some -> !some.isEmpty())));
+    if (side == Side.SERVER) {
+      findings.addAll(Elsewhere.of(party, other, now, SystemRoots.ofPlatform()));
+    }
+    return findings;
+  }
+
+  private RehearsalReport run(
+      Party server, Party client, List<Finding> serverShown, List<Finding> clientShown) {
     List<RehearsalReport.Try> tries = new ArrayList<>();
     Set<Finding> findings = new LinkedHashSet<>();
     for (String protocol : protocols) {
       tries.add(once(server, client, protocol, findings));
     }
-    Instant now = clock.instant();
-    findings.addAll(
-        new ChainExplainer(Side.SERVER, now, server.where())
-            .all(server.chain(), host, client.trust().filter(some -> !some.isEmpty())));
-    if (client.credential().isPresent()) {
-      findings.addAll(
-          new ChainExplainer(Side.CLIENT, now, client.where())
-              .all(
-                  client.chain(),
-                  Optional.empty(),
-                  server.trust().filter(some -> !some.isEmpty())));
-    }
-    findings.addAll(Elsewhere.of(server, client, now, SystemRoots.ofPlatform()));
+    findings.addAll(serverShown);
+    findings.addAll(clientShown);
     if (client.trust().isEmpty()) {
       findings.add(
           Finding.warning(
@@ -126,11 +144,30 @@ public final class Rehearsal {
    * @return the reports, all clients of the first server first
    */
   public List<RehearsalReport> matrix(List<Party> servers, List<Party> clients) {
+    // What is shown is judged once for each trust that it is shown to, and not for each pair.
+    Map<Judged, List<Finding>> known = new ConcurrentHashMap<>();
     return IntStream.range(0, servers.size() * clients.size())
         .parallel()
-        .mapToObj(i -> run(servers.get(i / clients.size()), clients.get(i % clients.size())))
+        .mapToObj(
+            i -> {
+              int s = i / clients.size();
+              int c = i % clients.size();
+              Party server = servers.get(s);
+              Party client = clients.get(c);
+              return run(
+                  server,
+                  client,
+                  known.computeIfAbsent(
+                      new Judged(Side.SERVER, s, client.trust()),
+                      judged -> shown(Side.SERVER, server, client)),
+                  known.computeIfAbsent(
+                      new Judged(Side.CLIENT, c, server.trust()),
+                      judged -> shown(Side.CLIENT, client, server)));
+            })
         .toList();
   }
+
+  private record Judged(Side side, int number, Optional<List<Certificate>> trust) {}
 
   private RehearsalReport.Try once(
       Party server, Party client, String protocol, Set<Finding> findings) {

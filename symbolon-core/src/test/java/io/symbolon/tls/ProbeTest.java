@@ -285,4 +285,43 @@ class ProbeTest {
     }
     assertThrows(SymbolonException.class, () -> TlsContexts.client(List.of()));
   }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"TLSv1.3", "TLSv1.2"})
+  void aClientsCredentialIsShownAndTheServersAnswerTold(String protocol) throws IOException {
+    Authority stranger = Authority.root(name("Stranger Root"), KeyKind.EC_P256, NOW, YEAR, RANDOM);
+    Credential client =
+        ISSUING.issue(name("buoy-017"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR);
+    Credential foreign =
+        stranger.issue(name("buoy-018"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR);
+    Credential server =
+        ISSUING.issue(name("s"), KeyKind.EC_P256, List.of(INGEST_HOST), Use.SERVER, NOW, YEAR);
+    try (Server mutual =
+        Server.tls(
+            withChain(INGEST, INGEST.certificate(), issuing()),
+            s -> {
+              s.setNeedClientAuth(true);
+              s.setEnabledProtocols(new String[] {protocol});
+            })) {
+      ProbeReport accepted = mutual.probe().withCredential(client).run();
+      assertEquals(List.of("client-certificate-accepted"), ids(accepted));
+      assertEquals(1, accepted.authoritiesNamed().size());
+      assertTrue(accepted.authoritiesNamed().get(0).contains("Lanternfish Root"));
+      assertEquals(
+          List.of("client-authority-not-named"), ids(mutual.probe().withCredential(foreign).run()));
+      List<String> refused = ids(mutual.probe().withCredential(server).run());
+      assertEquals(List.of("client-certificate-refused", "not-for-clients"), refused);
+    }
+  }
+
+  @Test
+  void theDeployedCertificateIsComparedWithTheOneShown() throws IOException {
+    try (Server server = Server.tls(withChain(INGEST, INGEST.certificate(), issuing()), s -> {})) {
+      assertEquals(
+          List.of("as-expected"), ids(server.probe().withExpected(INGEST.certificate()).run()));
+      ProbeReport other = server.probe().withExpected(CATALOGUE.certificate()).run();
+      assertEquals(List.of("not-as-expected"), ids(other));
+      assertTrue(other.findings().get(0).statement().contains(INGEST.certificate().serialHex()));
+    }
+  }
 }
