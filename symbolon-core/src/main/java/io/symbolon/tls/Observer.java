@@ -2,28 +2,21 @@ package io.symbolon.tls;
 
 import io.symbolon.chain.Credential;
 import java.net.Socket;
-import java.security.Principal;
-import java.security.PrivateKey;
 import java.security.cert.X509Certificate;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.X509ExtendedKeyManager;
 import javax.net.ssl.X509ExtendedTrustManager;
-import org.jspecify.annotations.Nullable;
 
 /**
  * Looks on at one handshake: what certificates the server sends, and whether it asks for one. It
  * refuses nothing, because a handshake that stops at the first fault shows only that one.
  */
 final class Observer {
-  private final Optional<CredentialKeyManager> keys;
+  private final AskedKeys keys;
   private volatile List<X509Certificate> chain = List.of();
   private volatile String authType = "UNKNOWN";
-  private volatile boolean clientCertificateAsked;
-  private volatile boolean clientCertificateShown;
-  private volatile List<String> authoritiesNamed = List.of();
 
   /**
    * Somebody who looks on.
@@ -31,7 +24,7 @@ final class Observer {
    * @param credential what is shown where the server asks for a client's certificate
    */
   Observer(Optional<Credential> credential) {
-    this.keys = credential.map(CredentialKeyManager::new);
+    this.keys = new AskedKeys(credential);
   }
 
   /** The certificates as the server sent them. */
@@ -44,17 +37,17 @@ final class Observer {
   }
 
   boolean clientCertificateAsked() {
-    return clientCertificateAsked;
+    return keys.isAsked();
   }
 
   /** Whether a certificate was shown that the server's question allows. */
   boolean clientCertificateShown() {
-    return clientCertificateShown;
+    return keys.isShown();
   }
 
   /** The authorities that the server named when it asked, as RFC 4514 text. */
   List<String> authoritiesNamed() {
-    return authoritiesNamed;
+    return keys.authoritiesNamed();
   }
 
   X509ExtendedTrustManager trust() {
@@ -62,7 +55,7 @@ final class Observer {
   }
 
   X509ExtendedKeyManager keys() {
-    return new Keys();
+    return keys;
   }
 
   private final class Trust extends X509ExtendedTrustManager {
@@ -104,47 +97,6 @@ final class Observer {
     @Override
     public X509Certificate[] getAcceptedIssuers() {
       return new X509Certificate[0];
-    }
-  }
-
-  private final class Keys extends X509ExtendedKeyManager {
-    @Override
-    public @Nullable String chooseClientAlias(
-        String[] keyTypes, Principal @Nullable [] issuers, @Nullable Socket socket) {
-      clientCertificateAsked = true;
-      if (issuers != null) {
-        authoritiesNamed = Arrays.stream(issuers).map(Principal::getName).toList();
-      }
-      String alias =
-          keys.isPresent() ? keys.get().chooseClientAlias(keyTypes, issuers, socket) : null;
-      clientCertificateShown |= alias != null;
-      return alias;
-    }
-
-    @Override
-    public String @Nullable [] getClientAliases(String keyType, Principal @Nullable [] issuers) {
-      return keys.isPresent() ? keys.get().getClientAliases(keyType, issuers) : null;
-    }
-
-    @Override
-    public String @Nullable [] getServerAliases(String keyType, Principal @Nullable [] issuers) {
-      return null;
-    }
-
-    @Override
-    public @Nullable String chooseServerAlias(
-        String keyType, Principal @Nullable [] issuers, @Nullable Socket socket) {
-      return null;
-    }
-
-    @Override
-    public X509Certificate @Nullable [] getCertificateChain(String alias) {
-      return keys.isPresent() ? keys.get().getCertificateChain(alias) : null;
-    }
-
-    @Override
-    public @Nullable PrivateKey getPrivateKey(String alias) {
-      return keys.isPresent() ? keys.get().getPrivateKey(alias) : null;
     }
   }
 }

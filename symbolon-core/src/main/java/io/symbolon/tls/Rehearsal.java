@@ -102,6 +102,9 @@ public final class Rehearsal {
 
   private RehearsalReport run(
       Party server, Party client, List<Finding> serverShown, List<Finding> clientShown) {
+    if (server.credential().isEmpty()) {
+      throw new IllegalArgumentException("a server needs a credential");
+    }
     List<RehearsalReport.Try> tries = new ArrayList<>();
     Set<Finding> findings = new LinkedHashSet<>();
     for (String protocol : protocols) {
@@ -171,7 +174,7 @@ public final class Rehearsal {
 
   private RehearsalReport.Try once(
       Party server, Party client, String protocol, Set<Finding> findings) {
-    Watched watched = new Watched(client, server);
+    Watched watched = new Watched(client);
     SSLEngine serverEngine;
     SSLEngine clientEngine;
     try {
@@ -197,7 +200,7 @@ public final class Rehearsal {
   }
 
   private SSLEngine serverEngine(Party server, String protocol, Watched watched) {
-    X509ExtendedTrustManager trust = watched.serverTrust(trust(server));
+    X509ExtendedTrustManager trust = watched.judge(trust(server));
     SSLContext context =
         TlsContexts.of(
             server.credential().<KeyManager>map(CredentialKeyManager::new), Optional.of(trust));
@@ -209,8 +212,8 @@ public final class Rehearsal {
   }
 
   private SSLEngine clientEngine(Party client, String protocol, Watched watched) {
-    X509ExtendedTrustManager trust = watched.clientTrust(trust(client));
-    SSLContext context = TlsContexts.of(Optional.of(watched.clientKeys()), Optional.of(trust));
+    X509ExtendedTrustManager trust = watched.judge(trust(client));
+    SSLContext context = TlsContexts.of(Optional.of(watched.keys()), Optional.of(trust));
     SSLEngine engine =
         host.map(name -> context.createSSLEngine(name.toString(), 443))
             .orElseGet(context::createSSLEngine);

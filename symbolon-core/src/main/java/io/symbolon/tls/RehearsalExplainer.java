@@ -44,7 +44,7 @@ final class RehearsalExplainer {
     if (lower.contains("empty client certificate chain")
         || lower.contains("empty server certificate chain")
         || lower.contains("certificate_required")
-        || (watched.isClientAsked() && !watched.isClientAnswered())) {
+        || (watched.keys().isAsked() && !watched.keys().isShown())) {
       return List.of(noClientCertificate());
     }
     if (lower.contains("no cipher suites in common")
