@@ -120,9 +120,6 @@ final class AuthoritySign {
 
   static int refused(Invocation invocation, Work work, List<Finding> findings, Finding problem) {
     Output output = invocation.output();
-    SymbolonException e =
-        new SymbolonException(
-            Reason.NOT_WRITABLE, "Nothing was signed.", problem.statement(), problem.remedy());
     if (output.isJson()) {
       output.json(
           json -> {
@@ -135,10 +132,7 @@ final class AuthoritySign {
     } else {
       FindingsText.print(output, findings);
     }
-    invocation.session().flush();
-    invocation.session().err().println("symbolon " + work.words() + ": " + e.statement());
-    invocation.session().err().println("Seen: " + e.seen());
-    invocation.session().err().println("To do: " + e.remedy());
+    invocation.session().failed(work, "Nothing was signed.", problem.statement(), problem.remedy());
     return ExitCode.NOT_WRITTEN;
   }
 
@@ -166,8 +160,7 @@ final class AuthoritySign {
       return true;
     }
     invocation.session().flush();
-    String answer = prompt.line("Sign it? (yes/no) ").orElse("").strip();
-    return answer.equalsIgnoreCase("yes") || answer.equalsIgnoreCase("y");
+    return prompt.agrees("Sign it?");
   }
 
   private static Result write(

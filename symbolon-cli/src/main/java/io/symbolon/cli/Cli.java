@@ -113,10 +113,7 @@ final class Cli {
   }
 
   private int failed(Work command, Output output, SymbolonException e, boolean verbose) {
-    session.out().flush();
-    session.err().println("symbolon " + command.words() + ": " + e.statement());
-    session.err().println("Seen: " + e.seen());
-    session.err().println("To do: " + e.remedy());
+    session.failed(command, e.statement(), e.seen(), e.remedy());
     if (verbose) {
       e.printStackTrace(session.err());
     }

@@ -81,16 +81,16 @@ final class RequestCommand {
         output.json(json -> RequestReport.refused(json, plan));
       } else {
         FindingsText.print(output, plan.findings());
-        invocation.session().flush();
       }
       long count =
           plan.findings().stream().filter(f -> f.level() == io.symbolon.Level.PROBLEM).count();
-      invocation.session().err().println("symbolon request: the request was not written.");
       invocation
           .session()
-          .err()
-          .println("Seen: " + HoldingText.count(count, "problem") + ", listed on standard output.");
-      invocation.session().err().println("To do: mend all of them and give the command again.");
+          .failed(
+              Command.REQUEST,
+              "the request was not written.",
+              HoldingText.count(count, "problem") + ", listed on standard output.",
+              "Mend all of them and give the command again.");
       return ExitCode.NOT_WRITTEN;
     }
     RequestResult result = RequestResult.write(invocation, plan);

@@ -89,7 +89,8 @@ final class RequestQuestions {
       output.line("  " + output.paint().command(line));
       output.line("");
       boolean writable = !Finding.anyProblem(plan.findings());
-      if (writable && !yes("Write it? (yes/no)")) {
+      session.flush();
+      if (writable && !session.prompt().agrees("Write it?")) {
         output.line("Nothing was written.");
         return ExitCode.DONE;
       }
@@ -240,12 +241,6 @@ final class RequestQuestions {
               SecretSource unused = SecretSource.parse("--seal", text);
               return text;
             }));
-  }
-
-  private boolean yes(String question) {
-    session.flush();
-    String answer = session.prompt().line(question + " ").orElse("").strip();
-    return answer.equalsIgnoreCase("yes") || answer.equalsIgnoreCase("y");
   }
 
   /** Asks until the answer can be used. */

@@ -42,6 +42,12 @@ record Session(
       return Optional.empty();
     }
 
+    /** Whether a person says yes. */
+    default boolean agrees(String question) {
+      String answer = line(question + " (yes/no) ").orElse("").strip();
+      return answer.equalsIgnoreCase("yes") || answer.equalsIgnoreCase("y");
+    }
+
     /** Whether somebody is there to be asked. */
     default boolean isAttended() {
       return false;
@@ -70,6 +76,14 @@ record Session(
   Session withStreams(PrintStream newOut, PrintStream newErr) {
     return new Session(
         in, newOut, newErr, environment, outIsTerminal, errIsTerminal, prompt, clock);
+  }
+
+  /** Tells a failure: what could not be done, what was seen, what to do next. */
+  void failed(Work work, String statement, String seen, String remedy) {
+    flush();
+    err.println("symbolon " + work.words() + ": " + statement);
+    err.println("Seen: " + seen);
+    err.println("To do: " + remedy);
   }
 
   void flush() {

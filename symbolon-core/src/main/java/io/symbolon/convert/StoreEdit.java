@@ -121,15 +121,7 @@ public final class StoreEdit {
     return bundle.entries().stream().flatMap(entry -> entry.name().stream()).toList();
   }
 
-  /**
-   * The alias under which a key waits.
-   *
-   * @throws SymbolonException if the key is not in the store, or there several times
-   */
-  public String aliasOf(PrivateKeyInfo key) {
-    return entryOf(key).alias();
-  }
-
+  /** The entry of a key: where it is there several times, the one that waits. */
   private StoreEntry.Credential entryOf(PrivateKeyInfo key) {
     String fingerprint = key.revealFingerprint();
     List<StoreEntry.Credential> same =

@@ -74,11 +74,6 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
     return new RequestDraft(subject, names, use);
   }
 
-  /** With another use. */
-  public RequestDraft with(Use newUse) {
-    return new RequestDraft(subject, names, newUse);
-  }
-
   /** Without the names that can't be asked for again, since they are only read here. */
   public RequestDraft withoutForeignNames() {
     List<GeneralName> kept = names.stream().filter(GeneralName::isWritten).toList();
