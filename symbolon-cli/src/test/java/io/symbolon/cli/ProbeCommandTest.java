@@ -14,7 +14,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
 import io.symbolon.chain.Credential;
-import io.symbolon.tls.TlsContexts;
+import io.symbolon.tls.TlsSetup;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
@@ -51,7 +51,7 @@ class ProbeCommandTest {
 
   private String serve(Credential credential) throws IOException {
     server = HttpsServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-    server.setHttpsConfigurator(new HttpsConfigurator(TlsContexts.server(credential)));
+    server.setHttpsConfigurator(new HttpsConfigurator(TlsSetup.server(credential).context()));
     server.start();
     return "127.0.0.1:" + server.getAddress().getPort();
   }

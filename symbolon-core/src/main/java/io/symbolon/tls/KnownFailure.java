@@ -53,6 +53,24 @@ record KnownFailure(String id, List<String> phrases, String statement, String re
               "the trustanchors parameter must be non-empty",
               "trustanchors parameter must be non-empty"),
           of(
+              "peer-rule-refused",
+              "The peer's certificate is trusted, but a rule for peers, which the line names, does not"
+                  + " accept it.",
+              "If the peer is to be let in, change the rule, or have a certificate issued that"
+                  + " follows it.",
+              "is refused by the rule"),
+          of(
+              "too-much-sent",
+              "One side sends more certificates, or larger ones, than the other accepts.",
+              "See with symbolon survey FILE what is in the chain; join it anew with symbolon join, so"
+                  + " that only what leads to the root is sent.",
+              "exceeds the maximum allowed size",
+              "exceeds the maximum allowed length",
+              "exceeded maximum certificate chain",
+              "excessive message size",
+              "certificate chain too long",
+              "exceeds the maximum length"),
+          of(
               "revoked",
               "The peer's certificate is on a revocation list.",
               "Ask its authority why; if it was meant, have a new certificate issued for a new key.",

@@ -120,6 +120,15 @@ public final class DistinguishedName {
     return parts().stream().flatMap(List::stream).toList();
   }
 
+  /**
+   * Whether all attributes of another name are in this one, wherever they stand; values are
+   * compared as RFC 5280, 7.1 says.
+   */
+  public boolean hasAll(DistinguishedName other) {
+    List<String> own = attributes().stream().map(DistinguishedName::comparable).toList();
+    return other.attributes().stream().map(DistinguishedName::comparable).allMatch(own::contains);
+  }
+
   /** The common name. */
   public Optional<String> commonName() {
     return last(Oids.CN);

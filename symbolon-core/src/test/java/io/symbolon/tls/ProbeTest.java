@@ -74,9 +74,12 @@ class ProbeTest {
         throws IOException {
       SSLServerSocket socket =
           (SSLServerSocket)
-              TlsContexts.server(credential, List.of(root()))
+              TlsSetup.server(credential)
+                  .wantingClients(Trust.in(root()))
+                  .context()
                   .getServerSocketFactory()
                   .createServerSocket(0, 5, InetAddress.getLoopbackAddress());
+      socket.setWantClientAuth(false);
       settings.accept(socket);
       return new Server(
           socket,
@@ -275,7 +278,10 @@ class ProbeTest {
     try (Server server = Server.tls(CATALOGUE, s -> s.setNeedClientAuth(true));
         SSLSocket socket =
             (SSLSocket)
-                TlsContexts.client(List.of(root()), buoy)
+                TlsSetup.client(Trust.in(root()))
+                    .withCredentials(buoy)
+                    .withoutHostCheck()
+                    .context()
                     .getSocketFactory()
                     .createSocket(InetAddress.getLoopbackAddress(), server.socket.getLocalPort())) {
       socket.startHandshake();
@@ -283,7 +289,7 @@ class ProbeTest {
           CATALOGUE.certificate(), Certificate.of(socket.getSession().getPeerCertificates()[0]));
       assertEquals(3, socket.getSession().getLocalCertificates().length);
     }
-    assertThrows(SymbolonException.class, () -> TlsContexts.client(List.of()));
+    assertThrows(SymbolonException.class, () -> Trust.in(List.of()));
   }
 
   @ParameterizedTest

@@ -6,7 +6,8 @@ import io.symbolon.chain.Credential;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
-import io.symbolon.tls.TlsContexts;
+import io.symbolon.tls.TlsSetup;
+import io.symbolon.tls.Trust;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;
@@ -26,7 +27,7 @@ import javax.net.ssl.SSLContext;
 
 /**
  * Serving and calling HTTPS with a credential and the trust in its authority: the platform's server
- * and client, with contexts from {@link TlsContexts}. Everything stays on the loopback interface.
+ * and client, with contexts from {@link TlsSetup}. Everything stays on the loopback interface.
  */
 public final class ServeAndCall {
   private ServeAndCall() {}
@@ -68,7 +69,7 @@ public final class ServeAndCall {
       throws IOException, InterruptedException {
     HttpsServer server =
         HttpsServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-    server.setHttpsConfigurator(new HttpsConfigurator(TlsContexts.server(credential)));
+    server.setHttpsConfigurator(new HttpsConfigurator(TlsSetup.server(credential).context()));
     byte[] page = "42,000 readings catalogued".getBytes(StandardCharsets.UTF_8);
     server.createContext(
         "/",
@@ -80,7 +81,7 @@ public final class ServeAndCall {
         });
     server.start();
     try {
-      SSLContext context = TlsContexts.client(List.of(trusted));
+      SSLContext context = TlsSetup.client(Trust.in(trusted)).context();
       HttpClient client = HttpClient.newBuilder().sslContext(context).build();
       URI address = URI.create("https://127.0.0.1:" + server.getAddress().getPort() + "/");
       HttpRequest request = HttpRequest.newBuilder(address).timeout(Duration.ofSeconds(10)).build();

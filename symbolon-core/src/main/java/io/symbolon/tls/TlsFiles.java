@@ -1,0 +1,188 @@
+package io.symbolon.tls;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.VisibleText;
+import io.symbolon.chain.Credential;
+import io.symbolon.seal.Secret;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.Certificate;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.BasicFileAttributes;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.function.UnaryOperator;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+
+/**
+ * The files that a setup is made from: keystores, keys, certificates and truststores, in any format
+ * and order. They are read anew at every {@link #load()}. Immutable.
+ */
+public final class TlsFiles {
+  private final Side side;
+  private final List<Path> credential;
+  private final List<Path> trust;
+  private final List<Secret> unlock;
+  private final UnaryOperator<TlsSetup> terms;
+
+  private TlsFiles(
+      Side side,
+      Collection<Path> credential,
+      Collection<Path> trust,
+      Collection<Secret> unlock,
+      UnaryOperator<TlsSetup> terms) {
+    this.side = side;
+    this.credential = List.copyOf(credential);
+    this.trust = List.copyOf(trust);
+    this.unlock = List.copyOf(unlock);
+    this.terms = terms;
+  }
+
+  /** A server that shows what these files hold: one credential or several. */
+  public static TlsFiles server(Path... credential) {
+    return new TlsFiles(
+        Side.SERVER, List.of(credential), List.of(), List.of(), UnaryOperator.identity());
+  }
+
+  /** A client that trusts what these files hold. */
+  public static TlsFiles client(Path... trust) {
+    return new TlsFiles(
+        Side.CLIENT, List.of(), List.of(trust), List.of(), UnaryOperator.identity());
+  }
+
+  /** With what a client shows where it is asked. */
+  public TlsFiles withCredential(Path... files) {
+    return new TlsFiles(side, List.of(files), trust, unlock, terms);
+  }
+
+  /**
+   * With whom this side trusts. A server then requires its clients' certificates, unless its terms
+   * say otherwise.
+   */
+  public TlsFiles withTrust(Path... files) {
+    return new TlsFiles(side, credential, List.of(files), unlock, terms);
+  }
+
+  /** With passwords to try. They must not be closed as long as these files are loaded again. */
+  public TlsFiles withUnlock(Secret... passwords) {
+    return new TlsFiles(side, credential, trust, List.of(passwords), terms);
+  }
+
+  /** With terms that every setup from these files gets, such as a rule for peers. */
+  public TlsFiles withTerms(UnaryOperator<TlsSetup> newTerms) {
+    return new TlsFiles(side, credential, trust, unlock, newTerms);
+  }
+
+  /** All files. */
+  public List<Path> all() {
+    return Stream.concat(credential.stream(), trust.stream()).toList();
+  }
+
+  /**
+   * The setup that the files make now.
+   *
+   * @throws SymbolonException if one can't be read, is damaged, stays locked, or lacks what is
+   *     needed; nothing is used of files of which a part is broken
+   */
+  public TlsSetup load() {
+    TlsSetup setup;
+    List<Credential> shown = credential.isEmpty() ? List.of() : credentials();
+    if (side == Side.CLIENT) {
+      setup = TlsSetup.client(Trust.in(trusted()));
+      if (!shown.isEmpty()) {
+        setup = setup.withCredentials(shown.toArray(Credential[]::new));
+      }
+    } else {
+      setup = TlsSetup.server(shown);
+      if (!trust.isEmpty()) {
+        setup = setup.requiringClients(Trust.in(trusted()));
+      }
+    }
+    return terms.apply(setup);
+  }
+
+  private List<Credential> credentials() {
+    Survey survey = survey(credential);
+    List<Credential> found =
+        PartyFiles.credentials(survey).stream()
+            .flatMap(party -> party.credential().stream())
+            .toList();
+    if (found.isEmpty()) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          "There is no credential for " + side.title() + ".",
+          named(credential) + " hold no private key with a certificate that fits it.",
+          "See with symbolon survey what they hold.");
+    }
+    return found;
+  }
+
+  private List<Certificate> trusted() {
+    Survey survey = survey(trust);
+    List<Finding> findings = new ArrayList<>();
+    List<Certificate> trusted = PartyFiles.trust(survey, findings);
+    if (trusted.isEmpty()) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          ChainExplainer.sentence(side.title()) + " would trust nobody.",
+          findings.isEmpty()
+              ? "There is no certificate in " + named(trust) + "."
+              : findings.get(0).where() + ": " + findings.get(0).statement(),
+          findings.isEmpty()
+              ? "Make the truststore with symbolon truststore."
+              : findings.get(0).remedy());
+    }
+    return trusted;
+  }
+
+  private Survey survey(List<Path> files) {
+    Survey survey = Surveyor.create().withUnlock(unlock).survey(files);
+    if (!survey.failures().isEmpty()) {
+      throw survey.failures().get(0);
+    }
+    for (FileSurvey file : survey.files()) {
+      for (Finding finding : file.findings()) {
+        if (finding.id().equals("damaged")) {
+          throw new SymbolonException(
+              Reason.NOT_UNDERSTOOD,
+              "A part of " + finding.where() + " is broken.",
+              finding.statement(),
+              "Write it anew; where it is being written just now, try again.");
+        }
+      }
+    }
+    return survey;
+  }
+
+  private static String named(List<Path> files) {
+    return files.stream()
+        .map(file -> VisibleText.of(file.toString()))
+        .collect(Collectors.joining(", "));
+  }
+
+  /** What the file system says of the files: equal as long as nobody touched them. */
+  String look() {
+    StringBuilder seen = new StringBuilder();
+    for (Path file : all()) {
+      try {
+        BasicFileAttributes attributes = Files.readAttributes(file, BasicFileAttributes.class);
+        seen.append(attributes.size())
+            .append(' ')
+            .append(attributes.lastModifiedTime().to(java.util.concurrent.TimeUnit.NANOSECONDS))
+            .append(' ')
+            .append(attributes.fileKey());
+      } catch (IOException e) {
+        seen.append("not there");
+      }
+      seen.append('\n');
+    }
+    return seen.toString();
+  }
+}
