@@ -8,11 +8,14 @@ import io.symbolon.survey.Survey;
 import io.symbolon.tls.Party;
 import io.symbolon.tls.Probe;
 import io.symbolon.tls.ProbeReport;
+import io.symbolon.tls.StartWith;
 import io.symbolon.x509.Certificate;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** {@code symbolon probe HOST:PORT}. */
 final class ProbeCommand {
@@ -35,6 +38,23 @@ final class ProbeCommand {
             "expect",
             "FILE",
             "The certificate or keystore that was deployed: whether the server shows exactly that.")
+        .value(
+            "start-with",
+            "SERVICE",
+            "What speaks in clear text before TLS: "
+                + java.util.Arrays.stream(StartWith.values())
+                    .map(StartWith::word)
+                    .collect(java.util.stream.Collectors.joining(", "))
+                + ".")
+        .value(
+            "into",
+            "FILE",
+            "Save the certificates that the server sent, as PEM, to look at them or to build a"
+                + " truststore.")
+        .flag("replace", "Replace an existing file; the command undo brings the old one back.")
+        .flag(
+            "one-handshake",
+            "One handshake and nothing more: every version and cipher suite is not asked for.")
         .value("host", "NAME", "The name to ask for and to check, if not the one in HOST:PORT.")
         .unlock()
         .value("limit", "SECONDS", "How long to wait for an answer; 10 if not said.")
@@ -59,11 +79,26 @@ final class ProbeCommand {
     if (invocation.has("expect")) {
       probe = probe.withExpected(expected(invocation));
     }
+    if (invocation.has("start-with")) {
+      probe = probe.withStart(startWith(invocation.value("start-with").orElseThrow()));
+    }
+    if (invocation.has("one-handshake")) {
+      probe = probe.withHandshakeAlone();
+    }
+    Optional<Path> into = invocation.value("into").map(Invocation::path);
+    if (into.isPresent() && Files.exists(into.get()) && !invocation.has("replace")) {
+      throw SentCertificates.exists(into.get());
+    }
     ProbeReport report = probe.run();
+    List<Finding> findings = new ArrayList<>(report.findings());
+    if (into.isPresent()) {
+      findings.add(SentCertificates.save(report, into.get(), invocation.has("replace")));
+      findings.sort(java.util.Comparator.comparing(Finding::level));
+    }
     if (invocation.output().isJson()) {
-      invocation.output().json(new ProbeJson(report));
+      invocation.output().json(new ProbeJson(report, findings, into));
     } else {
-      new ProbeText(invocation.output(), report).print();
+      new ProbeText(invocation.output(), report, findings, into).print();
     }
     return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
@@ -119,6 +154,19 @@ final class ProbeCommand {
         "It is not clear which certificate is expected.",
         Output.shown(files.get(0)) + " holds " + meant.size() + " end-entity certificates.",
         "Name a file with the one that was deployed.");
+  }
+
+  private static StartWith startWith(String word) {
+    return StartWith.ofWord(word)
+        .orElseThrow(
+            () ->
+                Invocation.usage(
+                    "'" + Output.shown(word) + "' is no service that Symbolon can begin with.",
+                    "Take one of: "
+                        + java.util.Arrays.stream(StartWith.values())
+                            .map(StartWith::word)
+                            .collect(java.util.stream.Collectors.joining(", "))
+                        + "."));
   }
 
   private static Duration limit(String text) {

@@ -3,20 +3,31 @@ package io.symbolon.cli;
 import io.symbolon.Finding;
 import io.symbolon.Level;
 import io.symbolon.chain.CertificateJudge;
+import io.symbolon.tls.AddressSeen;
+import io.symbolon.tls.CipherSuite;
 import io.symbolon.tls.ProbeReport;
 import io.symbolon.tls.ProbeReport.Check;
+import io.symbolon.tls.Stapled;
+import io.symbolon.tls.VersionTaken;
 import io.symbolon.x509.Certificate;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
 
 /** A probe as text for a person. */
 final class ProbeText {
   private final Output output;
   private final Paint paint;
   private final ProbeReport report;
+  private final List<Finding> findings;
+  private final Optional<Path> saved;
 
-  ProbeText(Output output, ProbeReport report) {
+  ProbeText(Output output, ProbeReport report, List<Finding> findings, Optional<Path> saved) {
     this.output = output;
     this.paint = output.paint();
     this.report = report;
+    this.findings = findings;
+    this.saved = saved;
   }
 
   private static final int AUTHORITIES = 8;
@@ -38,7 +49,22 @@ final class ProbeText {
           "  host       "
               + check(report.hostCovered(), "covered", "not covered")
               + paint.faint("  the certificate covers " + CertificateJudge.covered(end)));
+      if (report.stapled().isPresent()) {
+        output.line("  status     " + stapled(report.stapled().get()));
+      }
       output.line("  trust      " + check(report.trust(), "leads to the trust given", "refused"));
+    }
+    if (report.addresses().size() > 1) {
+      for (AddressSeen address : report.addresses()) {
+        output.line(
+            "  address    "
+                + address.ip()
+                + (address.answers()
+                    ? address.shown().isPresent()
+                        ? paint.faint("  shows " + address.shown().get().sha256())
+                        : paint.level(Level.WARNING, "  shows no certificate")
+                    : paint.level(Level.WARNING, "  nobody answers")));
+      }
     }
     if (report.isHandshakeDone()) {
       output.line(
@@ -81,23 +107,89 @@ final class ProbeText {
         output.line(paint.faint("     SHA-256 " + certificate.sha256()));
       }
     }
-    if (!report.findings().isEmpty()) {
+    versions();
+    if (!findings.isEmpty()) {
       output.line("");
       output.line(paint.heading("Findings"));
-      FindingsText.print(output, report.findings());
+      FindingsText.print(output, findings);
+    }
+    if (saved.isPresent() && !report.sent().isEmpty()) {
+      output.line("");
+      output.line(
+          paint.heading("Saved    ")
+              + Output.shown(saved.get())
+              + paint.faint(
+                  "  " + HoldingText.count(report.sent().size(), "certificate") + ", as sent"));
     }
     output.line("");
     output.line(paint.heading("Verdict  ") + verdict());
   }
 
+  /** A version in a line, and below it what it comes with. */
+  private void versions() {
+    if (report.versions().isEmpty()) {
+      return;
+    }
+    output.line("");
+    output.line(paint.heading("Protocol versions"));
+    for (VersionTaken version : report.versions()) {
+      String title = "  " + version.version().title() + "  ";
+      switch (version.answer()) {
+        case TAKEN -> {
+          String words =
+              "taken, "
+                  + HoldingText.count(version.suites().size(), "cipher suite")
+                  + (version.suites().size() < 2
+                      ? ""
+                      : version.ownOrder() ? ", the server chooses" : ", the client chooses");
+          output.line(
+              title
+                  + (version.version().isCurrent()
+                      ? paint.good(words)
+                      : paint.level(Level.WARNING, words)));
+          for (CipherSuite suite : version.suites()) {
+            String name = "           " + suite.name();
+            output.line(
+                suite.isBroken()
+                    ? paint.level(Level.PROBLEM, name)
+                    : suite.isOld() ? paint.level(Level.WARNING, name) : paint.faint(name));
+          }
+        }
+        case REFUSED -> output.line(title + paint.faint("not taken; " + version.seen()));
+        case NOT_MADE ->
+            output.line(title + paint.level(Level.WARNING, "not found out; " + version.seen()));
+      }
+    }
+  }
+
   private String verdict() {
-    if (Finding.anyProblem(report.findings())) {
+    if (report.isRefused()) {
       return paint.level(
           Level.PROBLEM, "a client that checks what it should will refuse this server");
+    }
+    if (Finding.anyProblem(findings)) {
+      return paint.level(
+          Level.WARNING,
+          report.trust() == Check.PASSED
+              ? "a client with this trust accepts this server, which has the problems above"
+              : "clients may accept this server, which has the problems above; trust was not"
+                  + " checked");
     }
     return report.trust() == Check.PASSED
         ? paint.good("a client with this trust accepts this server")
         : paint.level(Level.WARNING, "nothing speaks against this server; trust was not checked");
+  }
+
+  private String stapled(Stapled stapled) {
+    if (stapled.status().isEmpty()) {
+      return paint.level(Level.WARNING, "one is sent along that says nothing");
+    }
+    String until = stapled.nextUpdate().map(at -> ", until " + HoldingText.day(at)).orElse("");
+    return switch (stapled.status().get()) {
+      case GOOD -> paint.good("not revoked") + paint.faint(", as the server sends along" + until);
+      case REVOKED -> paint.level(Level.PROBLEM, "revoked, as the server itself sends along");
+      case UNKNOWN -> paint.level(Level.PROBLEM, "unknown to the responder");
+    };
   }
 
   private String check(Check check, String passed, String failed) {

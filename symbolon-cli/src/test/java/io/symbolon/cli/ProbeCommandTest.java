@@ -72,7 +72,9 @@ class ProbeCommandTest {
             "a client with this trust accepts this server")) {
       assertTrue(text.out().contains(line), () -> line + " in " + text.out());
     }
-    JsonNode json = Run.of("probe", address, "--host", HOST, "--trust", trust, "--json").json();
+    JsonNode json =
+        Run.of("probe", address, "--host", HOST, "--trust", trust, "--json", "--one-handshake")
+            .json();
     assertTrue(json.get("handshake").asBoolean());
     assertEquals("passed", json.get("trusted").asText());
     assertEquals("passed", json.get("hostCovered").asText());
@@ -101,12 +103,23 @@ class ProbeCommandTest {
             key,
             "--credential",
             own,
+            "--one-handshake",
             "--json");
     assertEquals(ExitCode.DONE, same.code(), same.out() + same.err());
     assertEquals(List.of("as-expected"), same.findingIds());
     assertEquals(0, same.json().get("authoritiesNamed").size());
     Run other =
-        Run.of("probe", address, "--host", HOST, "--trust", trust, "--expect", own, "--json");
+        Run.of(
+            "probe",
+            address,
+            "--host",
+            HOST,
+            "--trust",
+            trust,
+            "--expect",
+            own,
+            "--json",
+            "--one-handshake");
     assertEquals(ExitCode.PROBLEM, other.code());
     assertEquals(List.of("not-as-expected"), other.findingIds());
     assertEquals(4, Run.of("probe", address, "--expect", trust).code());
@@ -116,7 +129,8 @@ class ProbeCommandTest {
   @Test
   void aServerThatLacksItsIntermediateIsRefused() throws IOException {
     String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate())));
-    Run run = Run.of("probe", address, "--host", HOST, "--trust", trust, "--json");
+    Run run =
+        Run.of("probe", address, "--host", HOST, "--trust", trust, "--json", "--one-handshake");
     assertEquals(ExitCode.PROBLEM, run.code());
     assertEquals(List.of("issuer-not-sent"), run.findingIds());
     assertEquals("failed", run.json().get("trusted").asText());

@@ -14,7 +14,6 @@ import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.KeyUsage;
 import io.symbolon.x509.NameConstraints;
-import io.symbolon.x509.SignatureAlgorithm.Verdict;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -138,24 +137,60 @@ final class ChainExplainer {
 
   /** Whether each certificate is signed by the one shown after it (RFC 8446, 4.4.2). */
   List<Finding> order(List<Certificate> shown) {
-    for (int i = 1; i < shown.size(); i++) {
-      if (shown.get(i - 1).verify(shown.get(i)) != Verdict.INVALID) {
-        continue;
+    List<Certificate> chain =
+        new ChainFinder(shown, now, SystemRoots.none()).from(shown.get(0)).certificates();
+    List<Certificate> superfluous = new ArrayList<>(shown);
+    chain.forEach(superfluous::remove); // one of each: what is sent twice is left over
+    List<Finding> findings = new ArrayList<>();
+    if (!superfluous.isEmpty()) {
+      findings.add(superfluous(superfluous, chain));
+    }
+    List<Certificate> needed = shown.stream().filter(chain::contains).distinct().toList();
+    if (!needed.equals(chain)) {
+      int at = 0;
+      while (needed.get(at).equals(chain.get(at))) {
+        at++;
       }
-      return List.of(
+      findings.add(
           Finding.warning(
               "chain-order",
               where,
               sentence(shownBy.title())
-                  + " sends its certificates in the wrong order or a stranger among them: "
-                  + shown.get(i).subject().shortText()
+                  + " sends its certificates in the wrong order: "
+                  + needed.get(at).subject().shortText()
                   + " did not sign "
-                  + shown.get(i - 1).subject().shortText()
+                  + needed.get(at - 1).subject().shortText()
                   + ".",
               "Put the chain in order with symbolon join, and configure "
                   + shownBy.title()
                   + " with the result."));
     }
+    return findings.isEmpty() ? rootSent(shown) : findings;
+  }
+
+  private Finding superfluous(List<Certificate> superfluous, List<Certificate> chain) {
+    String names =
+        superfluous.stream()
+            .limit(4)
+            .map(one -> one.subject().shortText() + (chain.contains(one) ? " (a second time)" : ""))
+            .collect(Collectors.joining(", "));
+    return Finding.warning(
+        "chain-superfluous",
+        where,
+        sentence(shownBy.title())
+            + " sends "
+            + superfluous.size()
+            + (superfluous.size() == 1 ? " certificate" : " certificates")
+            + " that are no part of its chain: "
+            + names
+            + (superfluous.size() > 4 ? " and " + (superfluous.size() - 4) + " more" : "")
+            + ". Some clients refuse a chain with strangers in it.",
+        "Join the chain anew with symbolon join, and configure "
+            + shownBy.title()
+            + " with the result.");
+  }
+
+  private List<Finding> rootSent(List<Certificate> shown) {
     Certificate last = shown.get(shown.size() - 1);
     if (shown.size() > 1 && last.isSelfIssued()) {
       return List.of(

@@ -46,7 +46,7 @@ final class HandshakeFailure {
     if (text.contains("certificate_required")
         || (clientCertificateAsked && text.contains("alert: bad_certificate"))
         || (clientCertificateAsked && text.contains("alert: handshake_failure"))) {
-      return Probe.clientCertificateRequired(where, "it said: " + raw);
+      return ProbeHandshake.clientCertificateRequired(where, "it said: " + raw);
     }
     if (text.contains("unrecognized_name")) {
       return Finding.problem(
@@ -71,7 +71,7 @@ final class HandshakeFailure {
         || text.contains("closed")
         || e instanceof SocketException) {
       if (clientCertificateAsked) {
-        return Probe.clientCertificateRequired(
+        return ProbeHandshake.clientCertificateRequired(
             where, "it closed the connection when none was sent");
       }
       return Finding.problem(

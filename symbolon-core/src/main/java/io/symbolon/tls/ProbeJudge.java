@@ -35,7 +35,10 @@ final class ProbeJudge {
   }
 
   ProbeReport report(
-      String where, Optional<SSLSession> session, Observer observer, List<Finding> findings) {
+      Seen seen, List<VersionTaken> versions, List<AddressSeen> addresses, List<Finding> findings) {
+    String where = seen.where();
+    Observer observer = seen.observer();
+    Optional<SSLSession> session = seen.session();
     List<Certificate> sent = new ArrayList<>();
     for (X509Certificate certificate : observer.chain()) {
       sent.add(Certificate.of(certificate));
@@ -54,12 +57,18 @@ final class ProbeJudge {
       trusted = trust(sent, observer, where, findings);
       expected.ifPresent(certificate -> findings.add(compared(end, certificate, where)));
     }
+    Optional<Stapled> stapled =
+        Stapled.of(session, sent, trust.orElse(List.of()), now, where, findings);
     if (!sent.isEmpty() && trust.isEmpty()) {
+      Certificate last = sent.get(sent.size() - 1);
       findings.add(
           Finding.warning(
               "trust-not-checked",
               where,
-              "Whether clients trust this chain was not checked: no trust was given.",
+              "Whether clients trust this chain was not checked: no trust was given."
+                  + (last.isSelfIssued()
+                      ? ""
+                      : " They need to know " + last.issuer() + ", where it ends."),
               "Give the truststore or the authority's certificate with --trust FILE."));
     }
     findings.sort(Comparator.comparing(Finding::level));
@@ -73,6 +82,9 @@ final class ProbeJudge {
         covered,
         observer.clientCertificateAsked(),
         observer.authoritiesNamed(),
+        stapled,
+        versions,
+        addresses,
         findings);
   }
 

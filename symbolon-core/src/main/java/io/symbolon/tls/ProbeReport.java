@@ -1,9 +1,11 @@
 package io.symbolon.tls;
 
 import io.symbolon.Finding;
+import io.symbolon.Level;
 import io.symbolon.x509.Certificate;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * What a server did in a handshake.
@@ -17,6 +19,10 @@ import java.util.Optional;
  * @param hostCovered whether the certificate covers the host
  * @param clientCertificateAsked whether the server asked for a client's certificate
  * @param authoritiesNamed the authorities that the server named when it asked
+ * @param stapled the status that the server sent along
+ * @param versions every protocol version with its cipher suites, the latest first; none where they
+ *     were not asked for
+ * @param addresses every address of the name
  * @param findings what is to be said, the worst first
  */
 public record ProbeReport(
@@ -29,6 +35,9 @@ public record ProbeReport(
     Check hostCovered,
     boolean clientCertificateAsked,
     List<String> authoritiesNamed,
+    Optional<Stapled> stapled,
+    List<VersionTaken> versions,
+    List<AddressSeen> addresses,
     List<Finding> findings) {
   /** The outcome of one check. */
   public enum Check {
@@ -44,7 +53,22 @@ public record ProbeReport(
   public ProbeReport {
     sent = List.copyOf(sent);
     authoritiesNamed = List.copyOf(authoritiesNamed);
+    versions = List.copyOf(versions);
+    addresses = List.copyOf(addresses);
     findings = List.copyOf(findings);
+  }
+
+  /** Problems that keep no client away: it is served, and should not be served like that. */
+  private static final Set<String> SERVED_ALL_THE_SAME =
+      Set.of(
+          "broken-protocol-version", "broken-cipher-suite", "addresses-differ", "not-as-expected");
+
+  /** Whether a client that checks what it should would refuse this server. */
+  public boolean isRefused() {
+    return findings.stream()
+        .anyMatch(
+            finding ->
+                finding.level() == Level.PROBLEM && !SERVED_ALL_THE_SAME.contains(finding.id()));
   }
 
   /** Whether a handshake was completed. */

@@ -1,0 +1,76 @@
+package io.symbolon.cli;
+
+import io.symbolon.Finding;
+import io.symbolon.Reason;
+import io.symbolon.SymbolonException;
+import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.Privacy;
+import io.symbolon.pem.PemWriter;
+import io.symbolon.survey.ShellQuote;
+import io.symbolon.tls.ProbeReport;
+import io.symbolon.x509.Certificate;
+import java.io.ByteArrayOutputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.List;
+
+/** Saves the certificates that a server sent, with the warning that belongs to it. */
+final class SentCertificates {
+  private SentCertificates() {}
+
+  static SymbolonException exists(Path file) {
+    return new SymbolonException(
+        Reason.EXISTS,
+        "What the server sends can't be saved.",
+        Output.shown(file) + " is there already.",
+        "Take another name, or say --replace; symbolon undo brings the old one back.");
+  }
+
+  /** Each certificate as PEM, in the order in which it was sent. */
+  static Finding save(ProbeReport report, Path file, boolean replace) {
+    if (report.sent().isEmpty()) {
+      return Finding.problem(
+          "nothing-to-save",
+          Output.shown(file),
+          "The server sent no certificate, so that nothing was saved.",
+          "See above why.");
+    }
+    ByteArrayOutputStream pem = new ByteArrayOutputStream();
+    for (Certificate certificate : report.sent()) {
+      pem.writeBytes(
+          ("# " + HoldingText.plain(certificate.subject().toString()) + "\n")
+              .getBytes(StandardCharsets.UTF_8));
+      pem.writeBytes(PemWriter.write("CERTIFICATE", certificate.encoding()));
+    }
+    FileSet.write(
+        List.of(
+            new FileSet.Item(
+                file,
+                pem.toByteArray(),
+                Privacy.SYSTEM_DEFAULT,
+                replace ? Existing.REPLACE : Existing.KEEP)));
+    if (report.trust() == ProbeReport.Check.PASSED) {
+      return Finding.note(
+          "sent-saved",
+          Output.shown(file),
+          "The certificates that the server sent are saved; they lead to the trust given.",
+          "");
+    }
+    Certificate last = report.sent().get(report.sent().size() - 1);
+    return Finding.warning(
+        "trust-on-first-use",
+        Output.shown(file),
+        "What is saved is what somebody at this address sent, and nothing proves who that is. The"
+            + " last certificate, of "
+            + last.subject().shortText()
+            + ", has the SHA-256 fingerprint "
+            + last.sha256()
+            + ".",
+        "Compare that fingerprint with the one that the server's administrator or its authority"
+            + " reads to you. Only then: symbolon truststore "
+            + ShellQuote.quote(file.toString())
+            + (report.sent().stream().anyMatch(Certificate::isAuthority) ? "" : " --all")
+            + " --into truststore.p12");
+  }
+}

@@ -1,0 +1,32 @@
+package io.symbolon.tls;
+
+import io.symbolon.Finding;
+import java.util.List;
+import java.util.Optional;
+import javax.net.ssl.SSLSession;
+
+/**
+ * What one handshake with a running server showed.
+ *
+ * @param where the server's address
+ * @param session what was agreed on, where the handshake came to its end
+ * @param observer what was sent on the way
+ * @param findings what is to be said of the handshake itself
+ */
+record Seen(
+    Connector.Reached reached,
+    String where,
+    Optional<SSLSession> session,
+    Observer observer,
+    List<Finding> findings) {
+  /** Whether what answers speaks TLS at all. */
+  boolean isTls() {
+    return session.isPresent()
+        || findings.stream()
+            .noneMatch(
+                finding ->
+                    finding.id().equals("no-tls")
+                        || finding.id().equals("no-switch-to-tls")
+                        || finding.id().equals("handshake-stalled"));
+  }
+}
