@@ -147,18 +147,33 @@ final class ProbeText {
                   + (version.version().isCurrent()
                       ? paint.good(words)
                       : paint.level(Level.WARNING, words)));
-          for (CipherSuite suite : version.suites()) {
-            String name = "           " + suite.name();
-            output.line(
-                suite.isBroken()
-                    ? paint.level(Level.PROBLEM, name)
-                    : suite.isOld() ? paint.level(Level.WARNING, name) : paint.faint(name));
-          }
+          suites(version);
         }
         case REFUSED -> output.line(title + paint.faint("not taken; " + version.seen()));
         case NOT_MADE ->
             output.line(title + paint.level(Level.WARNING, "not found out; " + version.seen()));
       }
+    }
+  }
+
+  private void suites(VersionTaken version) {
+    Optional<VersionTaken> same =
+        report.versions().stream()
+            .filter(one -> one.suites().equals(version.suites()))
+            .findFirst()
+            .filter(one -> one.version() != version.version());
+    if (same.isPresent()) {
+      output.line(paint.faint("           the same as in " + same.get().version().title()));
+      return;
+    }
+    for (CipherSuite suite : version.suites()) {
+      String name = "           " + suite.name();
+      output.line(
+          suite.isBroken()
+              ? paint.level(Level.PROBLEM, name + "  protects nothing")
+              : suite.isOld()
+                  ? paint.level(Level.WARNING, name + "  old")
+                  : paint.faint(name + (suite.hasForwardSecrecy() ? "" : "  no forward secrecy")));
     }
   }
 

@@ -11,7 +11,7 @@ import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Assumptions;
 
 /** A real nginx on a free loopback port that wants clients' certificates. */
-final class Nginx implements AutoCloseable {
+final class Nginx implements RealServer {
   private final Process process;
   private final Path log;
   private final int port;
@@ -36,6 +36,21 @@ final class Nginx implements AutoCloseable {
 
   static Nginx start(Path folder, Path chain, Path key, Path clientRoots, Path lists)
       throws IOException {
+    return start(
+        folder,
+        """
+        ssl_certificate %s;
+        ssl_certificate_key %s;
+        ssl_client_certificate %s;
+        ssl_verify_client on;
+        ssl_verify_depth 3;
+        ssl_crl %s;
+        """
+            .formatted(chain, key, clientRoots, lists));
+  }
+
+  /** With these lines in the server's block. */
+  static Nginx start(Path folder, String settings) throws IOException {
     int port;
     try (ServerSocket free = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
       port = free.getLocalPort();
@@ -61,18 +76,12 @@ final class Nginx implements AutoCloseable {
               %s
               server {
                 listen 127.0.0.1:%d ssl;
-                ssl_certificate %s;
-                ssl_certificate_key %s;
-                ssl_client_certificate %s;
-                ssl_verify_client on;
-                ssl_verify_depth 3;
-                ssl_crl %s;
+                %s
                 location / { return 200 "17 buoys reporting"; }
               }
             }
             """
-                .formatted(
-                    home.resolve("pid"), log, temporary, port, chain, key, clientRoots, lists));
+                .formatted(home.resolve("pid"), log, temporary, port, settings));
     Process process =
         new ProcessBuilder(
                 program().toString(),
@@ -114,11 +123,13 @@ final class Nginx implements AutoCloseable {
     }
   }
 
-  int port() {
+  @Override
+  public int port() {
     return port;
   }
 
-  String log() throws IOException {
+  @Override
+  public String log() throws IOException {
     return Files.exists(log) ? Files.readString(log) : "";
   }
 

@@ -291,9 +291,11 @@ final class ChainExplainer {
             + "; from it no way leads to the trust given ("
             + trustNames
             + ").",
-        "Join the key, the certificate and that intermediate with symbolon join, and configure "
+        "If that is an intermediate, join it with the key and the certificate by symbolon join, and"
+            + " configure "
             + shownBy.title()
-            + " with the result.");
+            + " with the result. If it is a root that you trust, add it: symbolon truststore"
+            + " AUTHORITY-FILE --add --into TRUSTSTORE");
   }
 
   /** Hosts that an authority of the chain may not sign for (RFC 5280, 6.1.4). */

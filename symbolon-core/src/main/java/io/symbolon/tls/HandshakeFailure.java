@@ -29,7 +29,8 @@ final class HandshakeFailure {
           "no-tls",
           where,
           "What answers does not speak TLS; its first octets are something else, such as plain HTTP.",
-          "Check the port: TLS often has another one. Or TLS is not switched on in the server.");
+          "Check the port: TLS often has another one. Or TLS is not switched on in the server; or it"
+              + " begins in clear text: probe it with --start-with.");
     }
     if (text.contains("protocol_version")
         || text.contains("no appropriate protocol")
@@ -79,7 +80,8 @@ final class HandshakeFailure {
           where,
           "The server closed the connection instead of answering the handshake.",
           "Look into the server's log: a keystore it could not open does this, and so does a port"
-              + " that is not for TLS.");
+              + " that is not for TLS. A database, mail or directory server may begin in clear"
+              + " text: probe it with --start-with.");
     }
     return Finding.problem(
         "handshake-failed",

@@ -37,6 +37,13 @@ record KnownFailure(String id, List<String> phrases, String statement, String re
               "pkcs12 routines::mac",
               "problems getting password"),
           of(
+              "key-file-too-open",
+              "A program refuses a private key because others than its owner can read its file.",
+              "Give the file to the program's own user and take the others' rights: chmod 600 FILE;"
+                  + " symbolon survey FILE says who can read it.",
+              "has group or world access",
+              "permissions should be u=rw (0600) or less"),
+          of(
               "key-does-not-fit",
               "The server's private key and its certificate do not belong together.",
               "See with symbolon survey FILES which key belongs to which certificate, and join the"
@@ -129,6 +136,7 @@ record KnownFailure(String id, List<String> phrases, String statement, String re
               "hostname mismatch",
               "host name mismatch",
               "does not match target host name",
+              "does not match host name",
               "no alternative certificate subject name matches",
               "hostname was not verified"),
           of(
@@ -141,7 +149,9 @@ record KnownFailure(String id, List<String> phrases, String statement, String re
               "unsupported certificate purpose",
               "unsuitable certificate purpose",
               "keyusage does not allow",
-              "unsupported_certificate"),
+              "unsupported_certificate",
+              "alert unsupported certificate",
+              "alert number 43"),
           of(
               "path-too-long",
               "The chain has more intermediates than an authority in it allows.",
@@ -308,6 +318,7 @@ record KnownFailure(String id, List<String> phrases, String statement, String re
               "remote host terminated the handshake",
               "ssl peer shut down incorrectly",
               "unexpected eof while reading",
+              "ssl connection has been closed unexpectedly",
               "peer closed connection in ssl handshake",
               "connection reset by peer) while ssl handshaking"));
 

@@ -11,11 +11,14 @@ import java.net.SocketException;
 import java.net.SocketTimeoutException;
 import java.security.SecureRandom;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collections;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /**
@@ -26,6 +29,9 @@ import java.util.stream.Collectors;
 final class VersionProbe {
   private static final int AT_A_TIME = 4; // connections; a server must not be flooded
   private static final int SHOWN = 6;
+  private static final String SWITCH_OFF =
+      "Switch it off in the server, and leave TLS 1.2 and 1.3. Old clients may need it: look into"
+          + " the server's log first.";
   private static final byte[] GOODBYE = {21, 3, 1, 0, 2, 1, 0}; // close_notify (RFC 8446, 6.1)
 
   private final Connector connector;
@@ -125,7 +131,12 @@ final class VersionProbe {
 
   private static String said(ServerAnswer answer) {
     if (answer.isChoice()) {
-      return "it chooses another version";
+      return "it answers with "
+          + Arrays.stream(ProtocolVersion.values())
+              .filter(version -> version.code() == answer.version())
+              .map(ProtocolVersion::title)
+              .findFirst()
+              .orElse("another version");
     }
     return answer
         .alert()
@@ -145,26 +156,25 @@ final class VersionProbe {
   /** What is to be said of the answers. */
   static List<Finding> findings(List<VersionTaken> answers, String where) {
     List<Finding> findings = new ArrayList<>();
+    old(answers, ProtocolVersion.SSL_3_0::equals)
+        .ifPresent(
+            names ->
+                findings.add(
+                    Finding.problem(
+                        "broken-protocol-version",
+                        where,
+                        "The server takes " + names + ", which can be broken (RFC 7568).",
+                        SWITCH_OFF)));
+    old(answers, v -> v == ProtocolVersion.TLS_1_0 || v == ProtocolVersion.TLS_1_1)
+        .ifPresent(
+            names ->
+                findings.add(
+                    Finding.warning(
+                        "old-protocol-version",
+                        where,
+                        "The server takes " + names + ", no longer to be used (RFC 8996).",
+                        SWITCH_OFF)));
     for (VersionTaken answer : answers) {
-      if (answer.answer() == VersionTaken.Answer.TAKEN && !answer.version().isCurrent()) {
-        boolean broken = answer.version() == ProtocolVersion.SSL_3_0;
-        String statement = "The server takes " + answer.version().title();
-        String remedy =
-            "Switch it off in the server, and leave TLS 1.2 and 1.3. Old clients may need it: look"
-                + " into the server's log first.";
-        findings.add(
-            broken
-                ? Finding.problem(
-                    "broken-protocol-version",
-                    where,
-                    statement + ", which can be broken (RFC 7568).",
-                    remedy)
-                : Finding.warning(
-                    "old-protocol-version",
-                    where,
-                    statement + ", which is no longer to be used (RFC 8996).",
-                    remedy));
-      }
       if (answer.answer() == VersionTaken.Answer.NOT_MADE) {
         findings.add(
             Finding.warning(
@@ -215,8 +225,19 @@ final class VersionProbe {
     return findings;
   }
 
-  private static java.util.Optional<String> suites(
-      List<VersionTaken> answers, java.util.function.Predicate<CipherSuite> which) {
+  private static Optional<String> old(
+      List<VersionTaken> answers, Predicate<ProtocolVersion> which) {
+    String names =
+        answers.stream()
+            .filter(answer -> answer.answer() == VersionTaken.Answer.TAKEN)
+            .map(VersionTaken::version)
+            .filter(which)
+            .map(ProtocolVersion::title)
+            .collect(Collectors.joining(" and "));
+    return names.isEmpty() ? Optional.empty() : Optional.of(names);
+  }
+
+  private static Optional<String> suites(List<VersionTaken> answers, Predicate<CipherSuite> which) {
     List<String> names =
         answers.stream()
             .flatMap(answer -> answer.suites().stream())
@@ -225,10 +246,10 @@ final class VersionProbe {
             .distinct()
             .toList();
     if (names.isEmpty()) {
-      return java.util.Optional.empty();
+      return Optional.empty();
     }
     String shown = names.stream().limit(SHOWN).collect(Collectors.joining(", "));
-    return java.util.Optional.of(
+    return Optional.of(
         names.size() > SHOWN ? shown + " and " + (names.size() - SHOWN) + " more" : shown);
   }
 }
