@@ -7,6 +7,7 @@ import java.io.IOException;
 import java.net.SocketException;
 import java.net.SocketTimeoutException;
 import java.util.Locale;
+import java.util.Optional;
 import javax.net.ssl.SSLException;
 
 /** Turns the exception of a failed handshake into the sentence an administrator can act on. */
@@ -16,6 +17,9 @@ final class HandshakeFailure {
   static Finding explain(IOException e, String where, boolean clientCertificateAsked) {
     String raw = VisibleText.of(String.valueOf(e.getMessage()));
     String text = raw.toLowerCase(Locale.ROOT);
+    if (text.contains("exceeds the maximum allowed")) {
+      return FailureText.one(raw, where).orElseThrow();
+    }
     if (e instanceof SocketTimeoutException) {
       return Finding.problem(
           "handshake-stalled",
@@ -82,6 +86,10 @@ final class HandshakeFailure {
           "Look into the server's log: a keystore it could not open does this, and so does a port"
               + " that is not for TLS. A database, mail or directory server may begin in clear"
               + " text: probe it with --start-with.");
+    }
+    Optional<Finding> known = FailureText.one(raw, where);
+    if (known.isPresent()) {
+      return known.get();
     }
     return Finding.problem(
         "handshake-failed",
