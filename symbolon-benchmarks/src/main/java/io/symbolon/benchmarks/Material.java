@@ -52,6 +52,11 @@ final class Material {
         Duration.ofDays(365));
   }
 
+  Credential client(String commonName, KeyKind kind) {
+    return issuing.issue(
+        name(commonName), kind, List.of(), Use.CLIENT, Instant.now(), Duration.ofDays(365));
+  }
+
   List<byte[]> certificates(int count) {
     List<byte[]> encoded = new ArrayList<>();
     for (int i = 0; i < count; i++) {

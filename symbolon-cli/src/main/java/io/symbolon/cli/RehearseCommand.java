@@ -21,7 +21,7 @@ import java.util.Optional;
 
 /** {@code symbolon rehearse}. */
 final class RehearseCommand {
-  private static final int MANY = 400; // pairs that are rehearsed in every version
+  private static final int MANY = 400; // pairs that have a handshake each
 
   private RehearseCommand() {}
 
@@ -41,6 +41,9 @@ final class RehearseCommand {
             "DATE",
             "Rehearse as if it were that day, such as 2027-03-01, or moment, such as"
                 + " 2027-03-01T12:00:00Z.")
+        .flag(
+            "every-pair",
+            "A handshake for each pair, also where there are more than " + MANY + " of them.")
         .unlock()
         .common();
   }
@@ -79,19 +82,25 @@ final class RehearseCommand {
     Rehearsal rehearsal = rehearsal(invocation);
     int pairs = servers.size() * clients.size();
     boolean matrix = pairs > 1;
-    if (pairs > MANY) {
-      rehearsal = rehearsal.withProtocols(List.of("TLSv1.3"));
+    boolean deduced = pairs > MANY && !invocation.has("every-pair");
+    if (deduced) {
       fileFindings.add(
-          Finding.warning(
-              "tls-1-2-not-rehearsed",
+          Finding.note(
+              "pairs-deduced",
               "",
-              "There are " + pairs + " pairs: they were rehearsed over TLS 1.3 alone.",
-              "Rehearse fewer at once for TLS 1.2 as well."));
+              "There are "
+                  + pairs
+                  + " pairs. Each server was rehearsed with one client and each client with one"
+                  + " server; what the other pairs do follows from that, because neither side's"
+                  + " certificates have a say in how the other's are judged.",
+              "For a handshake of each pair, which takes its time, add --every-pair."));
     }
     List<RehearsalReport> reports =
-        matrix
-            ? rehearsal.matrix(servers, clients)
-            : List.of(rehearsal.run(servers.get(0), clients.get(0)));
+        deduced
+            ? rehearsal.deducedMatrix(servers, clients)
+            : matrix
+                ? rehearsal.matrix(servers, clients)
+                : List.of(rehearsal.run(servers.get(0), clients.get(0)));
     reports = reports.stream().map(report -> withFiles(invocation, report)).toList();
     RehearsalText text =
         new RehearsalText(

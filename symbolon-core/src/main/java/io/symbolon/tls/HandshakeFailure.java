@@ -17,8 +17,9 @@ final class HandshakeFailure {
   static Finding explain(IOException e, String where, boolean clientCertificateAsked) {
     String raw = VisibleText.of(String.valueOf(e.getMessage()));
     String text = raw.toLowerCase(Locale.ROOT);
-    if (text.contains("exceeds the maximum allowed")) {
-      return FailureText.one(raw, where).orElseThrow();
+    Optional<Finding> known = FailureText.one(raw, where);
+    if (known.isPresent() && known.get().id().equals("too-much-sent")) {
+      return known.get();
     }
     if (e instanceof SocketTimeoutException) {
       return Finding.problem(
@@ -87,7 +88,6 @@ final class HandshakeFailure {
               + " that is not for TLS. A database, mail or directory server may begin in clear"
               + " text: probe it with --start-with.");
     }
-    Optional<Finding> known = FailureText.one(raw, where);
     if (known.isPresent()) {
       return known.get();
     }

@@ -1,7 +1,6 @@
 package io.symbolon.tls;
 
 import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.x509.Certificate;
@@ -17,14 +16,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
-import javax.net.ssl.KeyManager;
-import javax.net.ssl.SNIHostName;
-import javax.net.ssl.SSLContext;
-import javax.net.ssl.SSLEngine;
-import javax.net.ssl.SSLException;
-import javax.net.ssl.SSLParameters;
-import javax.net.ssl.SSLSession;
-import javax.net.ssl.X509ExtendedTrustManager;
 
 /**
  * A real handshake of the platform, in memory, between a server's files and a client's files. A
@@ -39,9 +30,15 @@ public final class Rehearsal {
   private final Clock clock;
   private final boolean atAnotherTime;
   private final List<String> protocols;
+  private final SystemRoots systemRoots;
 
   private Rehearsal(
-      Optional<HostName> host, Clock clock, boolean atAnotherTime, List<String> protocols) {
+      Optional<HostName> host,
+      Clock clock,
+      boolean atAnotherTime,
+      List<String> protocols,
+      SystemRoots systemRoots) {
+    this.systemRoots = systemRoots;
     this.host = host;
     this.clock = clock;
     this.atAnotherTime = atAnotherTime;
@@ -50,23 +47,24 @@ public final class Rehearsal {
 
   /** A rehearsal of all protocol versions, now, with no host to check. */
   public static Rehearsal create() {
-    return new Rehearsal(Optional.empty(), Clock.systemUTC(), false, PROTOCOLS);
+    return new Rehearsal(
+        Optional.empty(), Clock.systemUTC(), false, PROTOCOLS, SystemRoots.ofPlatform());
   }
 
   /** With the name by which the client asks for the server, and that the certificate must cover. */
   public Rehearsal withHost(HostName newHost) {
-    return new Rehearsal(Optional.of(newHost), clock, atAnotherTime, protocols);
+    return new Rehearsal(Optional.of(newHost), clock, atAnotherTime, protocols, systemRoots);
   }
 
   /** At another moment: validity is judged for it, by the platform as well. */
   public Rehearsal at(Instant moment) {
     Clock fixed = Clock.fixed(moment, java.time.ZoneOffset.UTC);
-    return new Rehearsal(host, fixed, true, protocols);
+    return new Rehearsal(host, fixed, true, protocols, systemRoots);
   }
 
   /** With these protocol versions alone. */
   public Rehearsal withProtocols(List<String> newProtocols) {
-    return new Rehearsal(host, clock, atAnotherTime, newProtocols);
+    return new Rehearsal(host, clock, atAnotherTime, newProtocols, systemRoots);
   }
 
   /**
@@ -75,8 +73,13 @@ public final class Rehearsal {
    * @param server has a credential
    */
   public RehearsalReport run(Party server, Party client) {
-    return run(
-        server, client, shown(Side.SERVER, server, client), shown(Side.CLIENT, client, server));
+    Attempts attempts = attempts();
+    return report(
+        server,
+        client,
+        protocols.stream().map(protocol -> attempts.once(server, client, protocol)).toList(),
+        shown(Side.SERVER, server, client),
+        shown(Side.CLIENT, client, server));
   }
 
   /**
@@ -95,21 +98,26 @@ public final class Rehearsal {
                     side == Side.SERVER ? host : Optional.empty(),
                     other.trust().filter(some -> !some.isEmpty())));
     if (side == Side.SERVER) {
-      findings.addAll(Elsewhere.of(party, other, now, SystemRoots.ofPlatform()));
+      findings.addAll(Elsewhere.of(party, other, now, systemRoots));
     }
     return findings;
   }
 
-  private RehearsalReport run(
-      Party server, Party client, List<Finding> serverShown, List<Finding> clientShown) {
-    if (server.credential().isEmpty()) {
-      throw new IllegalArgumentException("a server needs a credential");
-    }
-    List<RehearsalReport.Try> tries = new ArrayList<>();
+  private Attempts attempts() {
+    return new Attempts(
+        host,
+        clock.instant(),
+        new Judges(atAnotherTime ? Optional.of(clock.instant()) : Optional.empty()));
+  }
+
+  private RehearsalReport report(
+      Party server,
+      Party client,
+      List<Attempts.Outcome> outcomes,
+      List<Finding> serverShown,
+      List<Finding> clientShown) {
     Set<Finding> findings = new LinkedHashSet<>();
-    for (String protocol : protocols) {
-      tries.add(once(server, client, protocol, findings));
-    }
+    outcomes.forEach(outcome -> findings.addAll(outcome.why()));
     findings.addAll(serverShown);
     findings.addAll(clientShown);
     if (client.trust().isEmpty()) {
@@ -138,15 +146,41 @@ public final class Rehearsal {
     }
     List<Finding> sorted = new ArrayList<>(findings);
     sorted.sort(Comparator.comparing(Finding::level));
-    return new RehearsalReport(server.name(), client.name(), tries, sorted);
+    return new RehearsalReport(
+        server.name(),
+        client.name(),
+        outcomes.stream().map(Attempts.Outcome::result).toList(),
+        sorted);
   }
 
   /**
-   * Rehearses every server with every client, on all cores.
+   * Rehearses every server with every client, each pair with a handshake of its own, on all cores.
    *
    * @return the reports, all clients of the first server first
    */
   public List<RehearsalReport> matrix(List<Party> servers, List<Party> clients) {
+    Attempts attempts = attempts();
+    return matrix(
+        servers,
+        clients,
+        (s, c, protocol) -> attempts.once(servers.get(s), clients.get(c), protocol));
+  }
+
+  /**
+   * The same with handshakes of every server with one client and of every client with one server
+   * alone: what the other pairs do follows from them, because neither side's certificates have a
+   * say in how the other's are judged. Where it does not follow, each pair has its handshake.
+   */
+  public List<RehearsalReport> deducedMatrix(List<Party> servers, List<Party> clients) {
+    return matrix(servers, clients, new Deduction(attempts(), servers, clients, protocols));
+  }
+
+  /** What a pair does over a protocol version. */
+  interface Pairs {
+    Attempts.Outcome of(int server, int client, String protocol);
+  }
+
+  private List<RehearsalReport> matrix(List<Party> servers, List<Party> clients, Pairs pairs) {
     // What is shown is judged once for each trust that it is shown to, and not for each pair.
     Map<Judged, List<Finding>> known = new ConcurrentHashMap<>();
     return IntStream.range(0, servers.size() * clients.size())
@@ -157,9 +191,10 @@ public final class Rehearsal {
               int c = i % clients.size();
               Party server = servers.get(s);
               Party client = clients.get(c);
-              return run(
+              return report(
                   server,
                   client,
+                  protocols.stream().map(protocol -> pairs.of(s, c, protocol)).toList(),
                   known.computeIfAbsent(
                       new Judged(Side.SERVER, s, client.trust()),
                       judged -> shown(Side.SERVER, server, client)),
@@ -171,71 +206,6 @@ public final class Rehearsal {
   }
 
   private record Judged(Side side, int number, Optional<List<Certificate>> trust) {}
-
-  private RehearsalReport.Try once(
-      Party server, Party client, String protocol, Set<Finding> findings) {
-    Watched watched = new Watched(client);
-    SSLEngine serverEngine;
-    SSLEngine clientEngine;
-    try {
-      serverEngine = serverEngine(server, protocol, watched);
-      clientEngine = clientEngine(client, protocol, watched);
-    } catch (SymbolonException e) {
-      findings.add(Finding.problem("trust-empty", "", e.statement() + " " + e.seen(), e.remedy()));
-      return new RehearsalReport.Try(
-          protocol, Optional.empty(), Optional.empty(), e.statement() + " " + e.seen());
-    }
-    MemoryHandshake.Outcome outcome = MemoryHandshake.run(serverEngine, clientEngine);
-    if (outcome.first().isEmpty()) {
-      SSLSession session = outcome.session().orElseThrow();
-      return new RehearsalReport.Try(
-          protocol, Optional.of(session.getCipherSuite()), Optional.empty(), "");
-    }
-    Side refusing = outcome.first().get();
-    SSLException raw = outcome.of(refusing).orElseThrow();
-    findings.addAll(
-        new RehearsalExplainer(server, client, host, clock.instant(), watched)
-            .explain(refusing, raw, protocol));
-    return new RehearsalReport.Try(protocol, Optional.empty(), outcome.first(), Failures.text(raw));
-  }
-
-  private SSLEngine serverEngine(Party server, String protocol, Watched watched) {
-    X509ExtendedTrustManager trust = watched.judge(trust(server));
-    SSLContext context =
-        TlsContexts.of(
-            server.credential().<KeyManager>map(CredentialKeyManager::new), Optional.of(trust));
-    SSLEngine engine = context.createSSLEngine();
-    engine.setUseClientMode(false);
-    engine.setNeedClientAuth(server.trust().isPresent());
-    engine.setEnabledProtocols(new String[] {protocol});
-    return engine;
-  }
-
-  private SSLEngine clientEngine(Party client, String protocol, Watched watched) {
-    X509ExtendedTrustManager trust = watched.judge(trust(client));
-    SSLContext context = TlsContexts.of(Optional.of(watched.keys()), Optional.of(trust));
-    SSLEngine engine =
-        host.map(name -> context.createSSLEngine(name.toString(), 443))
-            .orElseGet(context::createSSLEngine);
-    engine.setUseClientMode(true);
-    engine.setEnabledProtocols(new String[] {protocol});
-    SSLParameters parameters = engine.getSSLParameters();
-    if (host.isPresent()) {
-      if (client.trust().isPresent()) {
-        parameters.setEndpointIdentificationAlgorithm("HTTPS");
-      }
-      if (!host.get().isAddress()) {
-        parameters.setServerNames(List.of(new SNIHostName(host.get().toString())));
-      }
-    }
-    engine.setSSLParameters(parameters);
-    return engine;
-  }
-
-  private Optional<X509ExtendedTrustManager> trust(Party party) {
-    Optional<Instant> moment = atAnotherTime ? Optional.of(clock.instant()) : Optional.empty();
-    return party.trust().map((List<Certificate> trusted) -> TrustManagers.of(trusted, moment));
-  }
 
   /** The text of a failure, safe to be shown. */
   static final class Failures {

@@ -40,6 +40,11 @@ public final class Certificate {
   private volatile @org.jspecify.annotations.Nullable Extensions extensions;
   private volatile @org.jspecify.annotations.Nullable String sha256;
   private volatile @org.jspecify.annotations.Nullable String keyId;
+  private volatile @org.jspecify.annotations.Nullable Verified verified;
+  private volatile @org.jspecify.annotations.Nullable X509Certificate platform;
+
+  /** Which key was tried last, and what came of it: most certificates are tried with one alone. */
+  private record Verified(SubjectPublicKeyInfo key, SignatureAlgorithm.Verdict verdict) {}
 
   private Certificate(byte[] encoding) {
     this.encoding = encoding;
@@ -234,6 +239,15 @@ public final class Certificate {
 
   /** Whether the key of {@code issuer} signed it. */
   public SignatureAlgorithm.Verdict verify(Certificate issuer) {
+    Verified known = verified;
+    if (known == null || !known.key().equals(issuer.publicKey)) {
+      known = new Verified(issuer.publicKey, tried(issuer));
+      verified = known;
+    }
+    return known.verdict();
+  }
+
+  private SignatureAlgorithm.Verdict tried(Certificate issuer) {
     PublicKey key;
     try {
       key = issuer.publicKey().toPublicKey();
@@ -249,6 +263,15 @@ public final class Certificate {
    * @throws SymbolonException if the platform refuses it
    */
   public X509Certificate toX509Certificate() {
+    X509Certificate known = platform;
+    if (known == null) {
+      known = read();
+      platform = known;
+    }
+    return known;
+  }
+
+  private X509Certificate read() {
     try {
       return (X509Certificate)
           CertificateFactory.getInstance("X.509")

@@ -12,6 +12,7 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
@@ -23,6 +24,7 @@ import javax.net.ssl.SSLParameters;
 import javax.net.ssl.SSLServerSocket;
 import javax.net.ssl.SSLSocket;
 import javax.net.ssl.TrustManagerFactory;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
@@ -67,6 +69,51 @@ class RehearsalMatrixTest {
     }
     assertTrue(
         report.isAccepted() || !problems.contains("refused-by-platform"), "explained: " + report);
+  }
+
+  @Test
+  void whatIsDeducedOfAMatrixIsWhatEachPairDoes() {
+    List<Party> servers = new ArrayList<>();
+    List<Party> clients = new ArrayList<>();
+    List<Setup> all = Setup.all();
+    Party mutual = all.get(all.size() - 1).server();
+    for (Setup setup : all) {
+      boolean ofClient = setup.toString().startsWith("client");
+      if (ofClient) {
+        clients.add(setup.client());
+      } else if (servers.size() < 26 && setup.host().equals(Setup.HOST)) {
+        servers.add(setup.server().withTrust(mutual.trust().orElseThrow()));
+        if (servers.size() % 5 == 0) {
+          servers.add(setup.server()); // and one that asks nobody
+        }
+      }
+    }
+    Rehearsal rehearsal = Rehearsal.create().withHost(HostName.parse(Setup.HOST));
+    // Bad ones first, so that good partners have to be looked for.
+    java.util.Collections.reverse(servers);
+    java.util.Collections.reverse(clients);
+    List<RehearsalReport> deduced = rehearsal.deducedMatrix(servers, clients);
+    List<RehearsalReport> each = rehearsal.matrix(servers, clients);
+    assertTrue(each.stream().anyMatch(RehearsalReport::isAccepted));
+    assertEquals(servers.size() * clients.size(), each.size());
+    for (int i = 0; i < each.size(); i++) {
+      RehearsalReport one = each.get(i);
+      RehearsalReport other = deduced.get(i);
+      String what = one + " and " + other;
+      assertEquals(one.server() + one.client(), other.server() + other.client());
+      for (int t = 0; t < one.tries().size(); t++) {
+        assertEquals(one.tries().get(t).refusedBy(), other.tries().get(t).refusedBy(), what);
+        assertEquals(one.tries().get(t).cipherSuite(), other.tries().get(t).cipherSuite(), what);
+      }
+      assertEquals(problems(one), problems(other), what);
+    }
+  }
+
+  private static java.util.Set<String> problems(RehearsalReport report) {
+    return report.findings().stream()
+        .filter(finding -> finding.level() == Level.PROBLEM)
+        .map(Finding::id)
+        .collect(java.util.stream.Collectors.toSet());
   }
 
   private static boolean really(Setup setup, String protocol) throws Exception {

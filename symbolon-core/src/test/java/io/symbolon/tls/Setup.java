@@ -186,6 +186,16 @@ record Setup(String what, Party server, Party client, String host, Optional<Stri
             "a stranger among them",
             with(good, end, NAMESAKE.certificate, ISSUING.certificate),
             ""));
+    Certificate[] many =
+        java.util.Collections.nCopies(12, ISSUING.certificate).toArray(Certificate[]::new);
+    many[0] = end;
+    all.add(served("twelve certificates", with(good, many), "too-much-sent"));
+    Consumer<CertificateBuilder> bulky =
+        b ->
+            b.add(
+                new io.symbolon.x509.Extension(
+                    Oid.of("1.2.3.4.5"), false, Der.octets(new byte[40_000])));
+    all.add(served("a certificate of 40 KB", server(ISSUING, bulky), "too-much-sent"));
     all.add(served("one twice", with(good, end, ISSUING.certificate, ISSUING.certificate), ""));
     all.add(oneWay("root unknown", good, HOST, "root-not-trusted", NAMESAKE.certificate));
     Signer elsewhere = new Signer("Elsewhere", Optional.empty(), b -> {});
@@ -292,6 +302,10 @@ record Setup(String what, Party server, Party client, String host, Optional<Stri
               ""));
     }
     Credential buoy = client(ISSUING, b -> {});
+    Certificate[] crowd = many.clone();
+    crowd[0] = buoy.certificate();
+    all.add(mutual("twelve certificates", Optional.of(with(buoy, crowd)), "too-much-sent"));
+    all.add(mutual("a certificate of 40 KB", Optional.of(client(ISSUING, bulky)), "too-much-sent"));
     all.add(mutual("none", Optional.empty(), "no-client-certificate"));
     all.add(
         mutual(

@@ -1,0 +1,107 @@
+package io.symbolon.tls;
+
+import io.symbolon.Finding;
+import io.symbolon.SymbolonException;
+import io.symbolon.x509.HostName;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import javax.net.ssl.KeyManager;
+import javax.net.ssl.SNIHostName;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLEngine;
+import javax.net.ssl.SSLException;
+import javax.net.ssl.SSLParameters;
+import javax.net.ssl.SSLSession;
+import javax.net.ssl.X509ExtendedTrustManager;
+
+/** Makes the handshakes of one rehearsal. Thread-safe. */
+final class Attempts {
+  private final Optional<HostName> host;
+  private final Instant now;
+  private final Judges judges;
+
+  Attempts(Optional<HostName> host, Instant now, Judges judges) {
+    this.host = host;
+    this.now = now;
+    this.judges = judges;
+  }
+
+  /**
+   * What came of a handshake.
+   *
+   * @param why what explains its failure; nothing where it succeeded
+   */
+  record Outcome(RehearsalReport.Try result, List<Finding> why) {
+    Outcome {
+      why = List.copyOf(why);
+    }
+  }
+
+  /** One handshake of a pair. */
+  Outcome once(Party server, Party client, String protocol) {
+    if (server.credential().isEmpty()) {
+      throw new IllegalArgumentException("a server needs a credential");
+    }
+    Watched watched = new Watched(client);
+    SSLEngine serverEngine;
+    SSLEngine clientEngine;
+    try {
+      serverEngine = serverEngine(server, protocol, watched);
+      clientEngine = clientEngine(client, protocol, watched);
+    } catch (SymbolonException e) {
+      return new Outcome(
+          new RehearsalReport.Try(
+              protocol, Optional.empty(), Optional.empty(), e.statement() + " " + e.seen()),
+          List.of(Finding.problem("trust-empty", "", e.statement() + " " + e.seen(), e.remedy())));
+    }
+    MemoryHandshake.Outcome outcome = MemoryHandshake.run(serverEngine, clientEngine);
+    if (outcome.first().isEmpty()) {
+      SSLSession session = outcome.session().orElseThrow();
+      return new Outcome(
+          new RehearsalReport.Try(
+              protocol, Optional.of(session.getCipherSuite()), Optional.empty(), ""),
+          List.of());
+    }
+    Side refusing = outcome.first().get();
+    SSLException raw = outcome.of(refusing).orElseThrow();
+    return new Outcome(
+        new RehearsalReport.Try(
+            protocol, Optional.empty(), outcome.first(), Rehearsal.Failures.text(raw)),
+        new RehearsalExplainer(server, client, host, now, watched)
+            .explain(refusing, raw, protocol));
+  }
+
+  private SSLEngine serverEngine(Party server, String protocol, Watched watched) {
+    X509ExtendedTrustManager trust = watched.judge(server.trust().map(judges::of));
+    SSLContext context =
+        TlsContexts.of(
+            server.credential().<KeyManager>map(CredentialKeyManager::new), Optional.of(trust));
+    SSLEngine engine = context.createSSLEngine();
+    engine.setUseClientMode(false);
+    engine.setNeedClientAuth(server.trust().isPresent());
+    engine.setEnabledProtocols(new String[] {protocol});
+    return engine;
+  }
+
+  private SSLEngine clientEngine(Party client, String protocol, Watched watched) {
+    X509ExtendedTrustManager trust = watched.judge(client.trust().map(judges::of));
+    SSLContext context = TlsContexts.of(Optional.of(watched.keys()), Optional.of(trust));
+    SSLEngine engine =
+        host.map(name -> context.createSSLEngine(name.toString(), 443))
+            .orElseGet(context::createSSLEngine);
+    engine.setUseClientMode(true);
+    engine.setEnabledProtocols(new String[] {protocol});
+    SSLParameters parameters = engine.getSSLParameters();
+    if (host.isPresent()) {
+      if (client.trust().isPresent()) {
+        parameters.setEndpointIdentificationAlgorithm("HTTPS");
+      }
+      if (!host.get().isAddress()) {
+        parameters.setServerNames(List.of(new SNIHostName(host.get().toString())));
+      }
+    }
+    engine.setSSLParameters(parameters);
+    return engine;
+  }
+}
