@@ -157,4 +157,75 @@ class ProbeCommandTest {
     Path key = file(folder, "key.pem", io.symbolon.fixture.Lanternfish.keyPem(INGEST));
     assertEquals(ExitCode.INPUT, Run.of("probe", "127.0.0.1:1", "--trust", key).code());
   }
+
+  @Test
+  void whatTheServerSentIsSavedWithTheWarningThatBelongsToIt() throws IOException {
+    String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate(), issuing())));
+    Path sent = folder.resolve("sent.pem");
+    Run run = Run.of("probe", address, "--host", HOST, "--into", sent, "--one-handshake", "--json");
+    assertEquals(ExitCode.DONE, run.code(), run.out());
+    assertTrue(run.findingIds().contains("trust-on-first-use"), run.out());
+    assertTrue(run.out().contains(issuing().sha256()), "the fingerprint to compare");
+    assertEquals(sent.toString(), run.json().get("saved").asText());
+    Run survey = Run.of("survey", sent, "--json");
+    assertEquals(2, survey.json().at("/files/0/holdings").size());
+    assertEquals(
+        INGEST.certificate().sha256(), survey.json().at("/files/0/holdings/0/sha256").asText());
+    // Nothing is replaced unless that is said, and nothing is asked of the server before.
+    Run again = Run.of("probe", "127.0.0.1:1", "--into", sent);
+    assertEquals(ExitCode.NOT_WRITTEN, again.code(), again.err());
+    Run trusted =
+        Run.of(
+            "probe",
+            address,
+            "--host",
+            HOST,
+            "--trust",
+            trust,
+            "--into",
+            sent,
+            "--replace",
+            "--one-handshake",
+            "--json");
+    assertEquals(List.of("sent-saved"), trusted.findingIds());
+    assertEquals(ExitCode.DONE, Run.of("undo", folder).code());
+    // What was saved makes a truststore.
+    Path made = folder.resolve("made.p12");
+    Path password = folder.resolve("made.pass");
+    Run truststore = Run.of("truststore", sent, "--into", made, "--seal", "new=" + password);
+    assertEquals(ExitCode.DONE, truststore.code(), truststore.err() + truststore.out());
+    assertEquals(
+        ExitCode.DONE,
+        Run.of(
+                "probe",
+                address,
+                "--host",
+                HOST,
+                "--trust",
+                made,
+                "--unlock",
+                "file=" + password,
+                "--one-handshake")
+            .code());
+  }
+
+  @Test
+  void versionsAndSuitesAreInTextAndJson() throws IOException {
+    String address = serve(CATALOGUE);
+    Run text =
+        Run.of("probe", address, "--host", "catalogue.lanternfish.example", "--trust", trust);
+    assertEquals(ExitCode.DONE, text.code(), text.out());
+    for (String line :
+        List.of(
+            "TLS 1.3  taken, 3 cipher suites", "TLS_AES_128_GCM_SHA256", "TLS 1.1  not taken")) {
+      assertTrue(text.out().contains(line), () -> line + " in " + text.out());
+    }
+    JsonNode json =
+        Run.of("probe", address, "--host", "catalogue.lanternfish.example", "--json").json();
+    assertEquals("taken", json.at("/versions/0/answer").asText());
+    assertEquals("TLS 1.3", json.at("/versions/0/version").asText());
+    assertEquals("refused", json.at("/versions/4/answer").asText());
+    assertTrue(json.at("/addresses/0/answers").asBoolean());
+    assertTrue(json.at("/stapledStatus").isMissingNode());
+  }
 }

@@ -16,6 +16,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import io.symbolon.chain.Credential;
+import io.symbolon.fixture.StatusForge;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
@@ -292,6 +293,63 @@ class RealServersTest {
                   tls.setNeedClientAuth(true);
                 }),
         this::isServed);
+  }
+
+  @Test
+  void theStatusThatNginxSendsAlongIsReadAndJudged() throws Exception {
+    Nginx.assume();
+    writeAll();
+    Credential shown = server(ISSUING, "localhost");
+    write("stapled", shown, issuing());
+    java.time.Instant past = NOW.minusSeconds(7_200);
+    java.time.Instant next = NOW.plusSeconds(7_200);
+    Credential own = ISSUING.credential();
+    Map<String, byte[]> all = new LinkedHashMap<>();
+    Certificate end = shown.certificate();
+    all.put("", StatusForge.response(end, issuing(), StatusForge.good(), past, next, own));
+    all.put(
+        "revoked",
+        StatusForge.response(end, issuing(), StatusForge.revoked(past), past, next, own));
+    all.put(
+        "stapled-unknown",
+        StatusForge.response(end, issuing(), StatusForge.unknown(), past, next, own));
+    all.put(
+        "stapled-expired",
+        StatusForge.response(end, issuing(), StatusForge.good(), past, NOW.minusSeconds(60), own));
+    all.put(
+        "stapled-of-another",
+        StatusForge.response(issuing(), root(), StatusForge.good(), past, next, own));
+    all.put(
+        "stapled-signature-wrong",
+        StatusForge.response(
+            end, issuing(), StatusForge.good(), past, next, STRANGER.credential()));
+    all.put("stapled-error", StatusForge.error(2));
+    for (Map.Entry<String, byte[]> one : all.entrySet()) {
+      Path status = file(folder, "status.der", one.getValue());
+      try (RealServer nginx =
+          Nginx.start(
+              folder,
+              "ssl_certificate %s; ssl_certificate_key %s; ssl_stapling on; ssl_stapling_file %s;"
+                  .formatted(at("stapled.crt"), at("stapled.key"), status))) {
+        Run run =
+            Run.of(
+                "probe",
+                "127.0.0.1:" + nginx.port(),
+                "--host",
+                "localhost",
+                "--trust",
+                at("root.pem"),
+                "--one-handshake",
+                "--json");
+        assertEquals(
+            Stream.of(one.getKey()).filter(id -> !id.isEmpty()).toList(),
+            run.findingIds(),
+            run.out());
+        assertEquals(
+            one.getKey().isEmpty() || one.getKey().matches(".*(expired|wrong)"),
+            run.json().at("/stapledStatus/status").asText().equals("good"));
+      }
+    }
   }
 
   private static final String MUTUAL = "hostssl all all 127.0.0.1/32 trust clientcert=verify-ca";

@@ -291,8 +291,7 @@ final class ChainExplainer {
             + "; from it no way leads to the trust given ("
             + trustNames
             + ").",
-        "If that is an intermediate, join it with the key and the certificate by symbolon join, and"
-            + " configure "
+        "Use symbolon join on the key, the certificate and that intermediate, and configure "
             + shownBy.title()
             + " with the result. If it is a root that you trust, add it: symbolon truststore"
             + " AUTHORITY-FILE --add --into TRUSTSTORE");

@@ -18,6 +18,7 @@ public final class FailureText {
   private static final int LONGEST_LINE = 4_000; // characters that are looked at
   private static final int SHOWN = 300;
   private static final int UNKNOWN_SHOWN = 10;
+  private static final int MOST_CAUSES = 30;
 
   private FailureText() {}
 
@@ -57,6 +58,28 @@ public final class FailureText {
     }
     // What is not known is worth a word only where nothing is.
     return found.isEmpty() ? List.copyOf(unknown) : List.copyOf(found.values());
+  }
+
+  /**
+   * What an exception of the platform means: of a handshake, a keystore or a certificate. The
+   * deepest cause that is known counts, because those above it only say that it failed.
+   *
+   * @param where what to name in the finding
+   */
+  public static Finding explain(Throwable failure, String where) {
+    List<Throwable> causes = new ArrayList<>();
+    for (Throwable at = failure;
+        at != null && causes.size() < MOST_CAUSES && !causes.contains(at);
+        at = at.getCause()) {
+      causes.add(0, at);
+    }
+    for (Throwable cause : causes) {
+      Optional<KnownFailure> known = KnownFailure.in(cause.toString());
+      if (known.isPresent()) {
+        return known.get().finding(where, cause.toString());
+      }
+    }
+    return unexplained(failure.toString(), where);
   }
 
   /** What a single message means, if that is known. */

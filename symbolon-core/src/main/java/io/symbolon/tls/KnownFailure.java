@@ -247,8 +247,8 @@ record KnownFailure(String id, List<String> phrases, String statement, String re
               "trust anchor for certification path not found"),
           of(
               "peer-does-not-trust",
-              "A certificate was refused: it is not trusted, or not liked. The reason is in the log"
-                  + " of the side that refused.",
+              "A certificate was refused: it is not trusted or not liked, or a client has shown none"
+                  + " where one is required. The reason is in the log of the side that refused.",
               "Rehearse it with both sides' files: symbolon rehearse --server FILES --server-trust"
                   + " FILES --client FILES --client-trust FILES --host NAME.",
               "unknown_ca",

@@ -14,6 +14,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.Finding;
 import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.issue.Authority;
@@ -300,6 +301,40 @@ class TlsSetupTest {
     assertThrows(
         SymbolonException.class,
         () -> TlsSetup.server(INGEST).accepting(PeerRule.subject("OU=buoys")));
+  }
+
+  /** What a program that embeds the library is told of the exception it caught. */
+  private static String explained(TlsSetup server, TlsSetup client) {
+    IOException e = assertThrows(IOException.class, () -> shake(server, client));
+    return FailureText.explain(new IllegalStateException("no readings", e), "ingest").id();
+  }
+
+  @Test
+  void theExceptionsThatAProgramCatchesAreExplained() {
+    TlsSetup server = TlsSetup.server(INGEST);
+    TlsSetup client = TlsSetup.client(OURS);
+    Credential ec = io.symbolon.fixture.Lanternfish.server(HOST, KeyKind.EC_P256);
+    assertEquals("host-not-covered", explained(TlsSetup.server(CATALOGUE), client));
+    assertEquals("root-not-trusted", explained(server, TlsSetup.client(Trust.system())));
+    assertEquals(
+        "no-common-protocol",
+        explained(server.withProtocols("TLSv1.3"), client.withProtocols("TLSv1.2")));
+    // A server with an EC key alone, and a client that can use RSA alone.
+    assertEquals(
+        "no-common-cipher-suite",
+        explained(
+            TlsSetup.server(ec),
+            client
+                .withProtocols("TLSv1.2")
+                .withCipherSuites("TLS_ECDHE_RSA_WITH_AES_128_GCM_SHA256")));
+    // The server's alert does not say whether it dislikes a certificate or got none.
+    assertEquals("peer-does-not-trust", explained(server.requiringClients(OURS), client));
+    Finding raw = FailureText.explain(new IOException("the sea is\u202E rough"), "ingest");
+    assertEquals("not-explained", raw.id());
+    assertTrue(raw.statement().contains("the sea is\\u{202E} rough"), raw.statement());
+    IOException loop = new IOException("a");
+    loop.initCause(new IOException("b", loop));
+    assertEquals("not-explained", FailureText.explain(loop, "").id());
   }
 
   @Test
