@@ -148,6 +148,39 @@ record Setup(String what, Party server, Party client, String host, Optional<Stri
     }
   }
 
+  /** A credential whose certificate a root of its own signed with an RSA key and some digest. */
+  private static Credential signedWith(String digest) {
+    KeyPair signing = rsa(2_048);
+    Certificate root =
+        CertificateBuilder.of(name("Old Root"), SubjectPublicKeyInfo.of(signing.getPublic()))
+            .validity(FROM, NOW.plus(YEAR))
+            .authority(OptionalInt.empty())
+            .signSelf(signing.getPrivate(), RANDOM);
+    KeyPair own = ec();
+    Certificate model =
+        CertificateBuilder.of(name(HOST), SubjectPublicKeyInfo.of(own.getPublic()))
+            .validity(FROM, NOW.plus(YEAR))
+            .endEntity()
+            .extendedKeyUsage(Use.SERVER.purposes())
+            .alternativeNames(List.of(GeneralName.ofHost(HOST)))
+            .sign(root, signing.getPrivate(), RANDOM);
+    byte[] algorithm =
+        Der.sequence(Der.oid(digest.equals("MD5") ? Oids.RSA_MD5 : Oids.RSA_SHA1), Der.nul());
+    byte[][] extensions =
+        model.extensions().all().stream()
+            .map(e -> io.symbolon.fixture.Forge.extension(e.oid(), e.value()))
+            .toArray(byte[][]::new);
+    Certificate forged =
+        Certificate.read(
+            io.symbolon.fixture.Forge.signed(
+                io.symbolon.fixture.Forge.tbs(model, algorithm, extensions),
+                algorithm,
+                digest + "withRSA",
+                null,
+                signing.getPrivate()));
+    return Credential.ofPair(own, List.of(forged, root));
+  }
+
   /** All setups; more than forty kinds. */
   static List<Setup> all() {
     List<Setup> all = new ArrayList<>();
@@ -280,6 +313,17 @@ record Setup(String what, Party server, Party client, String host, Optional<Stri
     Credential lab = Credential.ofPair(own, List.of(selfSigned));
     all.add(served("self-signed", lab, "self-signed-not-trusted"));
     all.add(oneWay("self-signed and trusted", lab, HOST, "", selfSigned));
+    for (String digest : List.of("MD5", "SHA1")) {
+      Credential weak = signedWith(digest);
+      // SHA-1 is refused by Java only of public authorities; it is a finding all the same.
+      all.add(
+          oneWay(
+              "signed with " + digest,
+              weak,
+              HOST,
+              digest.equals("MD5") ? "weak-signature" : "",
+              weak.chain().get(1)));
+    }
     all.add(served("a weak key", leaf(ISSUING, rsa(768), Use.SERVER, HOST, b -> {}), "weak-key"));
     all.add(
         served(

@@ -79,4 +79,17 @@ class ExamplesTest {
     assertTrue(out.contains("without the right trust: "), out);
     assertTrue(out.contains("unable to find valid certification path"), out);
   }
+
+  @Test
+  void aCertificateIsReplacedWhileItIsServed() throws Exception {
+    List<String> out = output(() -> ReplaceWhileServing.main(new String[0])).lines().toList();
+    assertEquals("reload: REPLACED", out.get(1));
+    assertTrue(!out.get(0).equals(out.get(2)), "another certificate");
+    assertEquals("reload: REFUSED", out.get(3));
+    assertTrue(out.get(4).contains("server.pem"), out.get(4));
+    assertEquals(out.get(2), out.get(5), "the same as before");
+    assertTrue(
+        out.get(6).startsWith("not served: The certificate of CN=ship-2,OU=ships"), out.get(6));
+    assertTrue(out.get(6).contains("refused by the rule: subject has OU=buoys"), out.get(6));
+  }
 }
