@@ -55,6 +55,7 @@ final class ProbeCommand {
         .flag(
             "one-handshake",
             "One handshake and nothing more: every version and cipher suite is not asked for.")
+        .flag("details", "Show every cipher suite.")
         .value("host", "NAME", "The name to ask for and to check, if not the one in HOST:PORT.")
         .unlock()
         .value("limit", "SECONDS", "How long to wait for an answer; 10 if not said.")
@@ -98,7 +99,7 @@ final class ProbeCommand {
     if (invocation.output().isJson()) {
       invocation.output().json(new ProbeJson(report, findings, into));
     } else {
-      new ProbeText(invocation.output(), report, findings, into).print();
+      new ProbeText(invocation.output(), report, findings, into, invocation.has("details")).print();
     }
     return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }

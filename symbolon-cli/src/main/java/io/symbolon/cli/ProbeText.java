@@ -21,8 +21,15 @@ final class ProbeText {
   private final ProbeReport report;
   private final List<Finding> findings;
   private final Optional<Path> saved;
+  private final boolean details;
 
-  ProbeText(Output output, ProbeReport report, List<Finding> findings, Optional<Path> saved) {
+  ProbeText(
+      Output output,
+      ProbeReport report,
+      List<Finding> findings,
+      Optional<Path> saved,
+      boolean details) {
+    this.details = details;
     this.output = output;
     this.paint = output.paint();
     this.report = report;
@@ -31,6 +38,7 @@ final class ProbeText {
   }
 
   private static final int AUTHORITIES = 8;
+  private static final int SUITES = 3;
 
   void print() {
     output.line(
@@ -39,7 +47,7 @@ final class ProbeText {
         "  handshake  "
             + (report.isHandshakeDone()
                 ? paint.good("done  ")
-                    + report.protocol().orElse("")
+                    + report.protocol().orElse("").replace("TLSv", "TLS ")
                     + ", "
                     + report.cipherSuite().orElse("")
                 : paint.level(Level.PROBLEM, "failed")));
@@ -166,15 +174,38 @@ final class ProbeText {
       output.line(paint.faint("           the same as in " + same.get().version().title()));
       return;
     }
+    int left = 0;
+    int leftWithout = 0;
+    int shown = 0;
     for (CipherSuite suite : version.suites()) {
-      String name = "           " + suite.name();
-      output.line(
-          suite.isBroken()
-              ? paint.level(Level.PROBLEM, name + "  protects nothing")
-              : suite.isOld()
-                  ? paint.level(Level.WARNING, name + "  old")
-                  : paint.faint(name + (suite.hasForwardSecrecy() ? "" : "  no forward secrecy")));
+      boolean marked = suite.isBroken() || suite.isOld();
+      if (details || version.suites().size() <= SUITES + 1 || shown < SUITES || marked) {
+        suite(suite);
+        shown++;
+      } else {
+        left++;
+        leftWithout += suite.hasForwardSecrecy() ? 0 : 1;
+      }
     }
+    if (left > 0) {
+      output.line(
+          paint.faint(
+              "           and "
+                  + left
+                  + " more"
+                  + (leftWithout > 0 ? ", " + leftWithout + " without forward secrecy" : "")
+                  + "; --details shows them"));
+    }
+  }
+
+  private void suite(CipherSuite suite) {
+    String name = "           " + suite.name();
+    output.line(
+        suite.isBroken()
+            ? paint.level(Level.PROBLEM, name + "  protects nothing")
+            : suite.isOld()
+                ? paint.level(Level.WARNING, name + "  old")
+                : paint.faint(name + (suite.hasForwardSecrecy() ? "" : "  no forward secrecy")));
   }
 
   private String verdict() {

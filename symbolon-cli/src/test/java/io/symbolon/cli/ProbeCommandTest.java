@@ -64,7 +64,7 @@ class ProbeCommandTest {
     for (String line :
         List.of(
             "Probed " + address + ", asked for " + HOST,
-            "TLSv1.3",
+            "TLS 1.3, TLS_",
             "leads to the trust given",
             "one-way TLS",
             "issued by Lanternfish Issuing A",

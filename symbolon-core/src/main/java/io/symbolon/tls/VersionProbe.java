@@ -172,7 +172,9 @@ final class VersionProbe {
                     Finding.warning(
                         "old-protocol-version",
                         where,
-                        "The server takes " + names + ", no longer to be used (RFC 8996).",
+                        "The server takes "
+                            + names
+                            + ", which should no longer be used (RFC 8996).",
                         SWITCH_OFF)));
     for (VersionTaken answer : answers) {
       if (answer.answer() == VersionTaken.Answer.NOT_MADE) {
