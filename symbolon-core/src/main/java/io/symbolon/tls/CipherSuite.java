@@ -7,6 +7,7 @@ import java.io.InputStreamReader;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 
 /**
@@ -40,10 +41,21 @@ public record CipherSuite(int code, String name) {
     }
   }
 
-  /** All that can be asked for in a version. */
+  /** All that can be asked for in a version, the better ones first, as a client would want them. */
   static List<CipherSuite> of(ProtocolVersion version) {
     boolean latest = version == ProtocolVersion.TLS_1_3;
-    return Table.ALL.stream().filter(suite -> suite.isOfTls13() == latest).toList();
+    return Table.ALL.stream()
+        .filter(suite -> suite.isOfTls13() == latest)
+        .sorted(Comparator.comparing(CipherSuite::faults))
+        .toList();
+  }
+
+  private int faults() {
+    boolean sealing = name.contains("_GCM_") || name.contains("_CCM") || name.contains("_POLY1305");
+    return (isBroken() ? 8 : 0)
+        + (isOld() ? 4 : 0)
+        + (hasForwardSecrecy() ? 0 : 2)
+        + (sealing ? 0 : 1);
   }
 
   private boolean isOfTls13() {
