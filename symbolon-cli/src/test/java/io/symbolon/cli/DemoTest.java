@@ -31,6 +31,7 @@ class DemoTest {
             "a client with this trust accepts this server",
             "got 200 over TLSv1.3",
             "Lanternfish ingest: 17 buoys reporting",
+            "they accept each other",
             "refused: ",
             "unable to find valid certification path",
             "Tidewater Certificate Desk wants the organisation",

@@ -68,7 +68,7 @@ class RehearseCommandTest {
     Run oneWay = rehearse("--server", server, "--client-trust", trust);
     assertEquals(0, oneWay.code(), oneWay.out() + oneWay.err());
     assertTrue(oneWay.out().contains("they accept each other"), oneWay.out());
-    assertTrue(oneWay.out().contains("TLSv1.2  accepted"), oneWay.out());
+    assertTrue(oneWay.out().contains("TLS 1.2  accepted"), oneWay.out());
     Run mutual =
         rehearse(
             "--server", server, "--server-trust", trust, "--client", buoy, "--client-trust", trust);

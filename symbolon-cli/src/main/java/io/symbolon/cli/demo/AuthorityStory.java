@@ -151,6 +151,26 @@ final class AuthorityStory {
         teller.at("buoys") + "/",
         "--seal",
         "new=" + teller.at("buoy-passwords") + "/");
+    teller.say("Mutual TLS between one of them and the catalogue, before anything is configured:");
+    teller.symbolon(
+        0,
+        "rehearse",
+        "--server",
+        keystore.toString(),
+        "--server-trust",
+        truststore,
+        "--client",
+        teller.at("buoys").resolve("buoy-017.p12"),
+        "--client-trust",
+        truststore,
+        "--host",
+        HOST,
+        "--unlock",
+        "file=" + teller.at("catalogue.pass"),
+        "--unlock",
+        truststoreKey,
+        "--unlock",
+        "file=" + teller.at("buoy-passwords").resolve("buoy-017.pass"));
     teller.symbolon(
         0,
         "authority",

@@ -63,6 +63,21 @@ final class PileStory {
         "--seal-key",
         "new=" + teller.at("agent-key.pass"));
 
+    teller.heading("Will both sides accept each other?");
+    teller.symbolon(
+        0,
+        "rehearse",
+        "--server",
+        keystore.toString(),
+        "--client-trust",
+        truststore.toString(),
+        "--host",
+        DemoPile.HOST,
+        "--unlock",
+        "file=" + keyPassword,
+        "--unlock",
+        "file=" + trustPassword);
+
     teller.heading("A server with that keystore");
     try (DemoServer server =
         DemoServer.start(teller.folder(), keystore, keyPassword, DemoPile.HOST)) {
