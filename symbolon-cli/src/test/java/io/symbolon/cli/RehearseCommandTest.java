@@ -21,6 +21,7 @@ import io.symbolon.fixture.PlatformStore;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.x509.Certificate;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.KeyStore;
@@ -78,6 +79,33 @@ class RehearseCommandTest {
     assertEquals(1, none.code());
     assertTrue(none.findingIds().contains("no-client-certificate"), none.out());
     assertEquals("server", none.json().at("/pairs/0/versions/0/refusedBy").asText());
+  }
+
+  @Test
+  void whatOtherProgramsWouldStumbleOverIsToldAndSentAsItLies() throws IOException {
+    Certificate[] thousand = new Certificate[1_000];
+    Arrays.fill(thousand, issuing());
+    thousand[0] = INGEST.certificate();
+    Path crowd = both("crowd.pem", INGEST, thousand);
+    Run many = rehearse("--server", crowd, "--client-trust", trust, "--json");
+    assertEquals(1, many.code());
+    assertTrue(
+        many.findingIds().containsAll(List.of("too-much-sent", "chain-superfluous")), many.out());
+    Path cut =
+        file(temp, "cut.pem", Files.readString(server) + "-----BEGIN CERTIFICATE-----\nMIIB\n");
+    Run damaged = rehearse("--server", cut, "--client-trust", trust, "--json");
+    assertEquals(3, damaged.code(), "a server would refuse the file");
+    assertTrue(damaged.err().contains("cut.pem"), damaged.err());
+    byte[] large = new byte[16 << 20];
+    System.arraycopy(
+        new byte[] {0x30, (byte) 0x83, (byte) 0xFF, (byte) 0xFF, (byte) 0xFB}, 0, large, 0, 5);
+    Run huge =
+        rehearse(
+            "--server", server, file(temp, "huge.der", large), "--client-trust", trust, "--json");
+    assertTrue(huge.code() == 1 || huge.code() == 3, huge.out() + huge.err());
+    assertEquals(
+        2, Run.of("rehearse", "--server", server, "--host", "*.lanternfish.example").code());
+    assertTrue(Run.of("rehearse", "--server", server, "--host", "a b\u202E").code() > 1);
   }
 
   @Test

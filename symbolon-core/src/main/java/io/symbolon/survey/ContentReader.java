@@ -25,6 +25,22 @@ import java.util.Set;
  * text with blocks. The name of the file is never asked.
  */
 final class ContentReader {
+  /** Labels that say what has to be in a block (RFC 7468). */
+  private static final Set<String> PROMISING =
+      Set.of(
+          "CERTIFICATE",
+          "X509 CERTIFICATE",
+          "TRUSTED CERTIFICATE",
+          "CERTIFICATE REQUEST",
+          "NEW CERTIFICATE REQUEST",
+          "X509 CRL",
+          "PRIVATE KEY",
+          "ENCRYPTED PRIVATE KEY",
+          "RSA PRIVATE KEY",
+          "EC PRIVATE KEY",
+          "PUBLIC KEY",
+          "PKCS7");
+
   private static final Set<String> PARAMETERS = Set.of("EC PARAMETERS", "DSA PARAMETERS");
 
   private final List<Secret> unlock;
@@ -253,6 +269,13 @@ final class ContentReader {
       }
     }
     if (!structures.read(structure, content, position, Labels.named(block.name()))) {
+      if (PROMISING.contains(block.label())) {
+        reading.failed(
+            SymbolonException.malformed(
+                VisibleText.of(block.label()), "Its content is something else, or nothing at all."),
+            "The block " + VisibleText.of(block.label()) + " at line " + block.line());
+        return;
+      }
       unknown(block, "is nothing that is known here", reading);
     }
   }

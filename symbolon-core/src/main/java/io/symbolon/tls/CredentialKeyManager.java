@@ -1,5 +1,6 @@
 package io.symbolon.tls;
 
+import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
@@ -107,11 +108,20 @@ final class CredentialKeyManager extends X509ExtendedKeyManager {
     if (session instanceof ExtendedSSLSession extended) {
       for (SNIServerName name : extended.getRequestedServerNames()) {
         if (name instanceof SNIHostName host) {
-          return Optional.of(HostName.parse(host.getAsciiName()));
+          return parsed(host.getAsciiName());
         }
       }
     }
     return Optional.empty();
+  }
+
+  /** Whatever a client sends: what is no host name is covered by nothing. */
+  private static Optional<HostName> parsed(String name) {
+    try {
+      return Optional.of(HostName.parse(name));
+    } catch (SymbolonException e) {
+      return Optional.empty();
+    }
   }
 
   private Optional<HostName> asked(@Nullable Socket socket) {

@@ -1,10 +1,15 @@
 package io.symbolon.tls;
 
+import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
+import io.symbolon.x509.Certificate;
 import java.net.Socket;
+import java.security.cert.CertificateEncodingException;
 import java.security.cert.X509Certificate;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.X509ExtendedKeyManager;
 import javax.net.ssl.X509ExtendedTrustManager;
@@ -30,6 +35,25 @@ final class Observer {
   /** The certificates as the server sent them. */
   List<X509Certificate> chain() {
     return chain;
+  }
+
+  /**
+   * The same, read by us, up to the first that we can't read.
+   *
+   * @param unreadable told of that one
+   */
+  List<Certificate> read(Consumer<SymbolonException> unreadable) {
+    List<Certificate> read = new ArrayList<>();
+    try {
+      for (X509Certificate certificate : chain) {
+        read.add(Certificate.readWhole(certificate.getEncoded()));
+      }
+    } catch (SymbolonException e) {
+      unreadable.accept(e);
+    } catch (CertificateEncodingException e) {
+      unreadable.accept(SymbolonException.malformed("certificate", e));
+    }
+    return read;
   }
 
   String authType() {

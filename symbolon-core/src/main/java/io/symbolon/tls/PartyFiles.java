@@ -61,10 +61,11 @@ public final class PartyFiles {
       Chain chain = survey.chainOf(end);
       return chain.certificates().stream().filter(inFile::contains).toList();
     }
-    Set<Certificate> shown = new LinkedHashSet<>(List.of(end));
-    shown.addAll(inFile);
+    List<Certificate> shown = new ArrayList<>(inFile); // repetitions, too: they are sent
+    shown.remove(end);
+    shown.add(0, end);
     if (shown.size() == 1) { // alone in its file: the chain comes from the other files
-      shown.addAll(survey.chainOf(end).withoutRoot());
+      shown.addAll(survey.chainOf(end).withoutRoot().stream().skip(1).toList());
     }
     return List.copyOf(shown);
   }

@@ -166,17 +166,24 @@ public final class Probe {
     List<InetAddress> all = connector.addresses();
     List<Connector.Reached> addresses = new ArrayList<>();
     List<Seen> seen = new ArrayList<>();
+    List<SymbolonException> failures = new ArrayList<>();
     for (InetAddress address : all.subList(0, Math.min(MOST_ADDRESSES, all.size()))) {
       Connector.Reached one = connector.reach(address);
       addresses.add(one);
       if (one.socket().isPresent()) {
-        seen.add(
-            new ProbeHandshake(connector, target.host, target.port, terms.credential, now())
-                .run(one));
+        try {
+          seen.add(
+              new ProbeHandshake(connector, target.host, target.port, terms.credential, now())
+                  .run(one));
+        } catch (SymbolonException e) {
+          failures.add(e); // nothing came back; another address may do better
+        }
+      } else {
+        failures.add(connector.noAnswer(one.failure().orElse("")));
       }
     }
     if (seen.isEmpty()) {
-      throw connector.noAnswer(addresses.get(0).failure().orElseThrow());
+      throw failures.get(0);
     }
     Seen first = seen.get(0);
     List<Finding> findings = new ArrayList<>(first.findings());

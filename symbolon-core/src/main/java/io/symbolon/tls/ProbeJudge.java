@@ -9,7 +9,6 @@ import io.symbolon.x509.HostName;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
@@ -39,10 +38,16 @@ final class ProbeJudge {
     String where = seen.where();
     Observer observer = seen.observer();
     Optional<SSLSession> session = seen.session();
-    List<Certificate> sent = new ArrayList<>();
-    for (X509Certificate certificate : observer.chain()) {
-      sent.add(Certificate.of(certificate));
-    }
+    List<Certificate> sent =
+        observer.read(
+            e ->
+                findings.add(
+                    Finding.problem(
+                        "sent-certificate-unreadable",
+                        where,
+                        "One of the certificates that the server sends can't be read here: "
+                            + e.seen(),
+                        "Have it issued anew; other programs may refuse it, too.")));
     ProbeReport.Check covered = ProbeReport.Check.NOT_MADE;
     ProbeReport.Check trusted = ProbeReport.Check.NOT_MADE;
     if (!sent.isEmpty()) {

@@ -1,5 +1,6 @@
 package io.symbolon.tls;
 
+import io.symbolon.SymbolonException;
 import io.symbolon.x509.Certificate;
 import java.net.Socket;
 import java.security.cert.CertificateException;
@@ -19,7 +20,13 @@ final class RuledTrust extends X509ExtendedTrustManager {
   }
 
   private void follow(X509Certificate[] chain) throws CertificateException {
-    Optional<String> refusal = rule.refusal(Certificate.of(chain[0]));
+    Optional<String> refusal;
+    try {
+      refusal = rule.refusal(Certificate.of(chain[0]));
+    } catch (SymbolonException e) {
+      throw new CertificateException(
+          "The certificate can't be held against the rule: " + rule + ". " + e.seen(), e);
+    }
     if (refusal.isPresent()) {
       throw new CertificateException(refusal.get());
     }

@@ -232,6 +232,16 @@ class ServicesProbeTest {
           differ.findings().get(0).statement().contains(CATALOGUE.certificate().serialHex()));
       assertTrue(differ.findings().get(1).statement().contains("127.0.0.4"));
       assertEquals(third.port(), second.port());
+      try (LoopbackServer silent =
+          LoopbackServer.plain("127.0.0.5", first.port(), c -> Thread.sleep(3_000))) {
+        ProbeReport stuck =
+            probe
+                .withLimit(Duration.ofMillis(400))
+                .withNames(name -> addresses("127.0.0.5", "127.0.0.1"))
+                .run();
+        assertEquals(List.of("address-without-answer", "root-sent"), ids(stuck));
+        assertTrue(stuck.address().contains("127.0.0.1"), silent.port() + stuck.address());
+      }
     }
   }
 

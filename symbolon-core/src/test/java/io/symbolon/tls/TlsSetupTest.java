@@ -26,12 +26,14 @@ import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
 import java.net.InetAddress;
+import java.nio.charset.StandardCharsets;
 import java.security.KeyManagementException;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.function.Consumer;
 import javax.net.ssl.SNIHostName;
+import javax.net.ssl.SNIServerName;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLParameters;
@@ -229,6 +231,33 @@ class TlsSetupTest {
                 })
             .shown()
             .equals(ec.certificate()));
+  }
+
+  @Test
+  void aClientThatAsksForNonsenseIsRefusedByThePlatformOrServedAsIfItAskedForNothing()
+      throws IOException {
+    TlsSetup server = TlsSetup.server(CATALOGUE, INGEST);
+    TlsSetup client = TlsSetup.client(OURS).withoutHostCheck();
+    for (String nonsense :
+        List.of("a b", "x".repeat(200), "*.lanternfish.example", "a/../b", "-a-.example", "a..b")) {
+      try {
+        Agreed agreed =
+            shake(
+                server,
+                client,
+                "x",
+                socket -> {
+                  SSLParameters odd = socket.getSSLParameters();
+                  odd.setServerNames(
+                      List.of(
+                          new SNIServerName(0, nonsense.getBytes(StandardCharsets.US_ASCII)) {}));
+                  socket.setSSLParameters(odd);
+                });
+        assertEquals(CATALOGUE.certificate(), agreed.shown(), nonsense);
+      } catch (SSLException e) { // the platform refuses some of them itself
+        assertTrue(e.toString().contains("illegal_parameter"), nonsense + ": " + e);
+      }
+    }
   }
 
   @Test
