@@ -1,6 +1,7 @@
 package io.symbolon.survey;
 
 import static io.symbolon.fixture.Lanternfish.NOW;
+import static io.symbolon.fixture.Lanternfish.issuing;
 import static io.symbolon.fixture.Lanternfish.secret;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
@@ -26,6 +27,7 @@ import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.ExtensionText;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.RevocationList;
+import io.symbolon.x509.StatusResponse;
 import java.lang.management.ManagementFactory;
 import java.lang.management.ThreadMXBean;
 import java.nio.file.Path;
@@ -75,6 +77,7 @@ class MutationTest {
         bytes -> {
           attempt(() -> CertificateRequest.read(bytes).verify());
           attempt(() -> describe(RevocationList.read(bytes)));
+          attempt(() -> StatusResponse.read(bytes).verify(issuing()));
           Certificate certificate = Certificate.readWhole(bytes);
           certificate.hosts();
           certificate.extensions().damaged();

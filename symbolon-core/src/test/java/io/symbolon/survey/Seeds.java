@@ -2,6 +2,8 @@ package io.symbolon.survey;
 
 import static io.symbolon.fixture.Lanternfish.CATALOGUE;
 import static io.symbolon.fixture.Lanternfish.INGEST;
+import static io.symbolon.fixture.Lanternfish.ISSUING;
+import static io.symbolon.fixture.Lanternfish.NOW;
 import static io.symbolon.fixture.Lanternfish.RANDOM;
 import static io.symbolon.fixture.Lanternfish.issuing;
 import static io.symbolon.fixture.Lanternfish.keyPem;
@@ -16,6 +18,7 @@ import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.fixture.Forge;
+import io.symbolon.fixture.StatusForge;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.KeyKind;
@@ -115,6 +118,15 @@ final class Seeds {
       certificates.add(certificate.encoding());
     }
     certificates.add(richlyExtended());
+    certificates.add(
+        StatusForge.response(
+            INGEST.certificate(),
+            issuing(),
+            StatusForge.revoked(NOW),
+            NOW,
+            NOW,
+            ISSUING.credential(),
+            issuing()));
     byte[] info =
         Der.sequence(
             Der.integer(0),
