@@ -209,6 +209,9 @@ final class ProbeText {
   }
 
   private String verdict() {
+    if (!report.isHandshakeDone()) {
+      return paint.level(Level.PROBLEM, "no handshake came about; see above why");
+    }
     if (report.isRefused()) {
       return paint.level(
           Level.PROBLEM, "a client that checks what it should will refuse this server");

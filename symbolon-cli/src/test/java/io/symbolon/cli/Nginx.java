@@ -3,11 +3,9 @@ package io.symbolon.cli;
 import io.symbolon.fixture.Lanternfish;
 import java.io.IOException;
 import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Assumptions;
 
 /** A real nginx on a free loopback port that wants clients' certificates. */
@@ -51,10 +49,7 @@ final class Nginx implements RealServer {
 
   /** With these lines in the server's block. */
   static Nginx start(Path folder, String settings) throws IOException {
-    int port;
-    try (ServerSocket free = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-      port = free.getLocalPort();
-    }
+    int port = RealServer.freePort();
     Path log = folder.resolve("nginx.log");
     Path home = Files.createDirectories(folder.resolve("nginx"));
     StringBuilder temporary = new StringBuilder();
@@ -135,13 +130,6 @@ final class Nginx implements RealServer {
 
   @Override
   public void close() {
-    process.destroy();
-    try {
-      if (!process.waitFor(5, TimeUnit.SECONDS)) {
-        process.destroyForcibly();
-      }
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-    }
+    RealServer.stop(process);
   }
 }

@@ -3,8 +3,6 @@ package io.symbolon.cli;
 import io.symbolon.fixture.Lanternfish;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.net.InetAddress;
-import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
@@ -83,7 +81,10 @@ final class Postgres implements RealServer {
 
   /** An empty database, to be used for several servers one after the other. */
   static Path database(Path folder) throws IOException, InterruptedException {
-    Path home = Files.createTempDirectory(Path.of("/tmp"), "lanternfish-db");
+    if (isRoot()) { // the server's user has to get through
+      Files.setPosixFilePermissions(folder, PosixFilePermissions.fromString("rwx--x--x"));
+    }
+    Path home = Files.createDirectory(folder.resolve("database"));
     give(home);
     Process made =
         new ProcessBuilder(
@@ -112,10 +113,7 @@ final class Postgres implements RealServer {
    */
   static Postgres start(Path home, Path folder, Map<String, Path> files, String rule)
       throws IOException {
-    int port;
-    try (ServerSocket free = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
-      port = free.getLocalPort();
-    }
+    int port = RealServer.freePort();
     List<String> line =
         new ArrayList<>(
             List.of(
@@ -202,13 +200,6 @@ final class Postgres implements RealServer {
 
   @Override
   public void close() {
-    process.destroy();
-    try {
-      if (!process.waitFor(10, TimeUnit.SECONDS)) {
-        process.destroyForcibly();
-      }
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-    }
+    RealServer.stop(process);
   }
 }

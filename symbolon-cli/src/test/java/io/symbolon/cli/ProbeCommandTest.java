@@ -19,6 +19,7 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -56,10 +57,18 @@ class ProbeCommandTest {
     return "127.0.0.1:" + server.getAddress().getPort();
   }
 
+  /** A probe of the server as a client that asks for the host of ingest and trusts the root. */
+  private Run probe(String address, Object... more) {
+    List<Object> line = new ArrayList<>(List.of("probe", address, "--host", HOST));
+    line.addAll(List.of("--trust", trust));
+    line.addAll(List.of(more));
+    return Run.of(line.toArray());
+  }
+
   @Test
   void aGoodServerIsAcceptedInTextAndInJson() throws IOException {
     String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate(), issuing())));
-    Run text = Run.of("probe", address, "--host", HOST, "--trust", trust);
+    Run text = probe(address);
     assertEquals(ExitCode.DONE, text.code(), text.out());
     for (String line :
         List.of(
@@ -72,9 +81,7 @@ class ProbeCommandTest {
             "a client with this trust accepts this server")) {
       assertTrue(text.out().contains(line), () -> line + " in " + text.out());
     }
-    JsonNode json =
-        Run.of("probe", address, "--host", HOST, "--trust", trust, "--json", "--one-handshake")
-            .json();
+    JsonNode json = probe(address, "--json", "--one-handshake").json();
     assertTrue(json.get("handshake").asBoolean());
     assertEquals("passed", json.get("trusted").asText());
     assertEquals("passed", json.get("hostCovered").asText());
@@ -90,13 +97,8 @@ class ProbeCommandTest {
     Object key = file(folder, "key.pem", io.symbolon.fixture.Lanternfish.keyPem(CATALOGUE));
     Object own = file(folder, "own.pem", pem(CATALOGUE.certificate(), issuing()));
     Run same =
-        Run.of(
-            "probe",
+        probe(
             address,
-            "--host",
-            HOST,
-            "--trust",
-            trust,
             "--expect",
             deployed,
             "--credential",
@@ -108,18 +110,7 @@ class ProbeCommandTest {
     assertEquals(ExitCode.DONE, same.code(), same.out() + same.err());
     assertEquals(List.of("as-expected"), same.findingIds());
     assertEquals(0, same.json().get("authoritiesNamed").size());
-    Run other =
-        Run.of(
-            "probe",
-            address,
-            "--host",
-            HOST,
-            "--trust",
-            trust,
-            "--expect",
-            own,
-            "--json",
-            "--one-handshake");
+    Run other = probe(address, "--expect", own, "--json", "--one-handshake");
     assertEquals(ExitCode.PROBLEM, other.code());
     assertEquals(List.of("not-as-expected"), other.findingIds());
     assertEquals(4, Run.of("probe", address, "--expect", trust).code());
@@ -129,12 +120,11 @@ class ProbeCommandTest {
   @Test
   void aServerThatLacksItsIntermediateIsRefused() throws IOException {
     String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate())));
-    Run run =
-        Run.of("probe", address, "--host", HOST, "--trust", trust, "--json", "--one-handshake");
+    Run run = probe(address, "--json", "--one-handshake");
     assertEquals(ExitCode.PROBLEM, run.code());
     assertEquals(List.of("issuer-not-sent"), run.findingIds());
     assertEquals("failed", run.json().get("trusted").asText());
-    Run text = Run.of("probe", address, "--host", HOST, "--trust", trust);
+    Run text = probe(address);
     assertTrue(text.out().contains("will refuse this server"), text.out());
     assertTrue(text.out().contains("symbolon join"), text.out());
   }
@@ -174,19 +164,7 @@ class ProbeCommandTest {
     // Nothing is replaced unless that is said, and nothing is asked of the server before.
     Run again = Run.of("probe", "127.0.0.1:1", "--into", sent);
     assertEquals(ExitCode.NOT_WRITTEN, again.code(), again.err());
-    Run trusted =
-        Run.of(
-            "probe",
-            address,
-            "--host",
-            HOST,
-            "--trust",
-            trust,
-            "--into",
-            sent,
-            "--replace",
-            "--one-handshake",
-            "--json");
+    Run trusted = probe(address, "--into", sent, "--replace", "--one-handshake", "--json");
     assertEquals(List.of("sent-saved"), trusted.findingIds());
     assertEquals(ExitCode.DONE, Run.of("undo", folder).code());
     // What was saved makes a truststore.

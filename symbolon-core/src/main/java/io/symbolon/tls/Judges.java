@@ -1,7 +1,6 @@
 package io.symbolon.tls;
 
 import io.symbolon.x509.Certificate;
-import java.net.Socket;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.time.Instant;
@@ -9,7 +8,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
-import javax.net.ssl.SSLEngine;
 import javax.net.ssl.SSLSession;
 import javax.net.ssl.X509ExtendedTrustManager;
 
@@ -32,32 +30,32 @@ final class Judges {
         trusted, some -> new Remembering(TrustManagers.of(some, moment)));
   }
 
-  private static final class Remembering extends X509ExtendedTrustManager {
-    private final X509ExtendedTrustManager judge;
+  private static final class Remembering extends JudgeInFront {
+    private final X509ExtendedTrustManager platform;
     private final Map<Asked, Optional<CertificateException>> said = new ConcurrentHashMap<>();
 
     private record Asked(Side shownBy, List<X509Certificate> chain, String type, String protocol) {}
 
-    private interface Check {
-      void run() throws CertificateException;
+    Remembering(X509ExtendedTrustManager platform) {
+      this.platform = platform;
     }
 
-    Remembering(X509ExtendedTrustManager judge) {
-      this.judge = judge;
-    }
-
-    private void ask(
-        Side shownBy, X509Certificate[] chain, String type, SSLEngine engine, Check check)
+    @Override
+    void judge(
+        Side shownBy,
+        X509Certificate[] chain,
+        String type,
+        Optional<SSLSession> session,
+        Question question)
         throws CertificateException {
-      SSLSession session = engine.getHandshakeSession();
       Asked asked =
-          new Asked(shownBy, List.of(chain), type, session == null ? "" : session.getProtocol());
+          new Asked(shownBy, List.of(chain), type, session.map(SSLSession::getProtocol).orElse(""));
       Optional<CertificateException> refusal =
           said.computeIfAbsent(
               asked,
               key -> {
                 try {
-                  check.run();
+                  question.to(platform);
                   return Optional.empty();
                 } catch (CertificateException e) {
                   return Optional.of(e);
@@ -69,44 +67,8 @@ final class Judges {
     }
 
     @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine)
-        throws CertificateException {
-      ask(Side.CLIENT, chain, type, engine, () -> judge.checkClientTrusted(chain, type, engine));
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine)
-        throws CertificateException {
-      ask(Side.SERVER, chain, type, engine, () -> judge.checkServerTrusted(chain, type, engine));
-    }
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type)
-        throws CertificateException {
-      judge.checkClientTrusted(chain, type);
-    }
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type, Socket socket)
-        throws CertificateException {
-      judge.checkClientTrusted(chain, type, socket);
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type)
-        throws CertificateException {
-      judge.checkServerTrusted(chain, type);
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type, Socket socket)
-        throws CertificateException {
-      judge.checkServerTrusted(chain, type, socket);
-    }
-
-    @Override
     public X509Certificate[] getAcceptedIssuers() {
-      return judge.getAcceptedIssuers();
+      return platform.getAcceptedIssuers();
     }
   }
 }

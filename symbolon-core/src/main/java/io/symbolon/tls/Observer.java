@@ -3,14 +3,13 @@ package io.symbolon.tls;
 import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.x509.Certificate;
-import java.net.Socket;
 import java.security.cert.CertificateEncodingException;
 import java.security.cert.X509Certificate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
-import javax.net.ssl.SSLEngine;
+import javax.net.ssl.SSLSession;
 import javax.net.ssl.X509ExtendedKeyManager;
 import javax.net.ssl.X509ExtendedTrustManager;
 
@@ -82,45 +81,16 @@ final class Observer {
     return keys;
   }
 
-  private final class Trust extends X509ExtendedTrustManager {
-    private void note(X509Certificate[] sent, String type) {
+  private final class Trust extends JudgeInFront {
+    @Override
+    void judge(
+        Side shownBy,
+        X509Certificate[] sent,
+        String type,
+        Optional<SSLSession> session,
+        Question question) {
       chain = List.of(sent);
       authType = type;
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] sent, String type) {
-      note(sent, type);
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] sent, String type, Socket socket) {
-      note(sent, type);
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] sent, String type, SSLEngine engine) {
-      note(sent, type);
-    }
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] sent, String type) {
-      throw new UnsupportedOperationException("this is a client");
-    }
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] sent, String type, Socket socket) {
-      throw new UnsupportedOperationException("this is a client");
-    }
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] sent, String type, SSLEngine engine) {
-      throw new UnsupportedOperationException("this is a client");
-    }
-
-    @Override
-    public X509Certificate[] getAcceptedIssuers() {
-      return new X509Certificate[0];
     }
   }
 }

@@ -2,24 +2,31 @@ package io.symbolon.tls;
 
 import io.symbolon.SymbolonException;
 import io.symbolon.x509.Certificate;
-import java.net.Socket;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.util.Optional;
-import javax.net.ssl.SSLEngine;
+import javax.net.ssl.SSLSession;
 import javax.net.ssl.X509ExtendedTrustManager;
 
 /** The platform's judge of certificate paths, and after it a rule for peers. */
-final class RuledTrust extends X509ExtendedTrustManager {
-  private final X509ExtendedTrustManager judge;
+final class RuledTrust extends JudgeInFront {
+  private final X509ExtendedTrustManager platform;
   private final PeerRule rule;
 
-  RuledTrust(X509ExtendedTrustManager judge, PeerRule rule) {
-    this.judge = judge;
+  RuledTrust(X509ExtendedTrustManager platform, PeerRule rule) {
+    this.platform = platform;
     this.rule = rule;
   }
 
-  private void follow(X509Certificate[] chain) throws CertificateException {
+  @Override
+  void judge(
+      Side shownBy,
+      X509Certificate[] chain,
+      String type,
+      Optional<SSLSession> session,
+      Question question)
+      throws CertificateException {
+    question.to(platform);
     Optional<String> refusal;
     try {
       refusal = rule.refusal(Certificate.of(chain[0]));
@@ -33,47 +40,7 @@ final class RuledTrust extends X509ExtendedTrustManager {
   }
 
   @Override
-  public void checkClientTrusted(X509Certificate[] chain, String type) throws CertificateException {
-    judge.checkClientTrusted(chain, type);
-    follow(chain);
-  }
-
-  @Override
-  public void checkClientTrusted(X509Certificate[] chain, String type, Socket socket)
-      throws CertificateException {
-    judge.checkClientTrusted(chain, type, socket);
-    follow(chain);
-  }
-
-  @Override
-  public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine)
-      throws CertificateException {
-    judge.checkClientTrusted(chain, type, engine);
-    follow(chain);
-  }
-
-  @Override
-  public void checkServerTrusted(X509Certificate[] chain, String type) throws CertificateException {
-    judge.checkServerTrusted(chain, type);
-    follow(chain);
-  }
-
-  @Override
-  public void checkServerTrusted(X509Certificate[] chain, String type, Socket socket)
-      throws CertificateException {
-    judge.checkServerTrusted(chain, type, socket);
-    follow(chain);
-  }
-
-  @Override
-  public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine)
-      throws CertificateException {
-    judge.checkServerTrusted(chain, type, engine);
-    follow(chain);
-  }
-
-  @Override
   public X509Certificate[] getAcceptedIssuers() {
-    return judge.getAcceptedIssuers();
+    return platform.getAcceptedIssuers();
   }
 }

@@ -1,10 +1,9 @@
 package io.symbolon.tls;
 
-import java.net.Socket;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.util.Optional;
-import javax.net.ssl.SSLEngine;
+import javax.net.ssl.SSLSession;
 import javax.net.ssl.X509ExtendedTrustManager;
 import org.jspecify.annotations.Nullable;
 
@@ -32,21 +31,24 @@ final class Watched {
     return new Judge(judge);
   }
 
-  private final class Judge extends X509ExtendedTrustManager {
-    private final Optional<X509ExtendedTrustManager> judge;
+  private final class Judge extends JudgeInFront {
+    private final Optional<X509ExtendedTrustManager> behind;
 
-    Judge(Optional<X509ExtendedTrustManager> judge) {
-      this.judge = judge;
+    Judge(Optional<X509ExtendedTrustManager> behind) {
+      this.behind = behind;
     }
 
-    private interface Check {
-      void run(X509ExtendedTrustManager judge) throws CertificateException;
-    }
-
-    private void check(Check check) throws CertificateException {
+    @Override
+    void judge(
+        Side shownBy,
+        X509Certificate[] chain,
+        String type,
+        Optional<SSLSession> session,
+        Question question)
+        throws CertificateException {
       try {
-        if (judge.isPresent()) {
-          check.run(judge.get());
+        if (behind.isPresent()) {
+          question.to(behind.get());
         }
       } catch (CertificateException e) {
         refusal = e;
@@ -55,46 +57,10 @@ final class Watched {
     }
 
     @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type)
-        throws CertificateException {
-      check(j -> j.checkClientTrusted(chain, type));
-    }
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type, Socket socket)
-        throws CertificateException {
-      check(j -> j.checkClientTrusted(chain, type, socket));
-    }
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine)
-        throws CertificateException {
-      check(j -> j.checkClientTrusted(chain, type, engine));
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type)
-        throws CertificateException {
-      check(j -> j.checkServerTrusted(chain, type));
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type, Socket socket)
-        throws CertificateException {
-      check(j -> j.checkServerTrusted(chain, type, socket));
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine)
-        throws CertificateException {
-      check(j -> j.checkServerTrusted(chain, type, engine));
-    }
-
-    @Override
     public X509Certificate[] getAcceptedIssuers() {
-      return judge
+      return behind
           .map(X509ExtendedTrustManager::getAcceptedIssuers)
-          .orElseGet(() -> new X509Certificate[0]);
+          .orElseGet(super::getAcceptedIssuers);
     }
   }
 }
