@@ -100,8 +100,13 @@ public final class TlsSetup {
   /**
    * With what a client shows where it is asked: the first whose kind of key and issuer the server
    * names. For a server, what it shows instead.
+   *
+   * @throws SymbolonException if a server would have nothing to show
    */
   public TlsSetup withCredentials(Credential... shown) {
+    if (side == Side.SERVER && shown.length == 0) {
+      throw wrong("A server needs something to show.", "No credential is given.", "Give one.");
+    }
     return with(List.of(shown), trust, clientCertificate);
   }
 

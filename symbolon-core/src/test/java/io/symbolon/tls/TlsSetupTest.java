@@ -175,6 +175,8 @@ class TlsSetupTest {
         assertThrows(SymbolonException.class, () -> server.withCipherSuites("TLS_OF_TOMORROW"));
     assertTrue(e.seen().contains("TLS_OF_TOMORROW"));
     assertThrows(SymbolonException.class, () -> server.withProtocols());
+    assertThrows(SymbolonException.class, () -> server.withCredentials());
+    assertThrows(SymbolonException.class, () -> TlsSetup.server());
     assertArray(List.of("TLSv1.3"), server.withProtocols("TLSv1.3").parameters().getProtocols());
   }
 
