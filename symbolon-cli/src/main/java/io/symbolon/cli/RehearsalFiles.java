@@ -1,10 +1,12 @@
 package io.symbolon.cli;
 
 import io.symbolon.Finding;
+import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.tls.Party;
 import io.symbolon.tls.PartyFiles;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.RevocationList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -45,5 +47,16 @@ final class RehearsalFiles {
     return invocation.values(option).isEmpty()
         ? Optional.empty()
         : Optional.of(PartyFiles.trust(survey(option), findings));
+  }
+
+  /** The revocation lists that lie with whom a side trusts. */
+  List<RevocationList> lists(String option) {
+    return invocation.values(option).isEmpty()
+        ? List.of()
+        : survey(option).files().stream()
+            .flatMap(file -> file.holdings().stream())
+            .filter(Holding.Crl.class::isInstance)
+            .map(holding -> ((Holding.Crl) holding).list())
+            .toList();
   }
 }

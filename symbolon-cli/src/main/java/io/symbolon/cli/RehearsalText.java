@@ -82,7 +82,9 @@ final class RehearsalText {
 
   private String verdict(RehearsalReport report) {
     if (report.isAccepted()) {
-      return paint.good("they accept each other");
+      return Finding.anyProblem(report.findings()) || Finding.anyProblem(fileFindings)
+          ? paint.level(Level.WARNING, "they accept each other, with the problems below")
+          : paint.good("they accept each other");
     }
     if (report.isAcceptedOnce()) {
       return paint.level(Level.WARNING, "they accept each other in one version only");

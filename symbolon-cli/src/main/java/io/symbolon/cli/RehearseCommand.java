@@ -8,6 +8,7 @@ import io.symbolon.survey.ShellQuote;
 import io.symbolon.tls.Party;
 import io.symbolon.tls.Rehearsal;
 import io.symbolon.tls.RehearsalReport;
+import io.symbolon.tls.Side;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
@@ -32,7 +33,8 @@ final class RehearseCommand {
         .several(
             "server-trust",
             "FILE...",
-            "Whose clients the server trusts. With it, the server requires a client's certificate.")
+            "Whose clients the server trusts, and its revocation lists. With it, the server requires"
+                + " a client's certificate.")
         .several("client", "FILE...", "The client's files, for mutual TLS.")
         .several("client-trust", "FILE...", "Whom the client trusts.")
         .value("host", "NAME", "The name by which the client asks for the server.")
@@ -79,7 +81,10 @@ final class RehearseCommand {
       clients = List.of(Party.nobody("client"));
     }
     clients = with(clients, clientTrust);
-    Rehearsal rehearsal = rehearsal(invocation);
+    Rehearsal rehearsal =
+        rehearsal(invocation)
+            .withRevocationLists(Side.SERVER, files.lists("server-trust"))
+            .withRevocationLists(Side.CLIENT, files.lists("client-trust"));
     int pairs = servers.size() * clients.size();
     boolean matrix = pairs > 1;
     boolean deduced = pairs > MANY && !invocation.has("every-pair");

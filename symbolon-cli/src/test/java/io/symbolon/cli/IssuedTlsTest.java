@@ -244,6 +244,26 @@ class IssuedTlsTest {
       assertEquals(1, explained.code());
       assertEquals(List.of("revoked"), explained.findingIds());
     }
+    // The rehearsal foretells it of the same files, and of the other client that it is let in.
+    for (String client : List.of("lost", "kept")) {
+      Run rehearsed = rehearse(client);
+      assertEquals(client.equals("lost"), rehearsed.findingIds().contains("revoked"));
+      assertEquals(client.equals("lost") ? 1 : 0, rehearsed.code(), rehearsed.out());
+    }
+    Run later = rehearse("kept", "--at", "2027-09-01");
+    assertTrue(later.findingIds().contains("revocation-list-expired"), later.out());
+  }
+
+  private Run rehearse(String client, Object... more) {
+    List<Object> line =
+        new java.util.ArrayList<>(
+            List.of("rehearse", "--server", at("server.pem"), "--host", "localhost", "--json"));
+    line.addAll(List.of("--server-trust", at("root").resolve("authority.pem"), at("lists.pem")));
+    line.addAll(
+        List.of("--client", at(client + ".p12"), "--unlock", "file=" + at(client + ".pass")));
+    line.addAll(List.of("--client-trust", at("root").resolve("authority.pem")));
+    line.addAll(List.of(more));
+    return Run.of(line.toArray());
   }
 
   @Test

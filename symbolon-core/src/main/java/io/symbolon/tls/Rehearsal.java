@@ -5,10 +5,12 @@ import io.symbolon.VisibleText;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
+import io.symbolon.x509.RevocationList;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -31,13 +33,16 @@ public final class Rehearsal {
   private final boolean atAnotherTime;
   private final List<String> protocols;
   private final SystemRoots systemRoots;
+  private final Map<Side, List<RevocationList>> lists;
 
   private Rehearsal(
       Optional<HostName> host,
       Clock clock,
       boolean atAnotherTime,
       List<String> protocols,
-      SystemRoots systemRoots) {
+      SystemRoots systemRoots,
+      Map<Side, List<RevocationList>> lists) {
+    this.lists = Map.copyOf(lists);
     this.systemRoots = systemRoots;
     this.host = host;
     this.clock = clock;
@@ -48,23 +53,34 @@ public final class Rehearsal {
   /** A rehearsal of all protocol versions, now, with no host to check. */
   public static Rehearsal create() {
     return new Rehearsal(
-        Optional.empty(), Clock.systemUTC(), false, PROTOCOLS, SystemRoots.ofPlatform());
+        Optional.empty(), Clock.systemUTC(), false, PROTOCOLS, SystemRoots.ofPlatform(), Map.of());
   }
 
   /** With the name by which the client asks for the server, and that the certificate must cover. */
   public Rehearsal withHost(HostName newHost) {
-    return new Rehearsal(Optional.of(newHost), clock, atAnotherTime, protocols, systemRoots);
+    return new Rehearsal(Optional.of(newHost), clock, atAnotherTime, protocols, systemRoots, lists);
   }
 
   /** At another moment: validity is judged for it, by the platform as well. */
   public Rehearsal at(Instant moment) {
     Clock fixed = Clock.fixed(moment, java.time.ZoneOffset.UTC);
-    return new Rehearsal(host, fixed, true, protocols, systemRoots);
+    return new Rehearsal(host, fixed, true, protocols, systemRoots, lists);
+  }
+
+  /**
+   * With the revocation lists by which one side judges the other's certificates. What is on them is
+   * a finding; the platform's handshake does not look at them.
+   */
+  public Rehearsal withRevocationLists(Side judge, List<RevocationList> newLists) {
+    Map<Side, List<RevocationList>> all = new EnumMap<>(Side.class);
+    all.putAll(lists);
+    all.put(judge, List.copyOf(newLists));
+    return new Rehearsal(host, clock, atAnotherTime, protocols, systemRoots, all);
   }
 
   /** With these protocol versions alone. */
   public Rehearsal withProtocols(List<String> newProtocols) {
-    return new Rehearsal(host, clock, atAnotherTime, newProtocols, systemRoots);
+    return new Rehearsal(host, clock, atAnotherTime, newProtocols, systemRoots, lists);
   }
 
   /**
@@ -97,6 +113,9 @@ public final class Rehearsal {
                     party.chain(),
                     side == Side.SERVER ? host : Optional.empty(),
                     other.trust().filter(some -> !some.isEmpty())));
+    findings.addAll(
+        new Revocations(lists.getOrDefault(side.other(), List.of()), now, party.where())
+            .of(party.chain(), other.trust().orElse(List.of())));
     if (side == Side.SERVER) {
       findings.addAll(Elsewhere.of(party, other, now, systemRoots));
     }
