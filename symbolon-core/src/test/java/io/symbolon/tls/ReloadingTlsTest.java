@@ -296,7 +296,12 @@ class ReloadingTlsTest {
           Thread.sleep(15);
         }
       }
+      // A machine that stops for a moment lets half of it look settled: refused, and tried again.
       ReloadReport report = reports.poll(20, TimeUnit.SECONDS);
+      while (report != null && report.isRefused()) {
+        assertEquals(List.of(INGEST.certificate(), issuing()), shown(tls));
+        report = reports.poll(20, TimeUnit.SECONDS);
+      }
       assertEquals(Outcome.REPLACED, report == null ? null : report.outcome());
       assertEquals(List.of(OTHER.certificate(), issuing()), shown(tls));
       Files.writeString(server, "nonsense");

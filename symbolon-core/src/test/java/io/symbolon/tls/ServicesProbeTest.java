@@ -39,7 +39,7 @@ class ServicesProbeTest {
     return Probe.of("127.0.0.1", server.port())
         .withHost(HostName.parse(HOST))
         .withTrust(List.of(root()))
-        .withLimit(Duration.ofSeconds(2));
+        .withLimit(Duration.ofSeconds(5));
   }
 
   private static List<String> ids(ProbeReport report) {
@@ -261,7 +261,7 @@ class ServicesProbeTest {
   private static ProbeReport hostile(LoopbackServer.Service service) throws IOException {
     try (LoopbackServer server = LoopbackServer.plain(service)) {
       long start = System.nanoTime();
-      ProbeReport report = probe(server).withLimit(Duration.ofMillis(700)).run();
+      ProbeReport report = probe(server).withLimit(Duration.ofMillis(2_500)).run();
       assertTrue(Duration.ofNanos(System.nanoTime() - start).toSeconds() < 20);
       return report;
     }
