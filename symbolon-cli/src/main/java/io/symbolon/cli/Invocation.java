@@ -81,6 +81,15 @@ final class Invocation implements AutoCloseable {
     }
   }
 
+  /** The host that a client asks for. */
+  static HostName oneHost(String text) {
+    HostName host = HostName.parse(text);
+    if (host.isWildcard()) {
+      throw usage("A client asks for one host and not for a wildcard.", "Name a host with --host.");
+    }
+    return host;
+  }
+
   static SymbolonException usage(String seen, String remedy) {
     return new SymbolonException(
         Reason.INVALID_ARGUMENT, "The command line is wrong.", seen, remedy);

@@ -65,7 +65,7 @@ final class ProbeCommand {
   static int run(Invocation invocation) {
     Probe probe = probe(invocation.argument()).withClock(invocation.session().clock());
     if (invocation.value("host").isPresent()) {
-      probe = probe.withHost(io.symbolon.x509.HostName.parse(invocation.value("host").get()));
+      probe = probe.withHost(Invocation.oneHost(invocation.value("host").get()));
     }
     if (invocation.value("limit").isPresent()) {
       probe = probe.withLimit(limit(invocation.value("limit").get()));

@@ -155,12 +155,8 @@ final class RehearseCommand {
 
   private static Rehearsal rehearsal(Invocation invocation) {
     Rehearsal rehearsal = Rehearsal.create();
-    Optional<HostName> host = invocation.value("host").map(HostName::parse);
+    Optional<HostName> host = invocation.value("host").map(Invocation::oneHost);
     if (host.isPresent()) {
-      if (host.get().isWildcard()) {
-        throw Invocation.usage(
-            "A client asks for one host and not for a wildcard.", "Name a host with --host.");
-      }
       rehearsal = rehearsal.withHost(host.get());
     }
     Optional<String> at = invocation.value("at");

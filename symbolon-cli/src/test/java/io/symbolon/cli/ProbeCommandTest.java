@@ -200,6 +200,11 @@ class ProbeCommandTest {
     }
     JsonNode json =
         Run.of("probe", address, "--host", "catalogue.lanternfish.example", "--json").json();
+    // A name that TLS can't ask for is still held against the certificate.
+    Run odd = Run.of("probe", address, "--host", "buoy_17.lanternfish.example", "--json");
+    assertEquals(ExitCode.PROBLEM, odd.code(), odd.err());
+    assertTrue(odd.findingIds().contains("host-not-covered"), odd.out());
+    assertEquals(ExitCode.USAGE, Run.of("probe", address, "--host", "*.x.example").code());
     assertEquals("taken", json.at("/versions/0/answer").asText());
     assertEquals("TLS 1.3", json.at("/versions/0/version").asText());
     assertEquals("refused", json.at("/versions/4/answer").asText());

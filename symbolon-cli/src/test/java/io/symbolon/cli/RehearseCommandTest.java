@@ -105,6 +105,8 @@ class RehearseCommandTest {
     assertTrue(huge.code() == 1 || huge.code() == 3, huge.out() + huge.err());
     assertEquals(
         2, Run.of("rehearse", "--server", server, "--host", "*.lanternfish.example").code());
+    Run odd = Run.of("rehearse", "--server", server, "--host", "buoy_17.lanternfish.example");
+    assertEquals(1, odd.code(), odd.out() + odd.err());
     assertTrue(Run.of("rehearse", "--server", server, "--host", "a b\u202E").code() > 1);
   }
 

@@ -7,7 +7,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import javax.net.ssl.KeyManager;
-import javax.net.ssl.SNIHostName;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.SSLException;
@@ -97,9 +96,7 @@ final class Attempts {
       if (client.trust().isPresent()) {
         parameters.setEndpointIdentificationAlgorithm("HTTPS");
       }
-      if (!host.get().isAddress()) {
-        parameters.setServerNames(List.of(new SNIHostName(host.get().toString())));
-      }
+      parameters.setServerNames(ServerNames.of(host.get()));
     }
     engine.setSSLParameters(parameters);
     return engine;

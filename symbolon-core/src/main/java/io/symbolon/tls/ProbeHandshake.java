@@ -14,7 +14,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import javax.net.ssl.SNIHostName;
 import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLParameters;
 import javax.net.ssl.SSLSession;
@@ -74,11 +73,9 @@ final class ProbeHandshake {
     var context = TlsContexts.observing(observer.keys(), observer.trust());
     SSLSocket tls =
         (SSLSocket) context.getSocketFactory().createSocket(socket, host.toString(), port, true);
-    if (!host.isAddress()) {
-      SSLParameters parameters = tls.getSSLParameters();
-      parameters.setServerNames(List.of(new SNIHostName(host.toString())));
-      tls.setSSLParameters(parameters);
-    }
+    SSLParameters parameters = tls.getSSLParameters();
+    parameters.setServerNames(ServerNames.of(host));
+    tls.setSSLParameters(parameters);
     try {
       tls.startHandshake();
       SSLSession session = tls.getSession();

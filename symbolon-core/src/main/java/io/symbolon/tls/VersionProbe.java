@@ -20,6 +20,8 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Asks a server for every protocol version, and in each for every cipher suite: all are offered,
@@ -27,6 +29,7 @@ import java.util.stream.Collectors;
  * is one connection.
  */
 final class VersionProbe {
+  private static final Logger LOG = LoggerFactory.getLogger(VersionProbe.class);
   private static final int AT_A_TIME = 4; // connections; a server must not be flooded
   private static final int SHOWN = 6;
   private static final String SWITCH_OFF =
@@ -116,8 +119,7 @@ final class VersionProbe {
       try {
         ServerAnswer answer = ServerAnswer.read(socket.getInputStream());
         if (answer.isChoice()) {
-          out.write(GOODBYE);
-          out.flush();
+          sayGoodbye(out);
         }
         return answer;
       } catch (EOFException | SocketException e) {
@@ -126,6 +128,15 @@ final class VersionProbe {
         }
         return ServerAnswer.refused("it closes the connection");
       }
+    }
+  }
+
+  private static void sayGoodbye(OutputStream out) {
+    try {
+      out.write(GOODBYE);
+      out.flush();
+    } catch (IOException e) {
+      LOG.trace("the server was quicker", e); // its answer is there, and that is what counts
     }
   }
 
