@@ -7,7 +7,9 @@ import io.symbolon.tls.Party;
 import io.symbolon.tls.PartyFiles;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -17,6 +19,7 @@ final class RehearsalFiles {
 
   private final Invocation invocation;
   private final List<Finding> findings;
+  private final Map<String, Survey> surveys = new HashMap<>(); // unlocking takes its time
 
   RehearsalFiles(Invocation invocation, List<Finding> findings) {
     this.invocation = invocation;
@@ -24,6 +27,10 @@ final class RehearsalFiles {
   }
 
   private Survey survey(String option) {
+    return surveys.computeIfAbsent(option, this::read);
+  }
+
+  private Survey read(String option) {
     Survey survey =
         invocation.survey(RehearseCommand.paths(invocation, option), invocation.unlock());
     if (!survey.failures().isEmpty()) {

@@ -9,15 +9,9 @@ import java.nio.file.Path;
 import org.junit.jupiter.api.Assumptions;
 
 /** A real nginx on a free loopback port that wants clients' certificates. */
-final class Nginx implements RealServer {
-  private final Process process;
-  private final Path log;
-  private final int port;
-
+final class Nginx extends ProcessServer {
   private Nginx(Process process, Path log, int port) {
-    this.process = process;
-    this.log = log;
-    this.port = port;
+    super(process, log, port);
   }
 
   /** Where it is missing a test is skipped, but never where CI promises that it is there. */
@@ -96,7 +90,7 @@ final class Nginx implements RealServer {
 
   private void await() throws IOException {
     for (int i = 0; i < 200; i++) {
-      try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
+      try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port())) {
         if (socket.isConnected()) {
           return;
         }
@@ -108,28 +102,5 @@ final class Nginx implements RealServer {
       }
     }
     throw new IOException("nginx does not answer: " + log());
-  }
-
-  private static void pause() {
-    try {
-      Thread.sleep(25);
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-    }
-  }
-
-  @Override
-  public int port() {
-    return port;
-  }
-
-  @Override
-  public String log() throws IOException {
-    return Files.exists(log) ? Files.readString(log) : "";
-  }
-
-  @Override
-  public void close() {
-    RealServer.stop(process);
   }
 }

@@ -15,17 +15,11 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.Assumptions;
 
 /** A real PostgreSQL on a free loopback port, of which only its host {@code localhost} is used. */
-final class Postgres implements RealServer {
+final class Postgres extends ProcessServer {
   private static final Path ALL = Path.of("/usr/lib/postgresql");
 
-  private final Process process;
-  private final Path log;
-  private final int port;
-
   private Postgres(Process process, Path log, int port) {
-    this.process = process;
-    this.log = log;
-    this.port = port;
+    super(process, log, port);
   }
 
   /** Where it is missing a test is skipped, but never where CI promises that it is there. */
@@ -161,11 +155,7 @@ final class Postgres implements RealServer {
       if (!process.isAlive()) {
         break;
       }
-      try {
-        Thread.sleep(25);
-      } catch (InterruptedException e) {
-        Thread.currentThread().interrupt();
-      }
+      pause();
     }
     throw new IOException("PostgreSQL did not start: " + log());
   }
@@ -174,7 +164,7 @@ final class Postgres implements RealServer {
   String ask(Map<String, String> settings) throws IOException, InterruptedException {
     StringBuilder connection =
         new StringBuilder("host=localhost hostaddr=127.0.0.1 dbname=postgres user=archive port=")
-            .append(port);
+            .append(port());
     settings.forEach(
         (name, value) -> connection.append(' ').append(name).append('=').append(value));
     Process client =
@@ -186,20 +176,5 @@ final class Postgres implements RealServer {
         new String(client.getInputStream().readAllBytes(), java.nio.charset.StandardCharsets.UTF_8);
     client.waitFor(30, TimeUnit.SECONDS);
     return said.strip();
-  }
-
-  @Override
-  public int port() {
-    return port;
-  }
-
-  @Override
-  public String log() throws IOException {
-    return Files.exists(log) ? Files.readString(log) : "";
-  }
-
-  @Override
-  public void close() {
-    RealServer.stop(process);
   }
 }

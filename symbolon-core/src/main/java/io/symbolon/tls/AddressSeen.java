@@ -19,7 +19,11 @@ public record AddressSeen(String ip, boolean answers, Optional<Certificate> show
   static AddressSeen of(Connector.Reached reached, List<Seen> all) {
     Optional<Seen> own = all.stream().filter(one -> one.reached().equals(reached)).findFirst();
     if (own.isEmpty()) {
-      return new AddressSeen(reached.ip(), false, Optional.empty(), reached.failure().orElse(""));
+      return new AddressSeen(
+          reached.ip(),
+          false,
+          Optional.empty(),
+          reached.failure().orElse("Something accepts the connection, but does not come to TLS."));
     }
     String wrong =
         own.get().findings().stream()

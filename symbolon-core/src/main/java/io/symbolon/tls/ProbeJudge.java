@@ -162,7 +162,7 @@ final class ProbeJudge {
   private static Optional<String> platformRefusal(
       Observer observer, Collection<Certificate> trusted) {
     try {
-      TlsContexts.trustManager(trusted)
+      TrustManagers.of(trusted, Optional.empty())
           .checkServerTrusted(
               observer.chain().toArray(X509Certificate[]::new), observer.authType());
       return Optional.empty();

@@ -38,7 +38,6 @@ final class Successor {
   /** Whether it shows, trusts and asks for the same. */
   boolean isSame() {
     return chains(old).equals(chains(next))
-        && keys(old).equals(keys(next))
         && old.trust().map(Trust::certificates).equals(next.trust().map(Trust::certificates))
         && old.trust().map(Trust::isWithSystem).equals(next.trust().map(Trust::isWithSystem))
         && old.hasTermsOf(next);
@@ -46,12 +45,6 @@ final class Successor {
 
   private static List<List<Certificate>> chains(TlsSetup setup) {
     return setup.credentials().stream().map(Credential::chain).toList();
-  }
-
-  private static List<String> keys(TlsSetup setup) {
-    return setup.credentials().stream()
-        .map(credential -> credential.certificate().keyId())
-        .toList();
   }
 
   /** What is to be said of it: problems where it may not. */

@@ -1,8 +1,6 @@
 package io.symbolon.tls;
 
-import io.symbolon.x509.Certificate;
 import java.security.GeneralSecurityException;
-import java.util.Collection;
 import java.util.Optional;
 import javax.net.ssl.KeyManager;
 import javax.net.ssl.SSLContext;
@@ -38,10 +36,5 @@ final class TlsContexts {
 
   private static final class Platform {
     static final SSLContext CONTEXT = of(Optional.empty(), Optional.empty());
-  }
-
-  /** The platform's own judge of certificate paths, trusting exactly these certificates. */
-  static X509ExtendedTrustManager trustManager(Collection<Certificate> trust) {
-    return TrustManagers.of(trust, Optional.empty());
   }
 }

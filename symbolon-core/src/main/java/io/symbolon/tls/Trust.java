@@ -1,6 +1,5 @@
 package io.symbolon.tls;
 
-import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.x509.Certificate;
@@ -28,11 +27,7 @@ public final class Trust {
    */
   public static Trust in(Collection<Certificate> certificates) {
     if (certificates.isEmpty()) {
-      throw new SymbolonException(
-          Reason.INVALID_ARGUMENT,
-          "Nobody can be trusted.",
-          "The trust given holds no certificate.",
-          "Give the certificate of the authority that issued the peer's.");
+      throw TrustManagers.nobody();
     }
     return new Trust(certificates, false);
   }

@@ -22,6 +22,15 @@ import javax.net.ssl.X509ExtendedTrustManager;
 final class TrustManagers {
   private TrustManagers() {}
 
+  /** What is to be said where nobody is trusted. */
+  static SymbolonException nobody() {
+    return new SymbolonException(
+        Reason.INVALID_ARGUMENT,
+        "Nobody can be trusted.",
+        "The trust given holds no certificate.",
+        "Give the certificate of the authority that issued the peer's.");
+  }
+
   /**
    * A judge.
    *
@@ -31,11 +40,7 @@ final class TrustManagers {
    */
   static X509ExtendedTrustManager of(Collection<Certificate> trust, Optional<Instant> moment) {
     if (trust.isEmpty()) {
-      throw new SymbolonException(
-          Reason.INVALID_ARGUMENT,
-          "Nobody can be trusted.",
-          "The trust given holds no certificate.",
-          "Give the certificate of the authority that issued the peer's.");
+      throw nobody();
     }
     try {
       Set<TrustAnchor> anchors = new HashSet<>();

@@ -241,6 +241,7 @@ class ServicesProbeTest {
                 .run();
         assertEquals(List.of("address-without-answer", "root-sent"), ids(stuck));
         assertTrue(stuck.address().contains("127.0.0.1"), silent.port() + stuck.address());
+        assertTrue(stuck.findings().get(0).statement().contains("does not come to TLS"));
       }
     }
   }
