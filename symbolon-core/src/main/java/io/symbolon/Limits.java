@@ -27,6 +27,21 @@ public final class Limits {
    */
   public static final int ITERATIONS_PER_FILE = 200_000_000;
 
+  /**
+   * The most that one protection may ask for: its rounds, times the blocks that each computes. A
+   * key that is longer than the digest takes several blocks.
+   */
+  public static final long DERIVATION_BLOCKS_EACH = 4L * ITERATIONS;
+
+  /** The most derivation rounds, times their blocks, that one command carries out. */
+  public static final long DERIVATION_BLOCKS = 400_000_000;
+
+  /** The longest key that a password derivation is asked for, in octets; no cipher needs more. */
+  public static final int DERIVED_KEY_OCTETS = 128;
+
+  /** The longest public exponent of RSA that is computed with, in bits; real ones have 17. */
+  public static final int RSA_EXPONENT_BITS = 64;
+
   /** The most entries of a keystore. */
   public static final int STORE_ENTRIES = 100_000;
 

@@ -26,6 +26,8 @@ public enum Reason {
   EXISTS,
   /** The target can't be written. */
   NOT_WRITABLE,
+  /** Somebody else has changed a file between its being read and its being replaced. */
+  CHANGED,
   /** Nobody answered at a network address. */
   NO_ANSWER
 }

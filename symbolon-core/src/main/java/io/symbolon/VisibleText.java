@@ -1,8 +1,9 @@
 package io.symbolon;
 
 /**
- * Text from a file, made safe to show: control characters, direction changes, zero-width characters
- * and lone surrogates appear as {@code \}{@code u{202E}} instead of acting on the terminal.
+ * Text from a file, made safe to show: control characters, direction changes, what is not to be
+ * seen (zero-width and filling characters, spaces of other widths) and lone surrogates appear as
+ * {@code \}{@code u{202E}} instead of acting on the terminal.
  */
 public final class VisibleText {
   private static final int LONGEST = 400; // characters shown of one text
@@ -54,7 +55,25 @@ public final class VisibleText {
           Character.PARAGRAPH_SEPARATOR,
           Character.PRIVATE_USE ->
           false;
-      default -> true;
+      case Character.SPACE_SEPARATOR -> point == ' ';
+      default -> !isFiller(point);
     };
+  }
+
+  /** Letters, marks and symbols that show nothing (Default_Ignorable_Code_Point, and blanks). */
+  private static boolean isFiller(int point) {
+    return point == 0x034F // combining grapheme joiner
+        || point == 0x115F // Hangul fillers, also in their compatibility and half-width forms
+        || point == 0x1160
+        || point == 0x3164
+        || point == 0xFFA0
+        || point == 0x17B4 // Khmer vowels that are not to be seen
+        || point == 0x17B5
+        || (point >= 0x180B && point <= 0x180F) // Mongolian variation selectors
+        || point == 0x2800 // the Braille pattern without a dot
+        || (point >= 0xFE00 && point <= 0xFE0F) // variation selectors
+        || (point >= 0xE0000 && point <= 0xE0FFF)
+        || (point >= 0x1D173 && point <= 0x1D17A) // musical beams
+        || (point >= 0x1BCA0 && point <= 0x1BCA3); // shorthand
   }
 }

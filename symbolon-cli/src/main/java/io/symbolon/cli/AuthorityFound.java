@@ -92,15 +92,10 @@ final class AuthorityFound {
             .map(above -> above.unlock(invocation.keyPasswords(above), random));
     Seal seal = invocation.seal();
     List<FileSet.Item> passwordFile = seal.item().stream().toList();
-    FileSet.write(passwordFile);
-    SigningAuthority made;
-    try {
-      made = SigningAuthority.found(folder, founding, under, seal.secret(), random, clock);
-    } catch (RuntimeException e) {
-      seal.takeBack();
-      throw e;
-    }
+    SigningAuthority made =
+        SigningAuthority.found(folder, founding, under, seal.secret(), passwordFile, random, clock);
     List<Finding> findings = new ArrayList<>(seal.weakness(Output.shown(folder)).stream().toList());
+    findings.addAll(invocation.notices());
     Report report = new Report(made.folder(), seal, findings);
     if (invocation.output().isJson()) {
       invocation.output().json(report::json);

@@ -76,12 +76,13 @@ final class AuthorityIssue {
           "Name a keystore or PEM file, such as --into ingest.p12.");
     }
     Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    destination.check(existing);
+    destination.checkPrivate(existing);
     RequestDraft draft = RequestPlan.draft(invocation, Optional.empty());
     KeyKind kind = kind(invocation);
     Order order = new Order(draft, lasts(invocation));
     Instant now = invocation.session().clock().instant();
     List<Finding> findings = new ArrayList<>();
+    List<Finding> registerFindings = List.of();
     Optional<SigningAuthority> authority = Optional.empty();
     if (lab) {
       findings.addAll(draft.check(destination.shown()));
@@ -89,6 +90,7 @@ final class AuthorityIssue {
       AuthorityFolder folder = invocation.authority();
       authority = Optional.of(folder.unlock(invocation.keyPasswords(folder), new SecureRandom()));
       findings.addAll(authority.get().authority().judge(order, now, destination.shown()));
+      registerFindings = authority.get().findings();
     }
     Optional<Finding> problem =
         findings.stream().filter(f -> f.level() == io.symbolon.Level.PROBLEM).findFirst();
@@ -113,7 +115,9 @@ final class AuthorityIssue {
     } catch (SymbolonException e) {
       throw lab ? e : unwritten(e, destination, credential);
     }
+    findings.addAll(registerFindings);
     findings.addAll(result.findings());
+    findings.addAll(invocation.notices());
     Report report =
         new Report(credential, authority.map(SigningAuthority::folder), alias, result, findings);
     if (invocation.output().isJson()) {
@@ -121,7 +125,7 @@ final class AuthorityIssue {
     } else {
       report.print(invocation.output());
     }
-    return ExitCode.DONE;
+    return Finding.anyProblem(registerFindings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
   static KeyKind kind(Invocation invocation) {

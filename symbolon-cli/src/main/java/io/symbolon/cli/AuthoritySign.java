@@ -75,10 +75,19 @@ final class AuthoritySign {
     Instant now = invocation.session().clock().instant();
     List<Finding> findings = new ArrayList<>(intake.findings());
     findings.addAll(authority.authority().judge(order, now, Output.shown(path)));
+    findings.addAll(authority.findings());
     Optional<Finding> problem =
-        findings.stream().filter(f -> f.level() == io.symbolon.Level.PROBLEM).findFirst();
+        findings.stream()
+            .filter(f -> f.level() == io.symbolon.Level.PROBLEM)
+            .filter(f -> !f.id().equals("register-changed")) // told, and no fault of the request
+            .findFirst();
     if (problem.isPresent()) {
       return refused(invocation, AuthorityAction.SIGN, findings, problem.get());
+    }
+    Optional<Finding> unusual = intake.unusual();
+    boolean asked = invocation.session().prompt().isAttended() && !output.isJson();
+    if (unusual.isPresent() && !invocation.has("yes") && !asked) {
+      return refused(invocation, AuthorityAction.SIGN, findings, unusual.get());
     }
     if (!output.isJson()) {
       show(output, order, request, authority);
@@ -90,13 +99,14 @@ final class AuthoritySign {
     Certificate certificate = authority.sign(order, request.publicKey());
     Result result = write(invocation, destination, existing, authority, certificate);
     findings.addAll(result.findings());
+    findings.addAll(invocation.notices());
     Report report = new Report(certificate, folder, result, findings);
     if (output.isJson()) {
       output.json(report::json);
     } else {
       report.print(output);
     }
-    return ExitCode.DONE;
+    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
   private static CertificateRequest request(Invocation invocation, Path path) {

@@ -2,6 +2,7 @@ package io.symbolon.cli;
 
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.file.FileSet;
 import java.util.Arrays;
 import java.util.Optional;
 import org.apache.commons.cli.CommandLine;
@@ -104,6 +105,7 @@ final class Cli {
     }
     Output output = Output.of(session, parsed);
     try (Invocation invocation = new Invocation(session, parsed, output)) {
+      FileSet.tidy(invocation.mentioned());
       return command.run(invocation);
     } catch (SymbolonException e) {
       return failed(command, output, e, parsed.hasOption("verbose"));

@@ -118,6 +118,11 @@ final class CommandSpec {
         "SOURCE",
         "The password for the result: ask, env=NAME, file=PATH (first line), empty, or new=PATH to"
             + " make a strong one and save it there for its owner only.");
+    value(
+        "owner",
+        "USER[:GROUP]",
+        "To whom the result shall belong; a group may read it as well. Otherwise whoever owns the"
+            + " file that it replaces, or you.");
     return flag("replace", "Replace an existing file; the command undo brings the old one back.");
   }
 

@@ -7,6 +7,7 @@ import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
 import io.symbolon.convert.Part;
 import io.symbolon.file.Existing;
+import io.symbolon.seal.Secret;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
@@ -14,6 +15,7 @@ import java.io.IOException;
 import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -52,12 +54,26 @@ final class ConvertCommand {
     Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
     destination.check(existing);
     ConvertOptions options = options(invocation);
-    Survey survey = invocation.survey(invocation.paths(), invocation.unlock());
+    List<Secret> unlock = invocation.unlock();
+    return invocation.holding(
+        List.of(destination.path()), () -> run(invocation, destination, existing, options, unlock));
+  }
+
+  private static int run(
+      Invocation invocation,
+      Destination destination,
+      Existing existing,
+      ConvertOptions options,
+      List<Secret> unlock) {
+    Survey survey = invocation.survey(invocation.paths(), unlock);
     Conversion conversion =
         Conversion.plan(
             survey, options, destination.target(), invocation.keyForm(), destination.shown());
     if (!destination.folder()) {
       conversion.checkOneKey();
+    }
+    if (conversion.holdsKeys()) {
+      destination.checkPrivate(existing);
     }
     Output output = invocation.output();
     if (!output.isJson() && !conversion.findings().isEmpty()) {
@@ -67,7 +83,8 @@ final class ConvertCommand {
       output.line("");
       invocation.session().flush();
     }
-    Result result = Result.write(invocation, destination, conversion, existing);
+    Result result =
+        Result.write(invocation, destination, conversion, existing).with(invocation.notices());
     if (output.isJson()) {
       output.json(json -> json(json, result));
     } else {

@@ -3,10 +3,13 @@ package io.symbolon.cli;
 import io.symbolon.VisibleText;
 import io.symbolon.convert.Target;
 import io.symbolon.file.Existing;
+import io.symbolon.file.Owner;
 import io.symbolon.file.SafeFile;
+import io.symbolon.file.Snapshot;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -16,8 +19,42 @@ import java.util.stream.Collectors;
  * @param path the file or the folder
  * @param target the format
  * @param folder whether each object gets a file of its own in a folder
+ * @param owner to whom the files shall belong, where that is said
+ * @param expected the file that is replaced, as it was when it was read
+ * @param newFolders folders that are made if they are not there
  */
-record Destination(Path path, Target target, boolean folder) {
+record Destination(
+    Path path,
+    Target target,
+    boolean folder,
+    Optional<Owner> owner,
+    Optional<Snapshot> expected,
+    List<Path> newFolders) {
+  Destination(Path path, Target target, boolean folder) {
+    this(
+        path,
+        target,
+        folder,
+        Optional.empty(),
+        Optional.empty(),
+        folder ? List.of(path) : List.of());
+  }
+
+  /** The same for an owner. */
+  Destination ownedBy(Optional<Owner> other) {
+    return new Destination(path, target, folder, other, expected, newFolders);
+  }
+
+  /** The same in the place of a file that was read. */
+  Destination expecting(Snapshot snapshot) {
+    return new Destination(path, target, folder, owner, Optional.of(snapshot), newFolders);
+  }
+
+  /** The same with these folders made if they are not there. */
+  Destination making(List<Path> folders) {
+    return new Destination(path, target, folder, owner, expected, folders);
+  }
+
   static Destination of(Invocation invocation) {
     String into =
         invocation
@@ -27,7 +64,7 @@ record Destination(Path path, Target target, boolean folder) {
                     Invocation.usage(
                         "It is not said where the result shall go.",
                         "Name the file with --into, such as --into keystore.p12."));
-    return of(into, invocation.value("as"));
+    return of(into, invocation.value("as")).ownedBy(invocation.owner());
   }
 
   /** Where a text says, in a format that is said or told from the name. */
@@ -94,6 +131,13 @@ record Destination(Path path, Target target, boolean folder) {
   void check(Existing existing) {
     if (!folder) {
       SafeFile.check(path, existing);
+    }
+  }
+
+  /** The same where a private key is written. */
+  void checkPrivate(Existing existing) {
+    if (!folder) {
+      SafeFile.checkPrivate(path, existing, owner);
     }
   }
 

@@ -72,7 +72,10 @@ final class InPlace {
           Output.shown(store) + " is " + edit.target().title() + " and stays so.",
           "Leave --as out, or name another file with --into.");
     }
-    Destination destination = new Destination(store, edit.target(), false);
+    Destination destination =
+        new Destination(store, edit.target(), false)
+            .ownedBy(invocation.owner())
+            .expecting(edit.snapshot());
     return Result.write(
         destination,
         edit.completed(joined.credential().key(), joined.credential().chain()),

@@ -1,9 +1,12 @@
 package io.symbolon.cli;
 
+import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import io.symbolon.convert.Target;
+import io.symbolon.file.FolderLock;
+import io.symbolon.file.Owner;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
@@ -13,12 +16,15 @@ import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.HostName;
+import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import org.apache.commons.cli.CommandLine;
+import org.apache.commons.cli.Option;
 
 /** One run of a command: its session, its options, its output. Closing it wipes the passwords. */
 final class Invocation implements AutoCloseable {
@@ -26,6 +32,7 @@ final class Invocation implements AutoCloseable {
   private final CommandLine parsed;
   private final Output output;
   private final List<Secret> secrets = new ArrayList<>();
+  private final List<Finding> notices = new ArrayList<>();
   private @org.jspecify.annotations.Nullable List<Secret> unlocked;
 
   Invocation(Session session, CommandLine parsed, Output output) {
@@ -99,17 +106,70 @@ final class Invocation implements AutoCloseable {
     return values("host").stream().map(HostName::parse).toList();
   }
 
+  /** To whom the result shall belong, where that is said. */
+  Optional<Owner> owner() {
+    return value("owner").map(Owner::parse);
+  }
+
+  /** Everything on the command line that is the path of a file, or of one that is to be made. */
+  List<Path> mentioned() {
+    List<String> texts = new ArrayList<>(parsed.getArgList());
+    for (Option option : parsed.getOptions()) {
+      if (option.getValues() != null) {
+        texts.addAll(option.getValuesList());
+      }
+    }
+    List<Path> paths = new ArrayList<>();
+    for (String text : texts) {
+      int equals = text.indexOf('=');
+      String name =
+          text.startsWith("file=") || text.startsWith("new=") ? text.substring(equals + 1) : text;
+      try {
+        Path path = Path.of(name);
+        paths.add(Files.isDirectory(path) ? path.resolve("any") : path);
+      } catch (InvalidPathException e) {
+        // no path, then
+      }
+    }
+    return paths;
+  }
+
+  /**
+   * Does something while nobody else changes these files: no other command of Symbolon can read one
+   * of them, change it and replace what this one has written in between.
+   */
+  <T> T holding(List<Path> files, Supplier<T> work) {
+    List<Path> all = new ArrayList<>(files);
+    for (String option : List.of("seal", "seal-key")) {
+      values(option).stream()
+          .filter(source -> source.startsWith("new="))
+          .forEach(source -> all.add(path(source.substring(4))));
+    }
+    return FolderLock.holding(all, work);
+  }
+
   /** The passwords of --unlock; asked for once, in the order they were named. */
   List<Secret> unlock() {
     List<Secret> known = unlocked;
     if (known == null) {
       known = new ArrayList<>();
       for (String source : values("unlock")) {
-        known.add(keep(SecretSource.parse("--unlock", source).resolve(session)));
+        SecretSource parsedSource = SecretSource.parse("--unlock", source);
+        known.add(keep(parsedSource.resolve(session)));
+        note(parsedSource);
       }
       unlocked = known;
     }
     return known;
+  }
+
+  /** What is to be said of the places that passwords came from. */
+  List<Finding> notices() {
+    return List.copyOf(notices);
+  }
+
+  private void note(SecretSource source) {
+    source.exposure().filter(finding -> !notices.contains(finding)).ifPresent(notices::add);
   }
 
   private Secret keep(Secret secret) {
@@ -122,6 +182,7 @@ final class Invocation implements AutoCloseable {
     SecretSource source = SecretSource.parse("--seal", value("seal").orElse("ask"));
     Seal seal = source.resolveSeal(session, has("replace"), value("seal").isPresent());
     keep(seal.secret());
+    note(source);
     return seal;
   }
 
@@ -138,10 +199,10 @@ final class Invocation implements AutoCloseable {
 
   /** The password for the keys in what is written. */
   Seal sealKey() {
-    Seal seal =
-        SecretSource.parse("--seal-key", value("seal-key").orElse("ask"))
-            .resolveSeal(session, has("replace"), true);
+    SecretSource source = SecretSource.parse("--seal-key", value("seal-key").orElse("ask"));
+    Seal seal = source.resolveSeal(session, has("replace"), true);
     keep(seal.secret());
+    note(source);
     return seal;
   }
 

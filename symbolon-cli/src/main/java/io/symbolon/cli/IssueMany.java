@@ -7,7 +7,6 @@ import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.convert.Target;
 import io.symbolon.file.Existing;
-import io.symbolon.file.FileSet;
 import io.symbolon.file.SafeFile;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Lifetime;
@@ -89,11 +88,9 @@ final class IssueMany {
     SigningAuthority authority = from.unlock(invocation.keyPasswords(from), new SecureRandom());
     List<Order> orders = orders();
     check(authority, orders);
-    FileSet.makeFolder(folder);
-    passwords.ifPresent(FileSet::makeFolder);
     for (ClientList.Client client : clients) {
-      SafeFile.check(file(client), existing);
-      passwords.ifPresent(to -> SafeFile.check(passwordFile(to, client), existing));
+      check(folder, file(client));
+      passwords.ifPresent(to -> check(to, passwordFile(to, client)));
     }
     Optional<Guard> common =
         passwords.isPresent()
@@ -142,12 +139,24 @@ final class IssueMany {
     return folder.resolve(client.file() + target.endings().get(0));
   }
 
+  /** A folder that is not there yet is made with the first file in it. */
+  private void check(Path around, Path file) {
+    if (Files.isDirectory(around)) {
+      SafeFile.checkPrivate(file, existing, invocation.owner());
+    } else {
+      SafeFile.checkPrivate(around, Existing.KEEP, invocation.owner());
+    }
+  }
+
   private static Path passwordFile(Path to, ClientList.Client client) {
     return to.resolve(client.file() + ".pass");
   }
 
   private void write(ClientList.Client client, Credential credential, Optional<Guard> common) {
-    Destination destination = new Destination(file(client), target, false);
+    List<Path> folders = new ArrayList<>(List.of(folder));
+    passwords.ifPresent(folders::add);
+    Destination destination =
+        new Destination(file(client), target, false).ownedBy(invocation.owner()).making(folders);
     Guard guard = common.orElseGet(() -> own(client));
     try {
       Result unused =

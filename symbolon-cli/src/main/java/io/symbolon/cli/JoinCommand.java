@@ -9,6 +9,7 @@ import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.key.Fit;
+import io.symbolon.seal.Secret;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
@@ -32,6 +33,9 @@ final class JoinCommand {
             "NAME",
             "The alias in the result; where there are several keys, also which one is meant.")
         .flag("with-root", "Put the root into the chain as well.")
+        .flag(
+            "unchecked-chain",
+            "Accept a chain with signatures that this Java could not check. It is not proven then.")
         .flag("incomplete-chain", "Accept a chain that does not reach a root among the files.")
         .common();
   }
@@ -45,7 +49,17 @@ final class JoinCommand {
           "Name the file with --into, such as --into keystore.p12; or say --replace alone if the key"
               + " waits for its certificate in a keystore, and shall get it there.");
     }
-    Survey survey = invocation.survey(invocation.paths(), invocation.unlock());
+    List<Secret> unlock = invocation.unlock();
+    List<Path> files = new ArrayList<>();
+    into.ifPresent(destination -> files.add(destination.path()));
+    if (invocation.has("replace")) {
+      files.addAll(invocation.paths());
+    }
+    return invocation.holding(files, () -> run(invocation, into, unlock));
+  }
+
+  private static int run(Invocation invocation, Optional<Destination> into, List<Secret> unlock) {
+    Survey survey = invocation.survey(invocation.paths(), unlock);
     Joined joined = Joiner.join(survey, options(invocation));
     Optional<Path> waiting = InPlace.keystore(joined, survey, into);
     Result result =
@@ -56,6 +70,7 @@ final class JoinCommand {
         waiting.isPresent() ? InPlace.alias(result, joined).orElse(joined.alias()) : joined.alias();
     List<Finding> findings = new ArrayList<>(joined.findings());
     findings.addAll(result.findings());
+    findings.addAll(invocation.notices());
     Report report = new Report(joined, alias, waiting.isPresent(), result, findings, survey);
     if (invocation.output().isJson()) {
       invocation.output().json(report::json);
@@ -72,7 +87,7 @@ final class JoinCommand {
           destination.target().title() + " has no place for the private key of a credential.",
           "Write pkcs12, jks, jceks or pem; or take the certificates alone with symbolon convert.");
     }
-    destination.check(existing(invocation));
+    destination.checkPrivate(existing(invocation));
     return destination;
   }
 
@@ -97,6 +112,9 @@ final class JoinCommand {
     }
     if (invocation.has("with-root")) {
       options = options.with(JoinOptions.Root.INCLUDED);
+    }
+    if (invocation.has("unchecked-chain")) {
+      options = options.with(JoinOptions.Unchecked.ACCEPTED);
     }
     if (invocation.has("incomplete-chain")) {
       options = options.with(JoinOptions.Incomplete.ACCEPTED);

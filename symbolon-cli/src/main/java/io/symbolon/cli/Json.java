@@ -7,6 +7,7 @@ import io.symbolon.x509.GeneralName;
 import java.io.IOException;
 import java.util.Collection;
 import java.util.List;
+import java.util.Locale;
 
 /** The parts of JSON documents that commands share. */
 final class Json {
@@ -21,6 +22,11 @@ final class Json {
       json.writeStartObject();
       json.writeStringField("path", file.path().toString());
       json.writeBooleanField("privateKey", file.secret());
+      json.writeStringField("readers", file.access().readers().name().toLowerCase(Locale.ROOT));
+      if (!file.access().owner().isEmpty()) {
+        json.writeStringField("owner", file.access().owner());
+        json.writeStringField("group", file.access().group());
+      }
       if (file.aside().isPresent()) {
         json.writeStringField("replaced", file.aside().get().toString());
       }

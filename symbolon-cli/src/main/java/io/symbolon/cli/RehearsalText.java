@@ -83,7 +83,9 @@ final class RehearsalText {
   private String verdict(RehearsalReport report) {
     if (report.isAccepted()) {
       return Finding.anyProblem(report.findings()) || Finding.anyProblem(fileFindings)
-          ? paint.level(Level.WARNING, "they accept each other, with the problems below")
+          ? paint.level(
+              Level.PROBLEM,
+              "Java accepts; other clients or servers will refuse, for the problems below")
           : paint.good("they accept each other");
     }
     if (report.isAcceptedOnce()) {

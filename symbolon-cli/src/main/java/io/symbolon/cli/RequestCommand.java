@@ -57,6 +57,10 @@ final class RequestCommand {
             "SOURCE",
             "The password for the private key: ask, env=NAME, file=PATH (first line), empty, or"
                 + " new=PATH to make a strong one and save it there for its owner only.")
+        .value(
+            "owner",
+            "USER[:GROUP]",
+            "To whom the key shall belong; a group may read it as well. Otherwise to you.")
         .flag("replace", "Replace existing files; the command undo brings the old ones back.")
         .keyWriting()
         .unlock()

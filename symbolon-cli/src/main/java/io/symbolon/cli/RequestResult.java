@@ -15,9 +15,11 @@ import io.symbolon.store.StoreEntry;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import java.nio.file.Files;
+import java.nio.file.Path;
 import java.security.PrivateKey;
 import java.security.SecureRandom;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -30,6 +32,12 @@ import java.util.Optional;
 record RequestResult(CertificateRequest request, Optional<Result> keyFile) {
   /** Writes the key and the request: both, or neither. */
   static RequestResult write(Invocation invocation, RequestPlan plan) {
+    List<Path> files = new ArrayList<>(List.of(plan.into().path()));
+    plan.keyInto().ifPresent(key -> files.add(key.path()));
+    return invocation.holding(files, () -> writeAlone(invocation, plan));
+  }
+
+  private static RequestResult writeAlone(Invocation invocation, RequestPlan plan) {
     Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
     plan.into().check(existing);
     PrivateKey key = plan.key().info().toPrivateKey();
@@ -94,7 +102,7 @@ record RequestResult(CertificateRequest request, Optional<Result> keyFile) {
       Destination keyInto,
       FileSet.Item request,
       Existing existing) {
-    keyInto.check(existing);
+    keyInto.checkPrivate(existing);
     Conversion conversion =
         Conversion.of(
             Bundle.of(List.of(entry(invocation, plan, keyInto.target().isStore()))),
@@ -116,7 +124,10 @@ record RequestResult(CertificateRequest request, Optional<Result> keyFile) {
     }
     try {
       StoreEdit edit = StoreEdit.open(keyInto.path(), invocation.surveyor(invocation.unlock()));
-      Destination inPlace = new Destination(keyInto.path(), edit.target(), false);
+      Destination inPlace =
+          new Destination(keyInto.path(), edit.target(), false)
+              .ownedBy(invocation.owner())
+              .expecting(edit.snapshot());
       return Result.write(
           inPlace,
           edit.with(entry(invocation, plan, true)),

@@ -3,12 +3,11 @@ package io.symbolon.cli;
 import io.symbolon.Finding;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.Encoded;
+import io.symbolon.file.Access;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.store.StoreEntry;
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.util.ArrayList;
@@ -36,9 +35,11 @@ record Result(
   /**
    * A file that was written.
    *
+   * @param secret whether a private key is in it
    * @param aside where the file is kept that was there before
+   * @param access who may read it
    */
-  record Written(Path path, boolean secret, Optional<Path> aside) {}
+  record Written(Path path, boolean secret, Optional<Path> aside, Access access) {}
 
   /**
    * Asks for the passwords that are needed, encodes, proves and writes: all of it or nothing.
@@ -82,7 +83,7 @@ record Result(
     List<Finding> findings = new ArrayList<>(conversion.findings());
     findings.addAll(
         ResultFindings.of(
-            destination, conversion, guard.strength(), guard.seal(), guard.sealKey()));
+            destination, conversion, written, guard.strength(), guard.seal(), guard.sealKey()));
     return new Result(
         destination,
         conversion,
@@ -98,44 +99,47 @@ record Result(
       Existing existing,
       Guard guard,
       List<FileSet.Item> extra) {
-    boolean made = destination.folder() && FileSet.makeFolder(destination.path());
     List<FileSet.Item> items = new ArrayList<>();
     items.addAll(guard.passwordFiles());
     int first = items.size();
     for (Encoded file : encoded) {
       items.add(
           new FileSet.Item(
-              destination.folder() ? destination.path().resolve(file.name()) : destination.path(),
-              file.content(),
-              file.secret() ? Privacy.OWNER_ONLY : Privacy.SYSTEM_DEFAULT,
-              existing));
+                  destination.folder()
+                      ? destination.path().resolve(file.name())
+                      : destination.path(),
+                  file.content(),
+                  file.secret() ? Privacy.OWNER_ONLY : Privacy.SYSTEM_DEFAULT,
+                  existing)
+              .withOwner(destination.owner())
+              .expecting(destination.expected()));
     }
     int last = items.size();
     items.addAll(extra);
+    List<Path> folders = new ArrayList<>(destination.newFolders());
     try {
-      List<Optional<Path>> asides = FileSet.write(items);
+      List<FileSet.Written> files = FileSet.write(items, folders);
       List<Written> written = new ArrayList<>();
       for (int i = first; i < last; i++) {
+        FileSet.Written file = files.get(i);
         written.add(
-            new Written(items.get(i).target(), encoded.get(i - first).secret(), asides.get(i)));
+            new Written(
+                items.get(i).target(),
+                encoded.get(i - first).secret(),
+                file.aside(),
+                file.access()));
       }
       return written;
-    } catch (RuntimeException e) {
-      if (made) {
-        deleteQuietly(destination.path());
-      }
-      throw e;
     } finally {
       items.subList(0, first).forEach(item -> Arrays.fill(item.content(), (byte) 0));
     }
   }
 
-  private static void deleteQuietly(Path folder) {
-    try {
-      Files.deleteIfExists(folder);
-    } catch (IOException e) {
-      // It was empty before and does no harm; why nothing was written matters more.
-    }
+  /** The same with more to say. */
+  Result with(List<Finding> more) {
+    List<Finding> all = new ArrayList<>(findings);
+    all.addAll(more);
+    return new Result(destination, conversion, files, sealed, source, all);
   }
 
   /** The entries that were written. */

@@ -4,6 +4,9 @@ import io.symbolon.Finding;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.Target;
 import io.symbolon.store.Pkcs12Strength;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Surveyor;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -12,14 +15,77 @@ import java.util.Optional;
 final class ResultFindings {
   private ResultFindings() {}
 
+  /** Whether the file with an open key that was replaced lies in the folder for undo now. */
+  private static Optional<Finding> kept(List<Result.Written> written, String where) {
+    for (Result.Written file : written) {
+      if (file.aside().isPresent() && holdsOpenKey(file.aside().get())) {
+        return Optional.of(
+            Finding.warning(
+                "open-key-kept",
+                where,
+                "The file that was replaced holds a private key that lies open. It is kept for undo"
+                    + " in "
+                    + Output.shown(String.valueOf(file.aside().get().getParent()))
+                    + ".",
+                "If you need it no more: symbolon undo --forget "
+                    + io.symbolon.survey.ShellQuote.quote(file.path().toString())));
+      }
+    }
+    return Optional.empty();
+  }
+
+  private static boolean holdsOpenKey(Path file) {
+    return Surveyor.create().survey(List.of(file)).files().stream()
+        .flatMap(found -> found.holdings().stream())
+        .anyMatch(holding -> holding instanceof Holding.PrivateKey key && !key.encrypted());
+  }
+
+  /** What the rights of a file with a private key let others do, or no longer do. */
+  private static Optional<Finding> readers(Result.Written file) {
+    if (!file.secret()) {
+      return Optional.empty();
+    }
+    String where = Output.shown(file.path());
+    if (file.access().lost().isPresent()) {
+      return Optional.of(
+          Finding.warning(
+              "rights-narrowed",
+              where,
+              "The file that it replaced could be read by "
+                  + file.access().lost().get()
+                  + ". This one can't, since a private key is in it.",
+              "If a server needs it, name the account and the group that it runs with: --owner"
+                  + " USER:GROUP."));
+    }
+    return switch (file.access().readers()) {
+      case GROUP ->
+          Optional.of(
+              Finding.note(
+                  "readable-by-group",
+                  where,
+                  "The group " + file.access().group() + " may read it, and its owner.",
+                  "Check that nobody is in that group but who needs the key."));
+      case UNKNOWN ->
+          Optional.of(
+              Finding.note(
+                  "rights-not-checked",
+                  where,
+                  "Who may read it was not checked: this file system does not tell.",
+                  "Check its access list by hand."));
+      case OWNER, EVERYBODY -> Optional.empty();
+    };
+  }
+
   static List<Finding> of(
       Destination destination,
       Conversion conversion,
+      List<Result.Written> written,
       Pkcs12Strength strength,
       Optional<Seal> seal,
       Optional<Seal> sealKey) {
     List<Finding> findings = new ArrayList<>();
     String where = destination.shown();
+    kept(written, where).ifPresent(findings::add);
     Target target = destination.target();
     if (conversion.holdsKeys()) {
       if (seal.isEmpty()) {
@@ -28,8 +94,9 @@ final class ResultFindings {
                 "open-key",
                 where,
                 "The private key lies open in it: whoever can read the file has the key.",
-                "Its owner alone can read it now; keep it so, and give it to nobody by mail."));
+                "Keep its rights as they are, and give it to nobody by mail."));
       }
+      written.forEach(file -> readers(file).ifPresent(findings::add));
       seal.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
       sealKey.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
       if (target == Target.JKS || target == Target.JCEKS) {

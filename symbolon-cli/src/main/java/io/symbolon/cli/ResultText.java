@@ -72,9 +72,22 @@ final class ResultText {
   }
 
   private static String readers(Result.Written file) {
-    return file.aside().isPresent()
-        ? "readable by whoever read the old file, but not by others"
-        : "readable by its owner only";
+    return switch (file.access().readers()) {
+      case OWNER -> "readable by its owner" + owner(file) + " only";
+      case GROUP ->
+          "readable by its owner "
+              + file.access().owner()
+              + " and the group "
+              + file.access().group();
+      case EVERYBODY -> "readable by everybody on this machine";
+      case UNKNOWN -> "who may read it was not checked";
+    };
+  }
+
+  /** The owner, where it is another account than this one. */
+  private static String owner(Result.Written file) {
+    String owner = file.access().owner();
+    return owner.isEmpty() || owner.equals(System.getProperty("user.name")) ? "" : " " + owner;
   }
 
   /** A line for each thing that was written. */

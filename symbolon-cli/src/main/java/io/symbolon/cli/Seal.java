@@ -5,8 +5,6 @@ import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.seal.Secret;
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.Optional;
@@ -46,17 +44,6 @@ record Seal(Secret secret, Optional<Path> saveTo, Existing existing) {
                 ? "The private key is sealed with the empty password: it is not protected at all."
                 : "The password has " + secret.length() + " characters and can be guessed.",
             "Seal it with a longer one, or let one be made with --seal new=PATH."));
-  }
-
-  /** Deletes the file of a new password that is for nothing. */
-  void takeBack() {
-    try {
-      if (saveTo.isPresent()) {
-        Files.deleteIfExists(saveTo.get());
-      }
-    } catch (IOException e) {
-      // It opens nothing and does no harm; why the command failed matters more.
-    }
   }
 
   /** Where the password can be read again, as {@code --unlock} takes it. */

@@ -1,14 +1,15 @@
 package io.symbolon.cli;
 
+import io.symbolon.Finding;
 import io.symbolon.Limits;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.file.Existing;
+import io.symbolon.file.Exposure;
 import io.symbolon.file.SafeFile;
+import io.symbolon.file.SafeRead;
 import io.symbolon.seal.Secret;
 import java.io.IOException;
-import java.io.InputStream;
 import java.nio.ByteBuffer;
 import java.nio.CharBuffer;
 import java.nio.charset.CodingErrorAction;
@@ -62,11 +63,18 @@ record SecretSource(String option, String kind, String name) {
     };
   }
 
+  /** What is to be said of a file whose password others can read or replace. */
+  Optional<Finding> exposure() {
+    return kind.equals("file")
+        ? Exposure.of(Invocation.path(name)).map(Exposure::ofPassword)
+        : Optional.empty();
+  }
+
   Seal resolveSeal(Session session, boolean replace, boolean said) {
     Existing existing = replace ? Existing.REPLACE : Existing.KEEP;
     if (kind.equals("new")) {
       Path path = Invocation.path(name);
-      SafeFile.check(path, existing);
+      SafeFile.checkPrivate(path, existing, Optional.empty());
       return new Seal(fresh("new=" + name), Optional.of(path), existing);
     }
     Secret secret;
@@ -139,24 +147,38 @@ record SecretSource(String option, String kind, String name) {
       throw new SymbolonException(
           Reason.UNREADABLE,
           "The password can't be read.",
-          "There is no environment variable " + VisibleText.of(name) + ".",
-          "Set and export it, or use another source.");
+          "There is no environment variable of the name that is given.",
+          "Set and export it, or use another source. The name is not repeated here, since it may be"
+              + " the password itself.");
     }
     return Secret.of(value.toCharArray(), "env=" + name);
   }
 
+  /** What was typed behind the equals sign is not repeated: it may be the password itself. */
+  private SymbolonException unreadable(String seen, String remedy, IOException cause) {
+    return new SymbolonException(
+        Reason.UNREADABLE,
+        "The password of " + option + " " + kind + "= can't be read.",
+        seen,
+        remedy,
+        cause);
+  }
+
   private Secret fromFile(Path path) {
-    String shown = VisibleText.of(path.toString());
     byte[] bytes;
-    try (InputStream in = Files.newInputStream(path)) {
-      bytes = in.readNBytes(4 * Limits.PASSWORD_CHARS);
+    try {
+      int most = 4 * Limits.PASSWORD_CHARS;
+      bytes = SafeRead.named(path, most, most).octets();
+    } catch (SafeRead.NotAFile e) {
+      throw unreadable("It is " + e.what() + ".", "Name an ordinary file.", e);
     } catch (IOException e) {
-      throw new SymbolonException(
-          Reason.UNREADABLE,
-          "The password can't be read from " + shown + ".",
-          Files.exists(path) ? "The system does not let you." : "There is no such file.",
-          "Check the name and the rights of the file.",
-          e);
+      throw Files.exists(path)
+          ? unreadable(
+              "The system does not let you read the file.", "Check the rights of the file.", e)
+          : unreadable(
+              "There is no file of the name that is given.",
+              "Check the name. It is not repeated here, since it may be the password itself.",
+              e);
     }
     int end = 0;
     while (end < bytes.length && bytes[end] != '\n' && bytes[end] != '\r') {

@@ -83,6 +83,7 @@ final class SurveyCommand {
               "The rules were applied to nothing: no request is among the files.",
               "Name the file of the request."));
     }
+    broken.addAll(invocation.notices());
     return broken;
   }
 }

@@ -261,8 +261,17 @@ final class SurveyText {
               + HoldingText.name(chain.systemRoot().get().subject())
               + " (root)  "
               + paint.faint("known to this Java"));
-    } else if (!chain.isComplete()) {
+    } else if (!chain.reachesRoot()) {
       output.line(indent + paint.level(Level.WARNING, "missing: ") + chain.last().issuer());
+    }
+    if (chain.uncheckedLinks() > 0) {
+      output.line(
+          indent
+              + paint.level(
+                  Level.PROBLEM,
+                  "not proven: "
+                      + HoldingText.count(chain.uncheckedLinks(), "signature")
+                      + " not checked"));
     }
   }
 

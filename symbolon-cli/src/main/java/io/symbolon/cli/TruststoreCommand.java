@@ -5,6 +5,7 @@ import io.symbolon.Finding;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.file.Existing;
+import io.symbolon.file.Snapshot;
 import io.symbolon.join.Trust;
 import io.symbolon.join.TrustSelector;
 import io.symbolon.join.TrustSelector.Choice;
@@ -54,6 +55,12 @@ final class TruststoreCommand {
     }
     destination.check(existing);
     List<Secret> unlock = invocation.unlock();
+    return invocation.holding(List.of(into), () -> run(invocation, destination, existing, unlock));
+  }
+
+  private static int run(
+      Invocation invocation, Destination destination, Existing existing, List<Secret> unlock) {
+    boolean add = invocation.has("add");
     Survey survey = invocation.survey(invocation.paths(), unlock);
     Choice choice = invocation.has("all") ? Choice.ALL : Choice.AUTHORITIES;
     Report report =
@@ -75,6 +82,7 @@ final class TruststoreCommand {
         destination,
         trust,
         false,
+        invocation.notices(),
         Optional.of(Result.write(invocation, destination, conversion, existing)));
   }
 
@@ -84,11 +92,8 @@ final class TruststoreCommand {
   }
 
   private static Report added(
-      Invocation invocation,
-      Destination destination,
-      Survey survey,
-      Choice choice,
-      List<Secret> unlock) {
+      Invocation invocation, Destination given, Survey survey, Choice choice, List<Secret> unlock) {
+    Destination destination = Snapshot.of(given.path()).map(given::expecting).orElse(given);
     FileSurvey present = invocation.survey(List.of(destination.path()), unlock).files().get(0);
     if (present.failure().isEmpty()
         && !present.format().word().equals(destination.target().word())) {
@@ -103,7 +108,7 @@ final class TruststoreCommand {
     }
     Trust trust = TrustSelector.add(present, survey, choice);
     if (trust.added() == 0) {
-      return new Report(destination, trust, true, Optional.empty());
+      return new Report(destination, trust, true, invocation.notices(), Optional.empty());
     }
     Conversion conversion = conversion(destination, trust);
     boolean keepsPassword =
@@ -121,14 +126,19 @@ final class TruststoreCommand {
                     invocation.strength(destination.target())),
                 List.of())
             : Result.write(invocation, destination, conversion, Existing.REPLACE);
-    return new Report(destination, trust, true, Optional.of(result));
+    return new Report(destination, trust, true, invocation.notices(), Optional.of(result));
   }
 
   private record Report(
-      Destination destination, Trust trust, boolean add, Optional<Result> result) {
+      Destination destination,
+      Trust trust,
+      boolean add,
+      List<Finding> notices,
+      Optional<Result> result) {
     List<Finding> findings() {
       List<Finding> findings = new ArrayList<>(trust.findings());
       result.ifPresent(written -> findings.addAll(written.findings()));
+      findings.addAll(notices);
       return findings;
     }
 

@@ -4,9 +4,12 @@ import com.fasterxml.jackson.core.JsonGenerator;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.file.Undo;
+import io.symbolon.issue.Lifetime;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 
@@ -25,6 +28,13 @@ final class UndoCommand {
             "MOMENT",
             "Undo an earlier replacement: the moment as --list shows it, or the beginning of it.")
         .flag("list", "Only list what could be brought back.")
+        .flag(
+            "forget",
+            "Remove what is kept for good instead of bringing it back: of a file, or of all files of"
+                + " a folder.")
+        .value(
+            "older-than", "TIME", "With --forget: only what was replaced longer ago, such as 90d.")
+        .value("keep", "NUMBER", "With --forget: so many versions of each file stay.")
         .common();
   }
 
@@ -35,6 +45,13 @@ final class UndoCommand {
     boolean folder = Files.isDirectory(shown);
     List<Undo.Replacement> replacements = Undo.replacements(folder ? shown : path);
     Output output = invocation.output();
+    if (invocation.has("forget")) {
+      return forget(invocation, shown);
+    }
+    if (invocation.has("older-than") || invocation.has("keep")) {
+      throw Invocation.usage(
+          "--older-than and --keep say what --forget removes.", "Add --forget, or leave them out.");
+    }
     if (invocation.has("list")) {
       list(output, shown, replacements);
       return ExitCode.DONE;
@@ -62,6 +79,50 @@ final class UndoCommand {
       print(output, versions);
     }
     return ExitCode.DONE;
+  }
+
+  private static int forget(Invocation invocation, Path path) {
+    if (invocation.has("list") || invocation.has("at")) {
+      throw Invocation.usage(
+          "--forget goes with --older-than and --keep alone.", "Leave --list and --at out.");
+    }
+    Instant now = invocation.session().clock().instant();
+    Duration age =
+        invocation
+            .value("older-than")
+            .map(text -> Duration.between(now, Lifetime.parse(text).from(now)))
+            .orElse(Duration.ZERO);
+    int keep = invocation.value("keep").map(UndoCommand::number).orElse(0);
+    int forgotten = Undo.forget(path, age, keep);
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(
+          json -> {
+            json.writeStartObject();
+            json.writeStringField("command", "undo");
+            json.writeNumberField("forgotten", forgotten);
+            Json.findings(json, List.of());
+            json.writeEndObject();
+          });
+    } else {
+      output.line(
+          output.paint().heading("Forgot ")
+              + HoldingText.count(forgotten, "earlier version")
+              + " of "
+              + Output.shown(path));
+      output.line(
+          output.paint().faint("  they can't be brought back; copies in backups are still there"));
+    }
+    return ExitCode.DONE;
+  }
+
+  private static int number(String text) {
+    try {
+      return Math.max(0, Integer.parseInt(text));
+    } catch (NumberFormatException e) {
+      throw Invocation.usage(
+          "'" + Output.shown(text) + "' is no number.", "Say, for example, --keep 3.");
+    }
   }
 
   private static void print(Output output, List<Undo.Version> versions) {

@@ -17,8 +17,10 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
@@ -47,7 +49,37 @@ class IssuedTlsTest {
     assertEquals(0, run.code(), run.out() + run.err());
   }
 
-  private void found(KeyKind kind) {
+  private static final java.util.Map<KeyKind, Path> FOUNDED =
+      new java.util.concurrent.ConcurrentHashMap<>();
+
+  @TempDir static Path shared;
+
+  /** Founded once for each kind; every test works on a copy of its own. */
+  private void found(KeyKind kind) throws IOException {
+    if (!FOUNDED.containsKey(kind)) {
+      foundAnew(kind);
+      FOUNDED.put(kind, copy(temp, shared.resolve(kind.word())));
+    } else {
+      Path unused = copy(FOUNDED.get(kind), temp);
+    }
+  }
+
+  private static Path copy(Path from, Path to) throws IOException {
+    Files.createDirectories(to);
+    try (java.util.stream.Stream<Path> files = Files.walk(from)) {
+      for (Path file : files.toList()) {
+        Path target = to.resolve(from.relativize(file).toString());
+        if (Files.isDirectory(file)) {
+          Files.createDirectories(target);
+        } else {
+          Files.copy(file, target, java.nio.file.StandardCopyOption.COPY_ATTRIBUTES);
+        }
+      }
+    }
+    return to;
+  }
+
+  private void foundAnew(KeyKind kind) {
     ok(
         "authority",
         "found",
@@ -308,12 +340,21 @@ class IssuedTlsTest {
               HttpClient.newHttpClient()
                   .send(
                       HttpRequest.newBuilder(uri).build(), HttpResponse.BodyHandlers.discarding()));
-      Run explained = Run.of("explain", at("nginx.log"), "--json");
-      assertEquals(
-          java.util.Set.of(
-              "no-client-certificate", "wrong-use", "no-tls", "closed-during-handshake"),
-          java.util.Set.copyOf(explained.findingIds()),
-          nginx.log());
+      // A client that does not trust the server sends an alert and hangs up. Where bytes it has not
+      // read are left, hanging up may overtake the alert; the server then tells only of that.
+      Set<String> told = Set.of("no-client-certificate", "wrong-use", "no-tls");
+      Set<String> refused = Set.of("peer-does-not-trust", "closed-during-handshake");
+      Set<String> seen = Set.of();
+      // The server writes its log when it comes to it: what is looked for may be a moment away.
+      for (int i = 0; i < 300 && seen.size() < told.size() + 1; i++) {
+        Thread.sleep(100);
+        Run explained = Run.of("explain", at("nginx.log"), "--json");
+        seen = Set.copyOf(explained.findingIds());
+      }
+      Set<String> other = new HashSet<>(seen);
+      assertTrue(other.removeAll(told) && other.size() == 1, nginx.log() + seen);
+      assertTrue(refused.containsAll(other), nginx.log() + seen);
+      assertTrue(seen.containsAll(told), nginx.log() + seen);
     }
   }
 

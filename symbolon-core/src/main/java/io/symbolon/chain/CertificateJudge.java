@@ -3,10 +3,10 @@ package io.symbolon.chain;
 import io.symbolon.Finding;
 import io.symbolon.VisibleText;
 import io.symbolon.der.Oids;
-import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
+import io.symbolon.x509.SignatureAlgorithm.Verdict;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -14,7 +14,6 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.OptionalInt;
 
 /** What is to be said of one certificate, and of a chain, at a moment. Immutable. */
 public final class CertificateJudge {
@@ -54,7 +53,7 @@ public final class CertificateJudge {
                             + ") is too weak. "
                             + why,
                         "Make a new key, RSA 3072 or EC P-256, and ask for a new certificate.")));
-    if (certificate.signatureAlgorithm().isWeak() && !certificate.isSelfIssued()) {
+    if (certificate.signatureAlgorithm().isWeak() && !signedItself(certificate)) {
       findings.add(
           Finding.problem(
               "weak-signature",
@@ -86,6 +85,11 @@ public final class CertificateJudge {
               "Ask its authority to issue it again."));
     }
     return findings;
+  }
+
+  /** The signature of a root over itself is never relied on; that of a renewed authority is. */
+  private static boolean signedItself(Certificate certificate) {
+    return certificate.isSelfIssued() && certificate.verify(certificate) == Verdict.VALID;
   }
 
   private Optional<Finding> validity(Certificate certificate, String where, String name) {
@@ -192,46 +196,5 @@ public final class CertificateJudge {
     return hosts.size() <= 5
         ? String.join(", ", hosts)
         : String.join(", ", hosts.subList(0, 5)) + " and " + (hosts.size() - 5) + " more";
-  }
-
-  /** Whether each issuer in a chain was allowed to issue (RFC 5280, 6.1.4). */
-  public List<Finding> links(List<Certificate> chain, String where) {
-    List<Finding> findings = new ArrayList<>();
-    for (int i = 1; i < chain.size(); i++) {
-      Certificate issuer = chain.get(i);
-      String name = issuer.subject().shortText();
-      if (!issuer.isAuthority()) {
-        findings.add(
-            Finding.problem(
-                "issuer-is-no-authority",
-                where,
-                name
-                    + " signed the certificate of "
-                    + chain.get(i - 1).subject().shortText()
-                    + " but is no authority: its basic constraints do not say so.",
-                "Ask the authority for a certificate issued by one of its own authorities."));
-      }
-      OptionalInt allowed =
-          issuer
-              .extensions()
-              .basicConstraints()
-              .map(BasicConstraints::pathLength)
-              .orElse(OptionalInt.empty());
-      int below = i - 1; // intermediates between the issuer and the end-entity
-      if (allowed.isPresent() && below > allowed.getAsInt()) {
-        findings.add(
-            Finding.problem(
-                "path-too-long",
-                where,
-                name
-                    + " allows "
-                    + allowed.getAsInt()
-                    + " intermediates below it; there are "
-                    + below
-                    + ".",
-                "Ask the authority for a certificate from a higher intermediate."));
-      }
-    }
-    return findings;
   }
 }

@@ -34,14 +34,19 @@ public record Chain(
     return certificates.get(certificates.size() - 1);
   }
 
-  /** Whether the chain leads to a root, be it among the files or one that Java itself trusts. */
-  public boolean isComplete() {
+  /** Whether it leads to a root, be it among the files or one that Java itself trusts. */
+  public boolean reachesRoot() {
     return endsInRoot || systemRoot.isPresent();
+  }
+
+  /** Whether it leads to a root, and every signature on the way was checked. */
+  public boolean isComplete() {
+    return reachesRoot() && uncheckedLinks == 0;
   }
 
   /** The name of the certificate that is missing, if one is. */
   public Optional<DistinguishedName> missingIssuer() {
-    return isComplete() ? Optional.empty() : Optional.of(last().issuer());
+    return reachesRoot() ? Optional.empty() : Optional.of(last().issuer());
   }
 
   /** The chain as a server sends it: without the root, unless it is all there is. */

@@ -1,6 +1,7 @@
 package io.symbolon.chain;
 
 import io.symbolon.Limits;
+import io.symbolon.WorkBudget;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.SignatureAlgorithm.Verdict;
@@ -21,19 +22,20 @@ import java.util.Set;
  *
  * <p>From the certificate upwards, those whose subject is the wanted issuer are tried, and only a
  * signature that verifies makes a link. Where several fit (a cross-signed or renewed authority),
- * the search prefers those that are valid now, then those with a matching key identifier, then the
- * latest; it backtracks, and takes the first path that ends in a root. Where none does, the longest
- * path is the answer. Names and signatures are looked up in tables, so many certificates below one
- * authority cost one check each. The number of links that are tried for one chain is bounded by
- * {@link Limits#CHAIN_TRIES}, whether their signatures were checked before or not, since
- * authorities that sign each other make more paths than anyone could walk; its length is bounded by
- * {@link Limits#CHAIN_LENGTH}. Not thread-safe.
+ * the search prefers those whose signature could be checked, then those that are valid now, then
+ * those with a matching key identifier, then the latest; it backtracks, and takes the first path
+ * that ends in a root. Where none does, the longest path is the answer. Names and signatures are
+ * looked up in tables, so many certificates below one authority cost one check each. The number of
+ * links that are tried for one chain is bounded by {@link Limits#CHAIN_TRIES}, whether their
+ * signatures were checked before or not, since authorities that sign each other make more paths
+ * than anyone could walk; its length is bounded by {@link Limits#CHAIN_LENGTH}. Not thread-safe.
  */
 public final class ChainFinder {
   private final Map<DistinguishedName, List<Certificate>> bySubject = new HashMap<>();
   private final Map<Link, Verdict> verdicts = new HashMap<>();
   private final Instant now;
   private final SystemRoots systemRoots;
+  private final WorkBudget budget;
   private int tries;
 
   private record Link(Certificate certificate, Certificate issuer) {}
@@ -46,6 +48,16 @@ public final class ChainFinder {
    * @param systemRoots where to look for a root that is not among them
    */
   public ChainFinder(Collection<Certificate> pool, Instant now, SystemRoots systemRoots) {
+    this(pool, now, systemRoots, WorkBudget.full());
+  }
+
+  /**
+   * The same within a budget of signatures that is shared with others; a signature that it does not
+   * allow counts as not checked.
+   */
+  public ChainFinder(
+      Collection<Certificate> pool, Instant now, SystemRoots systemRoots, WorkBudget budget) {
+    this.budget = budget;
     this.now = now;
     this.systemRoots = systemRoots;
     for (Certificate certificate : new LinkedHashSet<>(pool)) {
@@ -97,21 +109,35 @@ public final class ChainFinder {
     if (path.size() >= Limits.CHAIN_LENGTH) {
       return false;
     }
+    List<Certificate> unchecked = new ArrayList<>();
     for (Certificate issuer : candidates(last)) {
       if (++tries > Limits.CHAIN_TRIES) {
         return false;
       }
-      if (used.contains(issuer) || verdict(last, issuer) == Verdict.INVALID) {
-        continue;
-      }
-      path.add(issuer);
-      used.add(issuer);
-      if (extend(path, used, best)) {
+      Verdict verdict = used.contains(issuer) ? Verdict.INVALID : verdict(last, issuer);
+      if (verdict == Verdict.NOT_CHECKED) {
+        unchecked.add(issuer); // only where no signature verifies
+      } else if (verdict == Verdict.VALID && extendBy(issuer, path, used, best)) {
         return true;
       }
-      path.remove(path.size() - 1);
-      used.remove(issuer);
     }
+    for (Certificate issuer : unchecked) {
+      if (extendBy(issuer, path, used, best)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private boolean extendBy(
+      Certificate issuer, List<Certificate> path, Set<Certificate> used, List<Certificate> best) {
+    path.add(issuer);
+    used.add(issuer);
+    if (extend(path, used, best)) {
+      return true;
+    }
+    path.remove(path.size() - 1);
+    used.remove(issuer);
     return false;
   }
 
@@ -145,6 +171,10 @@ public final class ChainFinder {
 
   private Verdict verdict(Certificate certificate, Certificate issuer) {
     return verdicts.computeIfAbsent(
-        new Link(certificate, issuer), link -> link.certificate().verify(link.issuer()));
+        new Link(certificate, issuer),
+        link ->
+            budget.allowsSignature(link.issuer().publicKey().verifyingCost())
+                ? link.certificate().verify(link.issuer())
+                : Verdict.NOT_CHECKED);
   }
 }

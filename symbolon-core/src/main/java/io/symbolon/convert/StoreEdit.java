@@ -3,6 +3,7 @@ package io.symbolon.convert;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.file.Snapshot;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.seal.Sealing;
@@ -32,11 +33,13 @@ public final class StoreEdit {
   private final FileSurvey file;
   private final Bundle bundle;
   private final Secret password;
+  private final Snapshot snapshot;
 
-  private StoreEdit(FileSurvey file, Bundle bundle, Secret password) {
+  private StoreEdit(FileSurvey file, Bundle bundle, Secret password, Snapshot snapshot) {
     this.file = file;
     this.bundle = bundle;
     this.password = password;
+    this.snapshot = snapshot;
   }
 
   /** Whether a file is a keystore, which can be changed so. */
@@ -60,6 +63,8 @@ public final class StoreEdit {
    *     again
    */
   public static StoreEdit open(Path store, Surveyor surveyor) {
+    // Before it is read: what changes after that is noticed when the store is replaced.
+    Optional<Snapshot> snapshot = Snapshot.of(store);
     Survey survey = surveyor.survey(List.of(store));
     FileSurvey file = survey.files().get(0);
     if (!survey.failures().isEmpty()) {
@@ -84,7 +89,8 @@ public final class StoreEdit {
       throw kept(store, doubt.get());
     }
     Bundle bundle = new Packer(contents, ConvertOptions.everything(), survey.now()).pack();
-    return new StoreEdit(file, bundle, file.opener().orElseGet(Secret::empty));
+    return new StoreEdit(
+        file, bundle, file.opener().orElseGet(Secret::empty), snapshot.orElseThrow());
   }
 
   private static SymbolonException kept(Path store, String seen) {
@@ -102,6 +108,11 @@ public final class StoreEdit {
   /** The format of the store, which it keeps. */
   public Target target() {
     return target(file.format()).orElseThrow();
+  }
+
+  /** The file as it was when it was read. */
+  public Snapshot snapshot() {
+    return snapshot;
   }
 
   /** The password that opened the store, which it keeps. */

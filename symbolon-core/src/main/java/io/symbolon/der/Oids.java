@@ -180,6 +180,7 @@ public final class Oids {
   public static final Oid CRL_NUMBER = name("2.5.29.20", "number");
   public static final Oid CRL_REASON = name("2.5.29.21", "reason");
   public static final Oid INVALIDITY_DATE = name("2.5.29.24", "invalid since");
+  public static final Oid CERTIFICATE_ISSUER = name("2.5.29.29", "certificate issuer");
   public static final Oid DELTA_CRL = name("2.5.29.27", "delta of list");
   public static final Oid ISSUING_POINT = name("2.5.29.28", "issuing distribution point");
 

@@ -1,20 +1,26 @@
 package io.symbolon.file;
 
-import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.time.Instant;
-import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
-/** Writes several files that belong together: all of them or none. */
+/**
+ * Writes several files that belong together: all of them or none, also when the process is killed
+ * in between. The next command that works in one of the folders finishes such a step, or takes it
+ * back.
+ */
 public final class FileSet {
   private static final Logger LOG = LoggerFactory.getLogger(FileSet.class);
+
+  private static final Duration A_MOMENT = Duration.ofMillis(300);
+  private static final int TRIES = 3; // for folders that others make at the same time
 
   private FileSet() {}
 
@@ -25,67 +31,136 @@ public final class FileSet {
    * @param content what; not copied
    * @param privacy who may read it
    * @param existing what to do about a file that is there
+   * @param owner to whom it shall belong; otherwise to the owner of the file that it replaces, or
+   *     to this process's account
+   * @param expected what the file that it replaces was when it was read; a file that is another one
+   *     by now is not replaced
+   * @param undo whether the file that it replaces is kept for undo
    */
   @SuppressWarnings("ArrayRecordComponent") // never compared
-  public record Item(Path target, byte[] content, Privacy privacy, Existing existing) {}
+  public record Item(
+      Path target,
+      byte[] content,
+      Privacy privacy,
+      Existing existing,
+      Optional<Owner> owner,
+      Optional<Snapshot> expected,
+      boolean undo) {
+    /** A file with no wish as to its owner and the file that is there. */
+    public Item(Path target, byte[] content, Privacy privacy, Existing existing) {
+      this(target, content, privacy, existing, Optional.empty(), Optional.empty(), true);
+    }
+
+    /** The same for an owner. */
+    public Item withOwner(Optional<Owner> owner) {
+      return new Item(target, content, privacy, existing, owner, expected, undo);
+    }
+
+    /** The same in the place of the file that was read. */
+    public Item expecting(Optional<Snapshot> expected) {
+      return new Item(target, content, privacy, existing, owner, expected, undo);
+    }
+
+    /** The same with nothing kept of the file that it replaces. */
+    public Item withoutUndo() {
+      return new Item(target, content, privacy, existing, owner, expected, false);
+    }
+  }
 
   /**
-   * Writes the files in their order. Where one can't be written, those before it are taken back: a
-   * new one is deleted, a replaced one gets its old content again.
+   * A file that was written.
    *
-   * @return for each file where an older one was put aside, if there was one
+   * @param path where it lies, links followed
+   * @param aside where the file is kept that was there before
+   * @param access who may read it
+   */
+  public record Written(Path path, Optional<Path> aside, Access access) {}
+
+  /**
+   * Writes files into folders that are there.
+   *
+   * @return what was written, in the order of the items
    * @throws SymbolonException if a file can't be written; then nothing has changed
    */
-  public static List<Optional<Path>> write(List<Item> items) {
-    items.forEach(item -> SafeFile.check(item.target(), item.existing()));
-    List<Optional<Path>> asides = new ArrayList<>();
-    Instant when = Undo.now();
-    try {
-      for (Item item : items) {
-        asides.add(
-            SafeFile.write(item.target(), item.content(), item.privacy(), item.existing(), when));
-      }
-      return asides;
-    } catch (SymbolonException e) {
-      for (int i = asides.size() - 1; i >= 0; i--) {
-        takeBack(items.get(i).target(), asides.get(i));
-      }
-      throw e;
-    }
+  public static List<Written> write(List<Item> items) {
+    return write(items, List.of());
   }
 
-  private static void takeBack(Path target, Optional<Path> aside) {
-    try {
-      if (aside.isPresent()) {
-        Undo.bringBack(new Undo.Version(target, aside.get(), Instant.EPOCH));
-      } else {
-        Files.deleteIfExists(target);
+  /**
+   * Writes files, and makes folders with the files in them.
+   *
+   * @param newFolders folders that are made if they are not there; one without a file of the items
+   *     is not made
+   * @return what was written, in the order of the items
+   * @throws SymbolonException if a file can't be written; then nothing has changed
+   */
+  public static List<Written> write(List<Item> items, Collection<Path> newFolders) {
+    return write(items, newFolders, () -> {});
+  }
+
+  /**
+   * The same with something that is done when all files are written and flushed, and none has its
+   * name yet. Where it throws, nothing has changed.
+   */
+  public static List<Written> write(
+      List<Item> items, Collection<Path> newFolders, Runnable before) {
+    return write(items, newFolders, before, OpenFolder::open, Instant.now());
+  }
+
+  /** The same with folders opened by somebody else, which is what tests do. */
+  static List<Written> write(
+      List<Item> items,
+      Collection<Path> newFolders,
+      Runnable before,
+      OpenFolder.Opener opener,
+      Instant when) {
+    if (items.isEmpty()) {
+      return List.of();
+    }
+    for (int i = 1; ; i++) {
+      try (Step step = new Step(opener)) {
+        step.prepare(items, newFolders);
+        step.stage(when, before);
+        return step.written();
+      } catch (Step.FolderAppeared e) {
+        if (i == TRIES) {
+          throw Step.failure(e, failed(items, e));
+        }
+      } catch (IOException e) {
+        throw Step.failure(e, failed(items, e));
       }
-    } catch (IOException | SymbolonException e) {
-      LOG.warn("{} could not be taken back", target, e);
     }
   }
 
   /**
-   * Makes a folder for files, if there is none.
-   *
-   * @return whether it was made
-   * @throws SymbolonException if it can't be made
+   * Finishes or takes back what a killed command has left in the folders of these files, where this
+   * account may do that. Nothing else is changed.
    */
-  public static boolean makeFolder(Path folder) {
-    if (Files.isDirectory(folder)) {
-      return false;
+  @SuppressWarnings("try") // holding the folder is all that is done with the lock
+  public static void tidy(Collection<Path> files) {
+    try (Folders folders = Folders.of(files)) {
+      for (OpenFolder folder : folders.all()) {
+        if (Recovery.isNeeded(folder)) {
+          // Where a command is still at work there is nothing to tidy up, and no reason to wait.
+          try (FolderLock lock = FolderLock.hold(List.of(folder), A_MOMENT)) {
+            Recovery.tidy(folder, OpenFolder::open);
+          }
+        }
+      }
+    } catch (IOException | SymbolonException e) {
+      LOG.debug("what a killed command may have left was not looked for", e);
     }
-    try {
-      Files.createDirectory(folder);
-      return true;
-    } catch (IOException e) {
-      throw new SymbolonException(
-          Reason.NOT_WRITABLE,
-          "The folder " + SafeFile.shown(folder) + " was not made.",
-          "The system says: " + SafeFile.message(e) + ".",
-          "Check the name, and that the folder around it exists and lets you write.",
-          e);
+  }
+
+  /** The target that a failure of the system speaks of; the last one where it does not tell. */
+  private static Path failed(List<Item> items, IOException e) {
+    if (e instanceof java.nio.file.FileSystemException named && named.getFile() != null) {
+      for (Item item : items) {
+        if (named.getFile().endsWith(SafeFile.lastName(item.target()).toString())) {
+          return item.target();
+        }
+      }
     }
+    return items.get(items.size() - 1).target();
   }
 }

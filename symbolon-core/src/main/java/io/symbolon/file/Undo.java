@@ -3,39 +3,47 @@ package io.symbolon.file;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import java.io.IOException;
+import java.nio.channels.Channels;
+import java.nio.channels.FileChannel;
 import java.nio.file.Files;
-import java.nio.file.LinkOption;
+import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
-import java.nio.file.attribute.PosixFilePermissions;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import java.util.stream.Stream;
 
 /**
  * Keeps what was replaced and brings it back.
  *
- * <p>Beside the files lies a folder {@value #FOLDER}, its owner's alone. A file put aside there is
- * named with the moment, to the millisecond, and its own name: {@code
- * 20260503T142907.125Z_keystore.p12}. There is no index that could be damaged or forgotten: the
- * names are the index. Putting aside copies nothing: the file gets a second name by a hard link, or
- * a copy where the file system has none.
+ * <p>Beside the files lies a folder {@value #FOLDER}, which belongs to the account that replaced
+ * them. A file put aside there is named with the moment, to the millisecond, and its own name:
+ * {@code 20260503T142907.125Z_keystore.p12}. There is no index that could be damaged or forgotten:
+ * the names are the index. What is kept is a copy with the owner, the mode and the time of the
+ * file. Of each file the latest {@value #MOST_VERSIONS} versions are kept. A folder of that name
+ * that somebody else owns or may write to is not looked into.
  */
 public final class Undo {
   /** The folder beside a file that keeps its earlier versions. */
   public static final String FOLDER = ".symbolon-undo";
 
+  /** How many versions of one file are kept; older ones go when another is added. */
+  public static final int MOST_VERSIONS = 50;
+
+  static final int STAMP_LENGTH = 20;
+
   private static final DateTimeFormatter STAMP =
       DateTimeFormatter.ofPattern("uuuuMMdd'T'HHmmss.SSS'Z'").withZone(ZoneOffset.UTC);
-  private static final int STAMP_LENGTH = 20;
 
   private Undo() {}
 
@@ -48,62 +56,126 @@ public final class Undo {
    */
   public record Version(Path target, Path kept, Instant replacedAt) {}
 
+  /** Whether a folder of this name is one that Symbolon itself made for its work. */
+  public static boolean isOurs(String name) {
+    return name.equals(FOLDER)
+        || name.startsWith(FOLDER + "-")
+        || name.startsWith(StageFolder.PREFIX);
+  }
+
   /**
-   * Gives a file a second name under which it is kept.
-   *
-   * @param when the moment of the command that replaces it: the same for all its files
+   * A moment at which nothing that is kept in these folders was replaced, as their names say it.
    */
-  static Path putAside(Path target, Instant when) throws IOException {
-    Path folder = SafeFile.folderOf(target).resolve(FOLDER);
-    if (!Files.isDirectory(folder, LinkOption.NOFOLLOW_LINKS)) {
-      if (SafeFile.isPosix(target)) {
-        Files.createDirectory(
-            folder,
-            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
-      } else {
-        Files.createDirectory(folder);
+  static String freeStamp(Collection<OpenFolder> folders, Instant when) throws IOException {
+    List<String> taken = new ArrayList<>();
+    for (OpenFolder folder : folders) {
+      Optional<OpenFolder> undo = UndoFolder.open(folder);
+      if (undo.isPresent()) {
+        try (OpenFolder kept = undo.get()) {
+          kept.names().forEach(name -> taken.add(name.toString()));
+        }
       }
     }
-    Instant now = when;
-    Path kept = folder.resolve(STAMP.format(now) + "_" + target.getFileName());
-    while (Files.exists(kept, LinkOption.NOFOLLOW_LINKS)) {
-      now = now.plusMillis(1);
-      kept = folder.resolve(STAMP.format(now) + "_" + target.getFileName());
+    Instant moment = when;
+    while (true) {
+      String stamp = STAMP.format(moment);
+      if (taken.stream().noneMatch(name -> name.startsWith(stamp))) {
+        return stamp;
+      }
+      moment = moment.plusMillis(1);
     }
-    try {
-      Files.createLink(kept, target);
-    } catch (UnsupportedOperationException | java.nio.file.FileSystemException e) {
-      Files.copy(target, kept, StandardCopyOption.COPY_ATTRIBUTES);
+  }
+
+  /** The name that a version is kept under. */
+  static String keptName(String stamp, Path name) {
+    return stamp + "_" + name;
+  }
+
+  /** Removes the oldest versions of each file, where there are too many. */
+  static void prune(OpenFolder folder) throws IOException {
+    Optional<OpenFolder> undo = UndoFolder.open(folder);
+    if (undo.isEmpty()) {
+      return;
     }
-    SafeFile.flushFolder(folder);
-    return kept;
+    try (OpenFolder kept = undo.get()) {
+      Map<Path, Integer> counts = new HashMap<>();
+      for (Version version : sorted(folder, kept)) {
+        if (counts.merge(version.target(), 1, Integer::sum) > MOST_VERSIONS) {
+          kept.delete(SafeFile.lastName(version.kept()));
+        }
+      }
+    }
   }
 
   /**
    * The earlier versions of a file, or of all files of a folder, the latest first.
    *
-   * @throws SymbolonException if the folder can't be read
+   * @param path the file, a link to it, or the folder
+   * @throws SymbolonException if the folder can't be read, or what is kept there is not this
+   *     account's alone
    */
   public static List<Version> versions(Path path) {
     boolean wholeFolder = Files.isDirectory(path);
-    Path folder = wholeFolder ? path : SafeFile.folderOf(path);
-    Path kept = folder.resolve(FOLDER);
-    if (!Files.isDirectory(kept)) {
+    Path file = wholeFolder ? path : followed(path);
+    Path folder = wholeFolder ? path : SafeFile.folderOf(file);
+    if (!Files.isDirectory(folder)) {
       return List.of();
     }
-    List<Version> versions = new ArrayList<>();
-    try (Stream<Path> files = Files.list(kept)) {
-      files.forEach(file -> version(folder, file).ifPresent(versions::add));
+    try (OpenFolder open = OpenFolder.open(folder)) {
+      Optional<OpenFolder> undo = UndoFolder.open(open);
+      if (undo.isEmpty()) {
+        Optional<String> foreign = UndoFolder.foreign(open);
+        if (foreign.isPresent()) {
+          throw notTrusted(folder, foreign.get());
+        }
+        return List.of();
+      }
+      try (OpenFolder kept = undo.get()) {
+        List<Version> versions = new ArrayList<>();
+        for (Version version : sorted(open, kept)) {
+          Path name = SafeFile.lastName(version.target());
+          if (wholeFolder || name.equals(file.getFileName())) {
+            versions.add(new Version(folder.resolve(name), version.kept(), version.replacedAt()));
+          }
+        }
+        return versions;
+      }
     } catch (IOException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
-          "The folder " + SafeFile.shown(kept) + " can't be read.",
+          "The folder " + SafeFile.shown(folder.resolve(FOLDER)) + " can't be read.",
           "The system says: " + SafeFile.message(e) + ".",
           "Run the command as the user who replaced the files.",
           e);
     }
-    String name = String.valueOf(path.getFileName());
-    versions.removeIf(v -> !wholeFolder && !String.valueOf(v.target().getFileName()).equals(name));
+  }
+
+  private static SymbolonException notTrusted(Path folder, String owner) {
+    return new SymbolonException(
+        Reason.UNREADABLE,
+        "Nothing in " + SafeFile.shown(folder) + " can be brought back.",
+        SafeFile.shown(folder.resolve(FOLDER))
+            + " belongs to "
+            + owner
+            + " or can be changed by others, who could have put anything into it.",
+        "Run the command as " + owner + " if that account replaced the files.");
+  }
+
+  private static Path followed(Path path) {
+    try {
+      return Files.isSymbolicLink(path) ? path.toRealPath() : path;
+    } catch (IOException e) {
+      return path;
+    }
+  }
+
+  private static List<Version> sorted(OpenFolder folder, OpenFolder kept) throws IOException {
+    List<Version> versions = new ArrayList<>();
+    for (Path name : kept.names()) {
+      if (kept.attributes(name).isRegularFile()) {
+        version(folder.path(), kept.path().resolve(name)).ifPresent(versions::add);
+      }
+    }
     versions.sort(Comparator.comparing(Version::replacedAt).reversed());
     return versions;
   }
@@ -119,21 +191,6 @@ public final class Undo {
     } catch (DateTimeParseException e) {
       return Optional.empty();
     }
-  }
-
-  /**
-   * Brings an earlier version back. The version that is there now is put aside in turn, so that
-   * this can be undone as well.
-   *
-   * @throws SymbolonException if the file can't be written
-   */
-  public static void bringBack(Version version) {
-    bringBack(version, now());
-  }
-
-  /** The time stamp of what is put aside now: the system's clock is right for that. */
-  static Instant now() {
-    return Instant.now();
   }
 
   /**
@@ -171,34 +228,127 @@ public final class Undo {
   }
 
   /**
-   * Brings all files of a command back. What is there now is put aside in turn.
+   * Brings an earlier version back. The version that is there now is put aside in turn, so that
+   * this can be undone as well.
    *
-   * @throws SymbolonException if a file can't be written; those before it are back then
+   * @throws SymbolonException if the file can't be written
    */
-  public static void bringBack(Replacement replacement) {
-    Instant when = now();
-    replacement.versions().forEach(version -> bringBack(version, when));
+  public static void bringBack(Version version) {
+    bringBack(new Replacement(version.replacedAt(), List.of(version)));
   }
 
-  private static void bringBack(Version version, Instant when) {
-    Path target = version.target();
-    SafeFile.check(target, Existing.REPLACE);
-    try {
-      if (Files.exists(target, LinkOption.NOFOLLOW_LINKS)) {
-        putAside(target, when);
+  /**
+   * Brings all files of a command back, in one step. What is there now is put aside in turn.
+   *
+   * @throws SymbolonException if a file can't be written; then nothing has changed
+   */
+  public static void bringBack(Replacement replacement) {
+    List<FileSet.Item> items = new ArrayList<>();
+    try (Step step = new Step(OpenFolder::open)) {
+      for (Version version : replacement.versions()) {
+        items.add(restored(version, step));
       }
-      Files.move(
-          version.kept(),
-          target,
-          StandardCopyOption.ATOMIC_MOVE,
-          StandardCopyOption.REPLACE_EXISTING);
-      SafeFile.flushFolder(SafeFile.folderOf(target));
+      step.prepare(items, List.of());
+      step.stage(Instant.now(), () -> {});
+    } catch (IOException e) {
+      Path target = replacement.versions().get(0).target();
+      throw e instanceof NoSuchFileException
+          ? SafeFile.refused(
+              Reason.NOT_FOUND,
+              target,
+              "The earlier version is not there any more.",
+              "See what there is with symbolon undo --list "
+                  + SafeFile.quoted(SafeFile.folderOf(target))
+                  + ".",
+              e)
+          : Step.failure(e, target);
+    } finally {
+      items.forEach(item -> Arrays.fill(item.content(), (byte) 0));
+    }
+  }
+
+  private static FileSet.Item restored(Version version, Step step) throws IOException {
+    Path name = SafeFile.lastName(version.kept());
+    try (OpenFolder folder = OpenFolder.open(SafeFile.folderOf(version.target()))) {
+      Optional<OpenFolder> undo = UndoFolder.open(folder);
+      if (undo.isEmpty()) {
+        throw new NoSuchFileException(version.kept().toString());
+      }
+      try (OpenFolder kept = undo.get();
+          FileChannel channel = kept.read(name)) {
+        byte[] content = Channels.newInputStream(channel).readAllBytes();
+        FileSet.Item item =
+            new FileSet.Item(version.target(), content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE);
+        step.restoring(
+            item,
+            new Step.Kept(
+                kept.rights(name), kept.attributes(name).lastModifiedTime(), name.toString()));
+        return item;
+      }
+    }
+  }
+
+  /**
+   * Forgets earlier versions for good: their octets are overwritten as far as the disk does that,
+   * and their names removed.
+   *
+   * @param path a file, or a folder for all files in it
+   * @param olderThan versions that were replaced longer ago than that
+   * @param atLeast how many of each file are kept, however old
+   * @return how many were forgotten
+   * @throws SymbolonException if they can't be removed
+   */
+  @SuppressWarnings("try") // holding the folder is all that is done with the lock
+  public static int forget(Path path, Duration olderThan, int atLeast) {
+    Instant limit = Instant.now().minus(olderThan);
+    Map<Path, Integer> counts = new HashMap<>();
+    List<Version> meant = new ArrayList<>();
+    for (Version version : versions(path)) {
+      if (counts.merge(version.target(), 1, Integer::sum) > atLeast
+          && !version.replacedAt().isAfter(limit)) {
+        meant.add(version);
+      }
+    }
+    if (meant.isEmpty()) {
+      return 0;
+    }
+    try (OpenFolder folder = OpenFolder.open(SafeFile.folderOf(meant.get(0).target()));
+        FolderLock lock = FolderLock.hold(List.of(folder))) {
+      Optional<OpenFolder> undo = UndoFolder.open(folder);
+      if (undo.isPresent()) {
+        try (OpenFolder kept = undo.get()) {
+          for (Version version : meant) {
+            Path name = SafeFile.lastName(version.kept());
+            overwrite(kept, name);
+            kept.delete(name);
+          }
+          kept.flush();
+        }
+      }
+      UndoFolder.removeIfEmpty(folder);
+      return meant.size();
     } catch (IOException e) {
       throw SafeFile.refused(
           Reason.NOT_WRITABLE,
-          target,
+          meant.get(0).kept(),
           "The system says: " + SafeFile.message(e) + ".",
-          "The earlier version is still at " + SafeFile.shown(version.kept()) + ".");
+          "Run the command as the user who replaced the files.",
+          e);
+    }
+  }
+
+  /** Many disks and file systems keep old octets all the same; docs/security.md says so. */
+  private static void overwrite(OpenFolder kept, Path name) throws IOException {
+    long size = kept.attributes(name).size();
+    try (FileChannel channel = kept.createOrOpen(name)) {
+      java.nio.ByteBuffer zeros = java.nio.ByteBuffer.allocate(8192);
+      for (long at = 0; at < size; at += zeros.capacity()) {
+        zeros.clear().limit((int) Math.min(zeros.capacity(), size - at));
+        while (zeros.hasRemaining()) {
+          channel.write(zeros);
+        }
+      }
+      channel.force(true);
     }
   }
 }

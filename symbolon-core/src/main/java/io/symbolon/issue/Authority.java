@@ -227,6 +227,14 @@ public final class Authority {
    */
   public Certificate sign(Order order, SubjectPublicKeyInfo publicKey, Instant now) {
     checkInTime(now);
+    Optional<String> defect = publicKey.defect();
+    if (defect.isPresent()) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The certificate of " + order.draft().subject().shortText() + " was not signed.",
+          "Its public key is broken. " + defect.get(),
+          "Have a new key made, and a new request.");
+    }
     for (Finding finding : judge(order, now, "")) {
       if (finding.level() == io.symbolon.Level.PROBLEM) {
         throw new SymbolonException(
@@ -341,6 +349,11 @@ public final class Authority {
   /** Its own certificate. */
   public Certificate certificate() {
     return credential.certificate();
+  }
+
+  /** Its private key. */
+  PrivateKey key() {
+    return key;
   }
 
   /** Its key and its chain up to the root. */

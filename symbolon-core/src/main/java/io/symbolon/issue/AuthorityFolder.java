@@ -6,6 +6,7 @@ import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FolderLock;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
 import io.symbolon.key.PrivateKeyInfo;
@@ -20,6 +21,7 @@ import io.symbolon.x509.SignatureAlgorithm;
 import java.math.BigInteger;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.security.PrivateKey;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Duration;
@@ -59,6 +61,7 @@ public final class AuthorityFolder {
   private final List<Certificate> chain;
   private final Register register;
   private final CertificateBundle bundle;
+  private final RegisterHead head;
 
   private AuthorityFolder(Path folder, Clock clock, List<Certificate> chain) {
     this.folder = folder;
@@ -66,6 +69,7 @@ public final class AuthorityFolder {
     this.chain = List.copyOf(chain);
     this.register = new Register(folder.resolve(Register.NAME));
     this.bundle = new CertificateBundle(folder.resolve(CertificateBundle.NAME));
+    this.head = new RegisterHead(folder.resolve(RegisterHead.NAME));
   }
 
   /**
@@ -157,7 +161,7 @@ public final class AuthorityFolder {
    * revocation list agree.
    */
   public Ledger ledger() {
-    return FolderLock.holding(folder, this::reconcile);
+    return FolderLock.holding(List.of(folder.resolve(CERTIFICATE)), this::reconcile);
   }
 
   /** The same for somebody who holds the lock. */
@@ -171,6 +175,7 @@ public final class AuthorityFolder {
     completeBundle(findings);
     list.ifPresent(found -> takeOver(found, findings));
     judge(list, findings);
+    head.check(register.content(), certificate()).ifPresent(findings::add);
     return new Ledger(
         List.copyOf(register.certificates()),
         Map.copyOf(register.revoked()),
@@ -327,11 +332,21 @@ public final class AuthorityFolder {
    *
    * @throws SymbolonException if a serial number is taken; then nothing is written
    */
-  void record(Collection<Certificate> certificates) {
-    FolderLock.holding(folder, () -> recordAlone(certificates));
+  void record(Collection<Certificate> certificates, PrivateKey key) {
+    FolderLock.holding(List.of(folder.resolve(CERTIFICATE)), () -> recordAlone(certificates, key));
   }
 
-  private int recordAlone(Collection<Certificate> certificates) {
+  /** What is to be said of the register before something is signed. */
+  List<Finding> registerFindings() {
+    return FolderLock.holding(
+        List.of(folder.resolve(CERTIFICATE)),
+        () -> {
+          Register.State unused = register.refresh();
+          return head.check(register.content(), certificate()).stream().toList();
+        });
+  }
+
+  private int recordAlone(Collection<Certificate> certificates, PrivateKey key) {
     if (register.refresh() == Register.State.DAMAGED) {
       reconcile();
     }
@@ -347,12 +362,14 @@ public final class AuthorityFolder {
     List<Certificate> before = register.certificates();
     register.issue(certificates);
     bundle.add(before, certificates);
+    head.write(register.content(), key);
     return certificates.size();
   }
 
   /** Replaces the revocation list, and then writes the new revocations down. */
   Ledger revoke(Collection<Authority.Revoked> added, Authority authority, Lifetime lasts) {
-    return FolderLock.holding(folder, () -> revokeAlone(added, authority, lasts));
+    return FolderLock.holding(
+        List.of(folder.resolve(CERTIFICATE)), () -> revokeAlone(added, authority, lasts));
   }
 
   private Ledger revokeAlone(
@@ -374,15 +391,18 @@ public final class AuthorityFolder {
     // written.
     writeList(folder, authority.revocationList(all, number, now(), lasts), Existing.REPLACE);
     register.revoke(fresh);
-    return reconcile();
+    List<Finding> noticed =
+        before.findings().stream().filter(one -> one.id().equals("register-changed")).toList();
+    head.write(register.content(), authority.key());
+    return reconcile().with(noticed);
   }
 
   static void writeList(Path folder, RevocationList list, Existing existing) {
-    SafeFile.write(
-        folder.resolve(REVOCATIONS),
-        PemWriter.write("X509 CRL", list.encoding()),
-        Privacy.SYSTEM_DEFAULT,
-        existing);
+    SafeFile.write(folder.resolve(REVOCATIONS), pem(list), Privacy.SYSTEM_DEFAULT, existing);
+  }
+
+  static byte[] pem(RevocationList list) {
+    return PemWriter.write("X509 CRL", list.encoding());
   }
 
   private static String shown(Path path) {

@@ -4,6 +4,7 @@ import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.regex.PatternSyntaxException;
 
@@ -14,6 +15,8 @@ import java.util.regex.PatternSyntaxException;
 public final class BoundedMatch {
   private static final int LOOKS = 200_000;
   private static final int LONGEST_PATTERN = 500;
+  private static final long MOST_REPETITIONS = 100_000;
+  private static final Pattern COUNT = Pattern.compile("\\{([0-9]+)(?:,([0-9]+))?,?\\}");
 
   private BoundedMatch() {}
 
@@ -30,10 +33,29 @@ public final class BoundedMatch {
     if (pattern.length() > LONGEST_PATTERN) {
       throw wrong(pattern.substring(0, 40) + "...", "It has more than " + LONGEST_PATTERN + ".");
     }
+    checkCounts(pattern);
     try {
       return Pattern.compile(pattern);
     } catch (PatternSyntaxException e) {
       throw wrong(pattern, "The platform says: " + VisibleText.of(e.getDescription()) + ".");
+    }
+  }
+
+  /**
+   * Refuses counts that multiply beyond reason: a repetition of nothing, repeated, runs for hours
+   * without a look at the text. Counts that do not stand inside each other multiply here as well;
+   * no rule for a name comes near the limit.
+   */
+  private static void checkCounts(String pattern) {
+    long product = 1;
+    Matcher counts = COUNT.matcher(pattern);
+    while (counts.find()) {
+      String most = counts.group(2) == null ? counts.group(1) : counts.group(2);
+      product *= most.length() > 6 ? MOST_REPETITIONS + 1 : Math.max(1, Long.parseLong(most));
+      if (product > MOST_REPETITIONS) {
+        throw wrong(
+            pattern, "Its counts ask for more than " + MOST_REPETITIONS + " repetitions in all.");
+      }
     }
   }
 

@@ -13,11 +13,8 @@ import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
-import java.nio.ByteBuffer;
-import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardOpenOption;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
@@ -59,13 +56,8 @@ final class CertificateBundle {
       write(all);
       return;
     }
-    try (FileChannel channel =
-        FileChannel.open(file, StandardOpenOption.CREATE, StandardOpenOption.WRITE)) {
-      ByteBuffer content = ByteBuffer.wrap(pem(added));
-      channel.position(expected);
-      while (content.hasRemaining()) {
-        channel.write(content);
-      }
+    try {
+      SafeFile.append(file, expected, pem(added), false);
     } catch (IOException e) {
       throw failed(e);
     }

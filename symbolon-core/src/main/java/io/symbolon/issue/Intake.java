@@ -106,17 +106,7 @@ public record Intake(RequestDraft draft, List<Finding> findings) {
         names.add(name);
       }
     }
-    request
-        .publicKey()
-        .weakness()
-        .ifPresent(
-            why ->
-                findings.add(
-                    Finding.problem(
-                        "weak-key",
-                        where,
-                        "Its key (" + request.publicKey().description() + ") is too weak. " + why,
-                        "Have a new request made with a new key.")));
+    findings.addAll(RequestedKey.judge(request, where));
     return new Intake(RequestDraft.of(request.subject(), names, chosen), findings);
   }
 
@@ -158,5 +148,13 @@ public record Intake(RequestDraft draft, List<Finding> findings) {
                   + " or its key.",
               "Use a newer Java, or have it made with another key.");
     }
+  }
+
+  /** What is unusual about the request, so that somebody has to say yes to it. */
+  public Optional<Finding> unusual() {
+    return findings.stream()
+        .filter(finding -> finding.level() == io.symbolon.Level.WARNING)
+        .filter(finding -> RequestedKey.UNUSUAL.contains(finding.id()))
+        .findFirst();
   }
 }

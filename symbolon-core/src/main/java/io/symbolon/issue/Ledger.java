@@ -32,6 +32,13 @@ public record Ledger(
     REVOKED
   }
 
+  /** The same with more to say. */
+  Ledger with(List<Finding> more) {
+    List<Finding> all = new java.util.ArrayList<>(more);
+    all.addAll(findings);
+    return new Ledger(issued, revoked, list, all);
+  }
+
   /** What a certificate is at a moment. */
   public Standing standing(Certificate certificate, Instant now) {
     if (revoked.containsKey(certificate.serial())) {

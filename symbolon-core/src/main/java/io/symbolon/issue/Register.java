@@ -8,6 +8,7 @@ import io.symbolon.VisibleText;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
+import io.symbolon.file.SafeRead;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationReason;
 import java.io.IOException;
@@ -16,6 +17,7 @@ import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.BasicFileAttributes;
@@ -120,7 +122,8 @@ final class Register {
   }
 
   private byte[] added() throws IOException {
-    try (FileChannel channel = FileChannel.open(file, StandardOpenOption.READ)) {
+    try (FileChannel channel =
+        FileChannel.open(file, StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS)) {
       long length = channel.size() - understood;
       if (length > 20L * Limits.FILE_BYTES) {
         throw new SymbolonException(
@@ -203,15 +206,10 @@ final class Register {
   }
 
   private void append(String lines) {
-    ByteBuffer content = ByteBuffer.wrap(lines.getBytes(StandardCharsets.US_ASCII));
-    try (FileChannel channel = FileChannel.open(file, StandardOpenOption.WRITE)) {
-      channel.truncate(understood); // an unfinished line, if there is one
-      channel.position(understood);
-      while (content.hasRemaining()) {
-        channel.write(content);
-      }
-      channel.force(false);
-      understood = channel.position();
+    byte[] content = lines.getBytes(StandardCharsets.US_ASCII);
+    try {
+      SafeFile.append(file, understood, content, true); // an unfinished line is cut off
+      understood += content.length;
     } catch (IOException e) {
       throw failed("written", e);
     }
@@ -229,6 +227,20 @@ final class Register {
         Existing.REPLACE);
     identity = Optional.empty();
     State unused = refresh();
+  }
+
+  /**
+   * The whole file, for its signed head; what is behind the last line that was understood is not.
+   */
+  byte[] content() {
+    try {
+      byte[] all = SafeRead.named(file, 20 * Limits.FILE_BYTES, Limits.HEAD_BYTES).octets();
+      return java.util.Arrays.copyOf(all, (int) Math.min(all.length, understood));
+    } catch (java.nio.file.NoSuchFileException e) {
+      return new byte[0];
+    } catch (IOException e) {
+      throw failed("read", e);
+    }
   }
 
   List<Certificate> certificates() {

@@ -87,6 +87,7 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
    */
   public List<Finding> check(String where) {
     List<Finding> findings = new ArrayList<>(SubjectCheck.check(subject, where));
+    findings.addAll(NameCheck.check(names, where));
     if (subject.isEmpty() && names.isEmpty()) {
       findings.add(
           Finding.problem(

@@ -1,19 +1,19 @@
 package io.symbolon.issue;
 
+import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
-import io.symbolon.file.SafeFile;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationReason;
 import java.io.ByteArrayOutputStream;
@@ -21,12 +21,11 @@ import java.io.IOException;
 import java.math.BigInteger;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
@@ -42,6 +41,7 @@ import java.util.stream.Stream;
  */
 public final class SigningAuthority {
   private static final int BATCH = 125; // certificates that are written down at once
+  private static final int KEY_ROUNDS = 120_000; // of PBKDF2: the key is opened by hand, and rarely
 
   private final AuthorityFolder folder;
   private final Authority authority;
@@ -51,13 +51,7 @@ public final class SigningAuthority {
     this.authority = authority;
   }
 
-  /**
-   * Founds an authority in a new folder, whole or not at all.
-   *
-   * @param folder the folder, which must not be there, or be empty
-   * @param under the authority that signs it; none for a root
-   * @param seal the password for its key
-   */
+  /** The same with nothing else written. */
   public static SigningAuthority found(
       Path folder,
       Founding founding,
@@ -65,31 +59,49 @@ public final class SigningAuthority {
       Secret seal,
       SecureRandom random,
       Clock clock) {
+    return found(folder, founding, under, seal, List.of(), random, clock);
+  }
+
+  /**
+   * Founds an authority in a new folder, whole or not at all.
+   *
+   * @param folder the folder, which must not be there, or be empty
+   * @param under the authority that signs it; none for a root
+   * @param seal the password for its key, which is not the empty one
+   * @param extra files that are written as well, such as one with that password, or nothing is
+   */
+  public static SigningAuthority found(
+      Path folder,
+      Founding founding,
+      Optional<SigningAuthority> under,
+      Secret seal,
+      List<FileSet.Item> extra,
+      SecureRandom random,
+      Clock clock) {
+    if (seal.isEmpty()) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The authority was not founded.",
+          "Its key would be sealed with the empty password: whoever gets the folder could sign.",
+          "Give a password; --seal new=PATH makes a strong one.");
+    }
     checkFree(folder);
     Instant now = clock.instant();
     Authority authority =
         under
             .map(above -> above.authority.intermediate(founding, now))
             .orElseGet(() -> Authority.root(founding, now, random));
-    try {
-      Path parent = folder.toAbsolutePath().getParent();
-      Path unnamed =
-          Files.createTempDirectory(parent == null ? folder : parent, ".symbolon-authority-");
-      try {
-        write(unnamed, authority, seal, random, now);
-        under.ifPresent(above -> above.folder.record(List.of(authority.certificate())));
-        Files.move(unnamed, folder, StandardCopyOption.ATOMIC_MOVE);
-      } finally {
-        remove(unnamed);
-      }
-    } catch (IOException e) {
-      throw new SymbolonException(
-          Reason.NOT_WRITABLE,
-          "The authority was not founded.",
-          "The system says: " + VisibleText.of(String.valueOf(e.getMessage())) + ".",
-          "Check the name, and that the folder around it exists and lets you write.",
-          e);
-    }
+    List<FileSet.Item> items = new ArrayList<>(extra);
+    items.addAll(files(folder, authority, seal, random, now));
+    List<FileSet.Written> unused =
+        FileSet.write(
+            items,
+            List.of(folder),
+            () ->
+                under.ifPresent(
+                    above ->
+                        above.folder.record(
+                            List.of(authority.certificate()), above.authority.key())));
     return new SigningAuthority(AuthorityFolder.open(folder, clock), authority);
   }
 
@@ -111,47 +123,56 @@ public final class SigningAuthority {
     }
   }
 
-  private static void write(
-      Path folder, Authority authority, Secret seal, SecureRandom random, Instant now)
-      throws IOException {
-    Protection protection = Protection.strong(random, Pkcs12Strength.STRONG.rounds());
+  private static List<FileSet.Item> files(
+      Path folder, Authority authority, Secret seal, SecureRandom random, Instant now) {
+    Protection protection = Protection.strong(random, KEY_ROUNDS);
     EncryptedPrivateKeyInfo key =
         EncryptedPrivateKeyInfo.seal(authority.credential().key(), protection, seal);
-    put(
-        folder.resolve(AuthorityFolder.KEY),
-        PemWriter.write("ENCRYPTED PRIVATE KEY", key.encoding()),
-        Privacy.OWNER_ONLY);
     ByteArrayOutputStream chain = new ByteArrayOutputStream();
     for (Certificate certificate : authority.credential().chain()) {
       chain.writeBytes(PemWriter.write("CERTIFICATE", certificate.encoding()));
     }
-    put(folder.resolve(AuthorityFolder.CERTIFICATE), chain.toByteArray(), Privacy.SYSTEM_DEFAULT);
-    put(folder.resolve(Register.NAME), Register.empty(), Privacy.SYSTEM_DEFAULT);
-    put(folder.resolve(CertificateBundle.NAME), new byte[0], Privacy.SYSTEM_DEFAULT);
-    AuthorityFolder.writeList(
-        folder,
-        authority.revocationList(
-            List.of(), BigInteger.valueOf(now.getEpochSecond()), now, AuthorityFolder.LIST_LASTS),
-        Existing.KEEP);
+    return List.of(
+        item(
+            folder.resolve(AuthorityFolder.KEY),
+            PemWriter.write("ENCRYPTED PRIVATE KEY", key.encoding()),
+            Privacy.OWNER_ONLY),
+        item(
+            folder.resolve(AuthorityFolder.CERTIFICATE),
+            chain.toByteArray(),
+            Privacy.SYSTEM_DEFAULT),
+        item(folder.resolve(Register.NAME), Register.empty(), Privacy.SYSTEM_DEFAULT),
+        item(
+            folder.resolve(RegisterHead.NAME),
+            RegisterHead.of(Register.empty(), authority.key()),
+            Privacy.SYSTEM_DEFAULT),
+        item(folder.resolve(CertificateBundle.NAME), new byte[0], Privacy.SYSTEM_DEFAULT),
+        item(
+            folder.resolve(AuthorityFolder.REVOCATIONS),
+            AuthorityFolder.pem(
+                authority.revocationList(
+                    List.of(),
+                    BigInteger.valueOf(now.getEpochSecond()),
+                    now,
+                    AuthorityFolder.LIST_LASTS)),
+            Privacy.SYSTEM_DEFAULT));
   }
 
-  private static void put(Path file, byte[] content, Privacy privacy) {
-    SafeFile.write(file, content, privacy, Existing.KEEP);
-  }
-
-  private static void remove(Path folder) throws IOException {
-    if (Files.exists(folder)) {
-      try (Stream<Path> files = Files.walk(folder)) {
-        for (Path file : files.sorted(Comparator.reverseOrder()).toList()) {
-          Files.delete(file);
-        }
-      }
-    }
+  private static FileSet.Item item(Path file, byte[] content, Privacy privacy) {
+    return new FileSet.Item(file, content, privacy, Existing.KEEP);
   }
 
   /** The folder. */
   public AuthorityFolder folder() {
     return folder;
+  }
+
+  /**
+   * What is to be said of the folder before something is signed: whether the register was shortened
+   * or changed by somebody without the key.
+   */
+  public List<Finding> findings() {
+    return folder.registerFindings();
   }
 
   /** The authority that signs. */
@@ -162,14 +183,14 @@ public final class SigningAuthority {
   /** Signs a certificate for somebody else's key. */
   public Certificate sign(Order order, SubjectPublicKeyInfo key) {
     Certificate certificate = authority.sign(order, key, folder.now());
-    folder.record(List.of(certificate));
+    folder.record(List.of(certificate), authority.key());
     return certificate;
   }
 
   /** Makes a key and its certificate. */
   public Credential issue(Order order, KeyKind kind) {
     Credential credential = authority.issue(order, kind, folder.now());
-    folder.record(List.of(credential.certificate()));
+    folder.record(List.of(credential.certificate()), authority.key());
     return credential;
   }
 
@@ -199,7 +220,7 @@ public final class SigningAuthority {
   }
 
   private void record(List<Credential> credentials, Consumer<List<Credential>> recorded) {
-    folder.record(credentials.stream().map(Credential::certificate).toList());
+    folder.record(credentials.stream().map(Credential::certificate).toList(), authority.key());
     recorded.accept(credentials);
   }
 

@@ -8,8 +8,10 @@ import java.util.Optional;
  * @param alias which of several keys is meant, and the alias it gets
  * @param root whether the root goes into the chain
  * @param incomplete what to do about a chain that does not reach a root
+ * @param unchecked what to do about a chain with signatures that could not be checked
  */
-public record JoinOptions(Optional<String> alias, Root root, Incomplete incomplete) {
+public record JoinOptions(
+    Optional<String> alias, Root root, Incomplete incomplete, Unchecked unchecked) {
   /** Whether the root goes into the chain. */
   public enum Root {
     /** It stays out: clients have it already, and it only makes handshakes longer. */
@@ -26,23 +28,36 @@ public record JoinOptions(Optional<String> alias, Root root, Incomplete incomple
     ACCEPTED
   }
 
+  /** What to do about a chain with signatures that the running Java could not check. */
+  public enum Unchecked {
+    /** Refuse: nobody knows whether the certificates belong together. */
+    REFUSED,
+    /** Take it, and say so. */
+    ACCEPTED
+  }
+
   /** The ordinary join: any alias, no root, no incomplete chain. */
   public static JoinOptions standard() {
-    return new JoinOptions(Optional.empty(), Root.LEFT_OUT, Incomplete.REFUSED);
+    return new JoinOptions(Optional.empty(), Root.LEFT_OUT, Incomplete.REFUSED, Unchecked.REFUSED);
   }
 
   /** With a key chosen by its alias. */
   public JoinOptions withAlias(String alias) {
-    return new JoinOptions(Optional.of(alias), root, incomplete);
+    return new JoinOptions(Optional.of(alias), root, incomplete, unchecked);
   }
 
   /** With another answer about the root. */
   public JoinOptions with(Root root) {
-    return new JoinOptions(alias, root, incomplete);
+    return new JoinOptions(alias, root, incomplete, unchecked);
   }
 
   /** With another answer about an incomplete chain. */
   public JoinOptions with(Incomplete incomplete) {
-    return new JoinOptions(alias, root, incomplete);
+    return new JoinOptions(alias, root, incomplete, unchecked);
+  }
+
+  /** With another answer about signatures that could not be checked. */
+  public JoinOptions with(Unchecked unchecked) {
+    return new JoinOptions(alias, root, incomplete, unchecked);
   }
 }

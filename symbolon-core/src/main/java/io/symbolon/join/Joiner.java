@@ -7,6 +7,8 @@ import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
+import io.symbolon.chain.PathJudge;
+import io.symbolon.chain.Purpose;
 import io.symbolon.key.Fit;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
@@ -37,8 +39,11 @@ public final class Joiner {
       throw withoutCertificate(survey, match);
     }
     Chain chain = match.chain().orElseThrow();
+    if (chain.uncheckedLinks() > 0 && options.unchecked() == JoinOptions.Unchecked.REFUSED) {
+      throw unchecked(chain);
+    }
     boolean refused = options.incomplete() == JoinOptions.Incomplete.REFUSED;
-    if (!chain.isComplete() && refused) {
+    if (!chain.reachesRoot() && refused) {
       throw incomplete(survey, chain);
     }
     List<Certificate> written =
@@ -169,6 +174,18 @@ public final class Joiner {
                 + " purpose; some clients will then refuse the server.");
   }
 
+  private static SymbolonException unchecked(Chain chain) {
+    return new SymbolonException(
+        Reason.INCOMPLETE,
+        "The chain of " + chain.endEntity().subject().shortText() + " is not proven.",
+        chain.uncheckedLinks()
+            + (chain.uncheckedLinks() == 1 ? " signature" : " signatures")
+            + " in it could not be checked: this Java lacks the algorithm, or the key that should"
+            + " have made it proves nothing.",
+        "Check that the certificates are the authority's own, or use a newer Java. If you are sure,"
+            + " say --unchecked-chain.");
+  }
+
   private static String namesake(Survey survey, Certificate last) {
     return survey.authoritiesNamed(last.issuer()).isEmpty()
         ? ""
@@ -183,11 +200,23 @@ public final class Joiner {
     for (Certificate certificate : chain.certificates()) {
       findings.addAll(judge.judge(certificate, placeOf(survey, certificate)));
     }
-    findings.addAll(judge.links(chain.certificates(), where));
+    List<Certificate> path = new ArrayList<>(chain.certificates());
+    chain.systemRoot().ifPresent(path::add);
+    findings.addAll(new PathJudge(Purpose.of(chain.endEntity()), where).judge(path));
+    if (chain.uncheckedLinks() > 0) {
+      findings.add(
+          Finding.problem(
+              "signature-not-checked",
+              where,
+              chain.uncheckedLinks()
+                  + " of the signatures in the chain could not be checked. It was joined all the"
+                  + " same, as you asked.",
+              "Have the chain checked by a program that knows the algorithm before you rely on it."));
+    }
     if (credential.fit() == Fit.NOT_CHECKED) {
       findings.add(CertificateJudge.fitNotChecked(credential.certificate(), where));
     }
-    if (!chain.isComplete()) {
+    if (!chain.reachesRoot()) {
       findings.add(
           Finding.warning(
               "incomplete-chain",

@@ -1,6 +1,7 @@
 package io.symbolon.key;
 
 import io.symbolon.SymbolonException;
+import io.symbolon.WorkBudget;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import java.security.GeneralSecurityException;
@@ -48,6 +49,18 @@ public enum Fit {
     } catch (SymbolonException e) {
       return NOT_CHECKED;
     }
+  }
+
+  /**
+   * The same within a budget; {@link #NOT_CHECKED} where it is spent.
+   *
+   * @param budget what signatures may still cost
+   */
+  public static Fit of(
+      PrivateKeyInfo privateKey, SubjectPublicKeyInfo publicKey, WorkBudget budget) {
+    return budget.allowsSignature(publicKey.signingCost())
+        ? of(privateKey, publicKey)
+        : NOT_CHECKED;
   }
 
   private static boolean isRsa(Oid oid) {

@@ -125,6 +125,85 @@ public final class SubjectPublicKeyInfo {
     }
   }
 
+  /** Modulus and exponent of an RSA key. */
+  private record Rsa(BigInteger modulus, BigInteger exponent) {}
+
+  private Optional<Rsa> rsa() {
+    if (!algorithm.oid().equals(Oids.RSA) && !algorithm.oid().equals(Oids.RSA_PSS)) {
+      return Optional.empty();
+    }
+    Cursor cursor = element.cursor();
+    cursor.skip();
+    Cursor numbers = cursor.next().bitsAsElement().cursor(Tags.SEQUENCE);
+    return Optional.of(new Rsa(numbers.next().integer(), numbers.next().integer()));
+  }
+
+  /**
+   * Why signatures of this key prove nothing, whoever made them, or can't be checked with a
+   * reasonable effort; nothing where they can. What it finds is cheap to see.
+   */
+  public Optional<String> flaw() {
+    Optional<Rsa> rsa;
+    try {
+      rsa = rsa();
+    } catch (SymbolonException e) {
+      return Optional.of("It can't be read.");
+    }
+    return rsa.flatMap(key -> RsaFlaws.ofVerifying(key.modulus(), key.exponent()));
+  }
+
+  /**
+   * What is wrong with the key itself, for an authority that is asked to sign it: the flaws, and
+   * what the known cheap tests find. It takes some milliseconds.
+   */
+  public Optional<String> defect() {
+    Optional<Rsa> rsa;
+    try {
+      rsa = rsa();
+    } catch (SymbolonException e) {
+      return Optional.of("It can't be read.");
+    }
+    return rsa.flatMap(key -> RsaFlaws.of(key.modulus(), key.exponent()));
+  }
+
+  /** Whether the public exponent of an RSA key is so small that careless programs are broken. */
+  public boolean hasSmallExponent() {
+    try {
+      return rsa().filter(key -> key.exponent().bitLength() < 16).isPresent();
+    } catch (SymbolonException e) {
+      return false;
+    }
+  }
+
+  /** What checking a signature costs on an ordinary processor, in microseconds: an estimate. */
+  public long verifyingCost() {
+    try {
+      Optional<Rsa> rsa = rsa();
+      if (rsa.isPresent()) {
+        double bits = rsa.get().modulus().bitLength();
+        return (long) (10 + bits * bits * 1.5 * rsa.get().exponent().bitLength() / 2e6);
+      }
+    } catch (SymbolonException e) {
+      return 1;
+    }
+    int bits = algorithm.curveBits().orElse(0);
+    return bits > 400 ? 3000 : bits > 300 ? 1500 : bits > 0 ? 500 : 700;
+  }
+
+  /** What making a signature and checking it costs, in microseconds: an estimate. */
+  public long signingCost() {
+    try {
+      Optional<Rsa> rsa = rsa();
+      if (rsa.isPresent()) {
+        double bits = rsa.get().modulus().bitLength();
+        return verifyingCost() + (long) (bits * bits * bits / 7e6);
+      }
+    } catch (SymbolonException e) {
+      return 1;
+    }
+    return 2 * verifyingCost();
+  }
+
   /** Why the key is too weak for today, or nothing where it is not. */
   public Optional<String> weakness() {
     Optional<Integer> bits;
@@ -132,6 +211,10 @@ public final class SubjectPublicKeyInfo {
       bits = bits();
     } catch (SymbolonException e) {
       return Optional.empty();
+    }
+    Optional<String> flaw = flaw();
+    if (flaw.isPresent()) {
+      return flaw;
     }
     int least =
         algorithm.oid().equals(Oids.EC)

@@ -3,24 +3,40 @@ package io.symbolon.seal;
 import io.symbolon.Limits;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
+import io.symbolon.WorkBudget;
 
 /**
- * How many derivation rounds one file may still ask for. Each protection in a file is bounded by
- * {@link Limits#ITERATIONS}; this bounds their sum, since a file can hold thousands. Thread-safe.
+ * How much derivation one file may still ask for, within what the whole command may. Each
+ * protection in a file is bounded by {@link Limits#ITERATIONS}; this bounds their sum, since a file
+ * can hold thousands, and a command reads many files. Thread-safe.
  */
 public final class DerivationBudget {
+  private final WorkBudget command;
   private long asked;
 
-  /** A budget of {@link Limits#ITERATIONS_PER_FILE}. */
-  public DerivationBudget() {}
+  /**
+   * A budget of {@link Limits#ITERATIONS_PER_FILE}.
+   *
+   * @param command what the command may do for all its files
+   */
+  public DerivationBudget(WorkBudget command) {
+    this.command = command;
+  }
+
+  /** A budget of its own. */
+  public DerivationBudget() {
+    this(WorkBudget.full());
+  }
 
   /**
-   * Takes the rounds of one more protection.
+   * Takes one more derivation.
    *
-   * @throws SymbolonException if the file asks for more in all than is carried out
+   * @param blocks its rounds, times the blocks that each computes
+   * @throws SymbolonException if the file, or all that the command reads, asks for more than is
+   *     carried out
    */
-  public synchronized void take(int rounds) {
-    asked += rounds;
+  public synchronized void take(long blocks) {
+    asked += blocks;
     if (asked > Limits.ITERATIONS_PER_FILE) {
       throw new SymbolonException(
           Reason.LIMIT_PASSED,
@@ -32,5 +48,6 @@ public final class DerivationBudget {
               + " are carried out for one file.",
           "Ask its sender for the keys in several files, or sealed with fewer rounds.");
     }
+    command.takeDerivation(blocks);
   }
 }

@@ -70,6 +70,17 @@ public final class PasswordMac {
     return new PasswordMac(digest, salt, rounds, value, Optional.empty());
   }
 
+  /**
+   * What checking it costs: the rounds, times the blocks that each computes.
+   *
+   * @throws SymbolonException if that is more than is carried out
+   */
+  public long work() {
+    return pbmac1.isPresent()
+        ? pbmac1.get().derivation().work(pbmac1.get().derivation().keyLength())
+        : rounds;
+  }
+
   /** The kinds of MAC that are written. */
   public enum Kind {
     /** HMAC-SHA-256 with the key derivation of PKCS#12: what Java has read since version 8. */

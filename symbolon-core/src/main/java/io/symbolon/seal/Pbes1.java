@@ -105,6 +105,11 @@ final class Pbes1 implements Protection {
   }
 
   @Override
+  public long work() {
+    return rounds; // one block for key and initialisation vector
+  }
+
+  @Override
   public int rounds() {
     return rounds;
   }

@@ -128,6 +128,11 @@ final class Pbes2 implements Protection {
   }
 
   @Override
+  public long work() {
+    return derivation.work(cipher.keyLength());
+  }
+
+  @Override
   public int rounds() {
     return derivation.rounds();
   }

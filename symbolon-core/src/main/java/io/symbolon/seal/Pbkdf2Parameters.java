@@ -1,5 +1,6 @@
 package io.symbolon.seal;
 
+import io.symbolon.Limits;
 import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
@@ -28,13 +29,25 @@ record Pbkdf2Parameters(byte[] salt, int rounds, int keyLength, Oid hmac) {
     byte[] salt = cursor.next().octets();
     int rounds = Iterations.read(cursor.next());
     int keyLength = cursor.nextIs(Tags.INTEGER) ? cursor.next().smallInteger() : 0;
-    if (keyLength < 0 || keyLength > 1024) {
+    if (keyLength < 0 || keyLength > Limits.DERIVED_KEY_OCTETS) {
       throw SymbolonException.malformed(
           "protected content", "It asks for a key of " + keyLength + " octets.");
     }
     Oid hmac = cursor.nextIs(Tags.SEQUENCE) ? cursor.next().cursor().next().oid() : Oids.HMAC_SHA1;
     Digests.hmac(hmac);
     return new Pbkdf2Parameters(salt, rounds, keyLength, hmac);
+  }
+
+  /** What deriving so many octets costs. */
+  long work(int length) {
+    String name = Digests.hmac(hmac);
+    int digest =
+        name.contains("512/224") || name.endsWith("224")
+            ? 28
+            : name.contains("512/256") || name.endsWith("256")
+                ? 32
+                : name.endsWith("384") ? 48 : name.endsWith("512") ? 64 : 20;
+    return Iterations.work(rounds, length, digest);
   }
 
   byte[] derive(Secret secret, int length) {

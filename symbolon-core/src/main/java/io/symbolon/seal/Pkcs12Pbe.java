@@ -26,6 +26,8 @@ final class Pkcs12Pbe implements Protection {
 
   private static final int SALT_OCTETS = 20;
 
+  private static final int SHA1_OCTETS = 20;
+
   private final Oid oid;
   private final BlockCipher cipher;
   private final byte[] salt;
@@ -99,6 +101,12 @@ final class Pkcs12Pbe implements Protection {
   @Override
   public byte[] encoding() {
     return Der.sequence(Der.oid(oid), Der.sequence(Der.octets(salt), Der.integer(rounds)));
+  }
+
+  @Override
+  public long work() {
+    return Iterations.work(rounds, cipher.keyLength(), SHA1_OCTETS)
+        + Iterations.work(rounds, cipher.ivLength(), SHA1_OCTETS);
   }
 
   @Override

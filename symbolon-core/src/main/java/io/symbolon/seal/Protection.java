@@ -68,6 +68,13 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
   /** The number of derivation rounds. */
   int rounds();
 
+  /**
+   * What opening it costs: the rounds, times the blocks that each computes.
+   *
+   * @throws io.symbolon.SymbolonException if that is more than is carried out
+   */
+  long work();
+
   /** The scheme in words, such as {@code PBES2, AES-256-CBC, PBKDF2-HMAC-SHA-256}. */
   String description();
 

@@ -101,7 +101,7 @@ public final class Pkcs12Reader {
         pfx.hasNext() ? Optional.of(PasswordMac.read(pfx.next())) : Optional.empty();
     Pkcs12.Integrity integrity = Pkcs12.Integrity.ABSENT;
     if (mac.isPresent()) {
-      budget.take(mac.get().rounds());
+      budget.take(mac.get().work());
       protections.add(Sealing.of(mac.get()));
       opener = secrets.stream().filter(s -> mac.get().matches(authenticatedSafe, s)).findFirst();
       integrity = opener.isPresent() ? Pkcs12.Integrity.CHECKED : Pkcs12.Integrity.NOT_CHECKED;
@@ -306,7 +306,7 @@ public final class Pkcs12Reader {
   }
 
   private void describe(Protection protection, String what) {
-    budget.take(protection.rounds());
+    budget.take(protection.work());
     protections.add(Sealing.of(protection, what));
   }
 }

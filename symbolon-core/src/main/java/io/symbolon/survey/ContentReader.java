@@ -4,6 +4,7 @@ import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.WorkBudget;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Element;
 import io.symbolon.pem.BareBase64;
@@ -44,13 +45,15 @@ final class ContentReader {
   private static final Set<String> PARAMETERS = Set.of("EC PARAMETERS", "DSA PARAMETERS");
 
   private final List<Secret> unlock;
+  private final WorkBudget budget;
 
-  ContentReader(List<Secret> unlock) {
+  ContentReader(List<Secret> unlock, WorkBudget budget) {
     this.unlock = List.copyOf(unlock);
+    this.budget = budget;
   }
 
   FileSurvey read(Path path, byte[] bytes) {
-    Reading reading = new Reading(path);
+    Reading reading = new Reading(path, budget);
     Format format = Format.UNKNOWN;
     try {
       format = content(bytes, reading);

@@ -5,14 +5,15 @@ import io.symbolon.Limits;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.WorkBudget;
+import io.symbolon.file.Exposure;
+import io.symbolon.file.SafeRead;
 import io.symbolon.seal.Secret;
 import java.io.IOException;
-import java.io.InputStream;
 import java.nio.file.AccessDeniedException;
-import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
-import java.nio.file.attribute.PosixFilePermission;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -23,37 +24,52 @@ final class FileReader {
       Set.of(Format.PKCS12, Format.JKS, Format.JCEKS, Format.PKCS7);
 
   private final ContentReader contents;
+  private final WorkBudget budget;
 
-  FileReader(List<Secret> unlock) {
-    this.contents = new ContentReader(unlock);
+  FileReader(List<Secret> unlock, WorkBudget budget) {
+    this.budget = budget;
+    this.contents = new ContentReader(unlock, budget);
   }
 
-  /**
-   * Reads a file; whatever is wrong with it is in the result.
-   *
-   * @param path the file
-   * @param named whether it was named, and not found in a folder: then holding nothing is a failure
-   */
-  FileSurvey read(Path path, boolean named) {
-    Reading reading = new Reading(path);
-    byte[] bytes;
-    try (InputStream in = Files.newInputStream(path)) {
-      boolean regular = Files.isRegularFile(path);
-      if (regular && Files.size(path) > Limits.FILE_BYTES) {
-        return tooLarge(reading, in.readNBytes(Limits.HEAD_BYTES), Files.size(path), named);
-      }
-      bytes = in.readNBytes(Limits.FILE_BYTES + 1);
+  /** How a file came to be read. */
+  enum Source {
+    /** It was named: holding nothing is a failure. */
+    NAMED,
+    /** It was found in a folder. */
+    FOUND,
+    /** A link to it was found in a folder. */
+    LINKED
+  }
+
+  /** Reads a file; whatever is wrong with it is in the result. */
+  FileSurvey read(Path path, Source source) {
+    boolean named = source == Source.NAMED;
+    Reading reading = new Reading(path, budget);
+    SafeRead.Content content;
+    try {
+      content =
+          source == Source.FOUND
+              ? SafeRead.walked(path, Limits.FILE_BYTES, Limits.HEAD_BYTES)
+              : SafeRead.named(path, Limits.FILE_BYTES, Limits.HEAD_BYTES);
+    } catch (SafeRead.NotAFile e) {
+      return passedOver(reading, e, source);
     } catch (IOException e) {
       reading.failed("unreadable", unreadable(path, e));
       return reading.done(Format.UNKNOWN);
     }
-    if (bytes.length > Limits.FILE_BYTES) {
-      return tooLarge(reading, bytes, bytes.length, named);
+    byte[] bytes = content.octets();
+    budget.wasRead(bytes.length);
+    if (!content.whole()) {
+      return tooLarge(reading, bytes, content.size(), named);
     }
     if (bytes.length == 0) {
       return nothing(reading, "empty-file", "It is empty.", named);
     }
     FileSurvey survey = contents.read(path, bytes);
+    if (survey.format() == Format.PEM) {
+      // What was in the blocks lies decoded elsewhere; the text may hold a key that lies open.
+      Arrays.fill(bytes, (byte) 0);
+    }
     boolean nothing = survey.isEmpty() && survey.failure().isEmpty();
     if (nothing && STORES.contains(survey.format())) {
       return checked(survey.with(emptyStore(reading.name(), survey.format())));
@@ -66,6 +82,24 @@ final class FileReader {
       return nothing(reading, "nothing-known", seen, named);
     }
     return checked(survey);
+  }
+
+  private static FileSurvey passedOver(Reading reading, SafeRead.NotAFile e, Source source) {
+    if (source == Source.NAMED) {
+      reading.failed(
+          "not-a-file",
+          new SymbolonException(
+              Reason.UNREADABLE,
+              "The file " + reading.name() + " was not read.",
+              "It is " + e.what() + ".",
+              "Name an ordinary file, or the path that the link leads to.",
+              e));
+    } else {
+      reading.add(
+          Finding.note(
+              "not-a-file", reading.name(), "It was passed over: it is " + e.what() + ".", ""));
+    }
+    return reading.done(Format.UNKNOWN);
   }
 
   private static Finding emptyStore(String name, Format format) {
@@ -195,28 +229,21 @@ final class FileReader {
   }
 
   private static Optional<Finding> rightsFinding(Path path) {
-    Set<PosixFilePermission> rights;
-    try {
-      if (!Files.isRegularFile(path)) {
-        return Optional.empty();
-      }
-      rights = Files.getPosixFilePermissions(path);
-    } catch (UnsupportedOperationException e) {
+    String name = VisibleText.of(path.toString());
+    if (path.getFileSystem().supportedFileAttributeViews().stream()
+        .noneMatch(view -> view.equals("posix") || view.equals("acl"))) {
       return Optional.of(
           Finding.note(
               "rights-not-checked",
-              VisibleText.of(path.toString()),
+              name,
               "Who may read this private key was not checked: this file system has no such rights.",
               "Check its access list by hand."));
-    } catch (IOException e) {
-      return Optional.empty(); // it was just read; another process has taken it away
     }
-    boolean others = rights.contains(PosixFilePermission.OTHERS_READ);
-    boolean group = rights.contains(PosixFilePermission.GROUP_READ);
-    if (!others && !group) {
+    Optional<Exposure> exposure = Exposure.of(path).filter(one -> one.readers().isPresent());
+    if (exposure.isEmpty()) {
       return Optional.empty();
     }
-    String name = VisibleText.of(path.toString());
+    boolean others = exposure.get().everybody();
     return Optional.of(
         new Finding(
             "key-readable-by-others",
@@ -224,7 +251,9 @@ final class FileReader {
             name,
             others
                 ? "The private key lies open, and every user of this machine may read it."
-                : "The private key lies open, and the group of the file may read it.",
+                : "The private key lies open, and "
+                    + exposure.get().readers().orElseThrow()
+                    + " may read it.",
             "Give it to its owner alone: chmod 600 " + ShellQuote.quote(path.toString())));
   }
 }

@@ -26,15 +26,20 @@ import java.util.Set;
 final class FolderWalk {
   private final List<Path> files = new ArrayList<>();
   private final List<Path> links = new ArrayList<>();
+  private final Set<Path> linked = new HashSet<>();
+  private final List<Path> special = new ArrayList<>();
   private final List<SymbolonException> failures = new ArrayList<>();
 
   /**
    * What a walk found.
    *
    * @param files the files, sorted
+   * @param links which of them are links
+   * @param special devices, pipes and sockets, which are passed over
    * @param failures the folders that could not be listed
    */
-  record Result(List<Path> files, List<SymbolonException> failures) {}
+  record Result(
+      List<Path> files, Set<Path> links, List<Path> special, List<SymbolonException> failures) {}
 
   static Result of(Path folder) {
     return new FolderWalk().walk(folder);
@@ -51,7 +56,8 @@ final class FolderWalk {
       addLinks();
     }
     files.sort(null);
-    return new Result(files, failures);
+    special.sort(null);
+    return new Result(files, linked, special, failures);
   }
 
   private void addLinks() {
@@ -63,6 +69,7 @@ final class FolderWalk {
     for (Path link : links) {
       if (Files.isRegularFile(link) && real.add(realPath(link))) {
         files.add(link);
+        linked.add(link);
       }
     }
   }
@@ -85,7 +92,7 @@ final class FolderWalk {
     @Override
     public FileVisitResult preVisitDirectory(Path folder, BasicFileAttributes attributes) {
       Path name = folder.getFileName();
-      return name != null && name.toString().equals(Undo.FOLDER) && !folder.equals(top)
+      return name != null && Undo.isOurs(name.toString()) && !folder.equals(top)
           ? FileVisitResult.SKIP_SUBTREE
           : FileVisitResult.CONTINUE;
     }
@@ -105,6 +112,8 @@ final class FolderWalk {
         files.add(file);
       } else if (attributes.isSymbolicLink()) {
         links.add(file);
+      } else if (attributes.isOther()) {
+        special.add(file);
       }
       return FileVisitResult.CONTINUE;
     }

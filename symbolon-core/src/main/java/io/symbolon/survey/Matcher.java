@@ -1,5 +1,6 @@
 package io.symbolon.survey;
 
+import io.symbolon.WorkBudget;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyAlgorithm;
@@ -28,13 +29,15 @@ final class Matcher {
   private static final int TRIALS = 5_000; // each takes a millisecond or so
 
   private final List<Holding> holdings;
+  private final WorkBudget budget;
   private final ChainFinder chains;
   private final Instant now;
   private final Map<Path, Map<String, List<Holding.Cert>>> byShared = new HashMap<>();
   private int trials;
   private boolean gaveUp;
 
-  Matcher(List<Holding> holdings, ChainFinder chains, Instant now) {
+  Matcher(List<Holding> holdings, ChainFinder chains, Instant now, WorkBudget budget) {
+    this.budget = budget;
     this.holdings = holdings;
     this.chains = chains;
     this.now = now;
@@ -143,7 +146,7 @@ final class Matcher {
         gaveUp = true;
         return Optional.empty();
       }
-      if (Fit.of(info, candidate) == Fit.FITS) {
+      if (Fit.of(info, candidate, budget) == Fit.FITS) {
         return Optional.of(candidate.keyId());
       }
     }
@@ -195,7 +198,7 @@ final class Matcher {
     Fit fit =
         best.isEmpty()
             ? Fit.NOT_CHECKED
-            : Fit.of(keys.get(0).key().orElseThrow(), best.get(0).publicKey());
+            : Fit.of(keys.get(0).key().orElseThrow(), best.get(0).publicKey(), budget);
     return new Match(
         keys, best, requests, publicKeys, best.stream().findFirst().map(chains::from), fit);
   }

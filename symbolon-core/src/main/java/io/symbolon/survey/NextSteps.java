@@ -60,7 +60,13 @@ final class NextSteps {
           || isJoinedAlready(match, chain.get())) {
         continue;
       }
-      if (!chain.get().isComplete()) {
+      if (chain.get().uncheckedLinks() > 0) {
+        steps.add(
+            new NextStep(
+                List.of(),
+                "Ask the authority whether these are its certificates, or survey them with a Java"
+                    + " that can check their signatures."));
+      } else if (!chain.get().reachesRoot()) {
         steps.add(
             new NextStep(
                 List.of(),
@@ -91,7 +97,7 @@ final class NextSteps {
 
   /** Whether a keystore holds the key with all of its chain but, at the most, the root. */
   private boolean isJoinedAlready(Match match, Chain chain) {
-    if (!chain.isComplete() && !chain.last().isAuthority()) {
+    if (!chain.reachesRoot() && !chain.last().isAuthority()) {
       return false;
     }
     return match.keys().stream()

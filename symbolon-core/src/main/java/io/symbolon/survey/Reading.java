@@ -5,6 +5,7 @@ import io.symbolon.Limits;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.WorkBudget;
 import io.symbolon.seal.DerivationBudget;
 import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
@@ -23,14 +24,15 @@ final class Reading {
   private final List<Holding> holdings = new ArrayList<>();
   private final List<Finding> findings = new ArrayList<>();
   private final Set<Sealing> protections = new LinkedHashSet<>();
-  private final DerivationBudget budget = new DerivationBudget();
+  private final DerivationBudget budget;
   private Optional<SymbolonException> failure = Optional.empty();
   private final Set<Secret> openers = new LinkedHashSet<>();
   private boolean locked;
   private int moreFindings;
 
-  Reading(Path path) {
+  Reading(Path path, WorkBudget command) {
     this.path = path;
+    this.budget = new DerivationBudget(command);
   }
 
   Place place(String position) {

@@ -99,7 +99,7 @@ final class StructureReader {
 
   private void sealed(Place place, Labels labels, byte[] der) {
     EncryptedPrivateKeyInfo sealed = EncryptedPrivateKeyInfo.read(Element.read(der));
-    reading.budget().take(sealed.protection().rounds());
+    reading.budget().take(sealed.protection().work());
     reading.protectedBy(Sealing.of(sealed.protection(), "keys"));
     sealed(place, labels, Opened.first(Opened.tried(unlock), sealed::open), "PKCS#8");
   }

@@ -2,6 +2,7 @@ package io.symbolon.survey;
 
 import io.symbolon.Finding;
 import io.symbolon.SymbolonException;
+import io.symbolon.WorkBudget;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
@@ -40,13 +41,14 @@ public final class Survey {
       List<Finding> folderFindings,
       List<HostName> hosts,
       Instant now,
-      SystemRoots systemRoots) {
+      SystemRoots systemRoots,
+      WorkBudget budget) {
     this.now = now;
     this.files = List.copyOf(files);
     List<Holding> holdings = files.stream().flatMap(f -> f.holdings().stream()).toList();
     this.certificates = occurrences(holdings);
-    this.finder = new ChainFinder(certificates.keySet(), now, systemRoots);
-    Matcher matcher = new Matcher(holdings, finder, now);
+    this.finder = new ChainFinder(certificates.keySet(), now, systemRoots, budget);
+    Matcher matcher = new Matcher(holdings, finder, now, budget);
     this.matches = matcher.matches();
     this.otherChains = findOtherChains();
     this.requests = findRequests();
@@ -60,6 +62,17 @@ public final class Survey {
               "unreadable", "", failure.statement() + " " + failure.seen(), failure.remedy()));
     }
     all.addAll(new SurveyFindings(this, hosts, matcher.gaveUp()).all());
+    if (budget.refusedSignatures() > 0) {
+      all.add(
+          Finding.problem(
+              "checks-stopped",
+              "",
+              budget.refusedSignatures()
+                  + " signatures were not checked: these files ask for more work than files of their"
+                  + " size do. What rests on them is not proven.",
+              "Name fewer files at once. If they come from a stranger, look for the ones with many"
+                  + " certificates of one name, or with keys of unusual sizes."));
+    }
     // The worst first; what is only worth a glance last.
     all.sort(Comparator.comparing(Finding::level).thenComparing(f -> f.id().equals("text-layout")));
     this.findings = List.copyOf(all);
@@ -72,8 +85,9 @@ public final class Survey {
       List<Finding> findings,
       List<HostName> hosts,
       Instant now,
-      SystemRoots systemRoots) {
-    return new Survey(files, failures, findings, hosts, now, systemRoots);
+      SystemRoots systemRoots,
+      WorkBudget budget) {
+    return new Survey(files, failures, findings, hosts, now, systemRoots, budget);
   }
 
   private static Map<Certificate, List<Holding.Cert>> occurrences(List<Holding> holdings) {

@@ -5,6 +5,7 @@ import io.symbolon.Level;
 import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
+import io.symbolon.chain.PathJudge;
 import io.symbolon.key.Fit;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
@@ -150,18 +151,20 @@ final class SurveyFindings {
 
   private void chain(Chain chain, Level level) {
     String where = survey.placeOf(chain.endEntity()).map(Place::toString).orElse("");
-    findings.addAll(judge.links(chain.certificates(), where));
+    findings.addAll(PathJudge.of(chain.endEntity(), where).judge(whole(chain)));
     if (chain.uncheckedLinks() > 0) {
       findings.add(
-          Finding.warning(
+          Finding.problem(
               "signature-not-checked",
               where,
-              "Not every signature in the chain of "
+              chain.uncheckedLinks()
+                  + " of the signatures in the chain of "
                   + chain.endEntity().subject().shortText()
-                  + " was checked: this Java lacks an algorithm.",
-              "Use a newer Java."));
+                  + " could not be checked: this Java lacks the algorithm, or the key that should"
+                  + " have made it proves nothing. The chain is not proven.",
+              "Ask the authority for its certificates, or use a newer Java."));
     }
-    if (chain.isComplete()) {
+    if (chain.reachesRoot()) {
       return;
     }
     String missing = chain.last().issuer().toString();
@@ -196,6 +199,13 @@ final class SurveyFindings {
                   + missing
                   + "; without it some clients refuse the server."));
     }
+  }
+
+  /** A chain with the root that Java has of its own. */
+  private static List<Certificate> whole(Chain chain) {
+    List<Certificate> path = new ArrayList<>(chain.certificates());
+    chain.systemRoot().ifPresent(path::add);
+    return path;
   }
 
   /** An authority of the right name that signed something else. */

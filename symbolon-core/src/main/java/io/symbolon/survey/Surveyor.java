@@ -2,6 +2,7 @@ package io.symbolon.survey;
 
 import io.symbolon.Finding;
 import io.symbolon.SymbolonException;
+import io.symbolon.WorkBudget;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.seal.Secret;
 import io.symbolon.x509.HostName;
@@ -13,6 +14,7 @@ import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * Reads files and folders and finds what belongs together. The settings are immutable: every {@code
@@ -24,49 +26,65 @@ public final class Surveyor {
   private final Clock clock;
   private final SystemRoots systemRoots;
   private final Progress progress;
+  private final Optional<WorkBudget> budget;
 
   private Surveyor(
       List<Secret> unlock,
       List<HostName> hosts,
       Clock clock,
       SystemRoots systemRoots,
-      Progress progress) {
+      Progress progress,
+      Optional<WorkBudget> budget) {
     this.unlock = List.copyOf(unlock);
     this.hosts = List.copyOf(hosts);
     this.clock = clock;
     this.systemRoots = systemRoots;
     this.progress = progress;
+    this.budget = budget;
   }
 
   /** A surveyor without passwords and hosts, by the system's clock and Java's own roots. */
   public static Surveyor create() {
     return new Surveyor(
-        List.of(), List.of(), Clock.systemUTC(), SystemRoots.ofPlatform(), (done, total) -> {});
+        List.of(),
+        List.of(),
+        Clock.systemUTC(),
+        SystemRoots.ofPlatform(),
+        (done, total) -> {},
+        Optional.empty());
   }
 
   /** With passwords to try on whatever is protected. */
   public Surveyor withUnlock(List<Secret> unlock) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress);
+    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
   }
 
   /** With hosts that a certificate among the files should cover. */
   public Surveyor withHosts(List<HostName> hosts) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress);
+    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
   }
 
   /** With a clock that says what is expired. */
   public Surveyor withClock(Clock clock) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress);
+    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
   }
 
   /** With other roots to look for the end of a chain in. */
   public Surveyor withSystemRoots(SystemRoots systemRoots) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress);
+    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
   }
 
   /** With somebody who is told how far it is. */
   public Surveyor withProgress(Progress progress) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress);
+    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
+  }
+
+  /**
+   * With a budget of costly work that is shared with others. Otherwise each survey has one of its
+   * own.
+   */
+  public Surveyor withBudget(WorkBudget shared) {
+    return new Surveyor(unlock, hosts, clock, systemRoots, progress, Optional.of(shared));
   }
 
   /**
@@ -75,15 +93,20 @@ public final class Surveyor {
    * @param paths files and folders; one that is named twice counts once
    */
   public Survey survey(Collection<Path> paths) {
-    Map<Path, Boolean> files = new LinkedHashMap<>(); // with whether it was named
+    Map<Path, FileReader.Source> files = new LinkedHashMap<>();
     List<Finding> findings = new ArrayList<>();
     List<SymbolonException> failures = new ArrayList<>();
     for (Path path : paths) {
       if (Files.isDirectory(path)) {
         FolderWalk.Result walk = FolderWalk.of(path);
-        walk.files().forEach(file -> files.putIfAbsent(file, false));
+        for (Path file : walk.files()) {
+          files.putIfAbsent(
+              file,
+              walk.links().contains(file) ? FileReader.Source.LINKED : FileReader.Source.FOUND);
+        }
+        walk.special().forEach(file -> findings.add(passedOver(file)));
         failures.addAll(walk.failures());
-        if (walk.files().isEmpty() && walk.failures().isEmpty()) {
+        if (walk.files().isEmpty() && walk.special().isEmpty() && walk.failures().isEmpty()) {
           findings.add(
               Finding.note(
                   "empty-folder",
@@ -92,16 +115,25 @@ public final class Surveyor {
                   ""));
         }
       } else {
-        files.put(path, true);
+        files.put(path, FileReader.Source.NAMED);
       }
     }
-    FileReader reader = new FileReader(unlock);
+    WorkBudget work = budget.orElseGet(WorkBudget::full);
+    FileReader reader = new FileReader(unlock, work);
     List<FileSurvey> surveys = new ArrayList<>(files.size());
-    for (Map.Entry<Path, Boolean> file : files.entrySet()) {
+    for (Map.Entry<Path, FileReader.Source> file : files.entrySet()) {
       surveys.add(reader.read(file.getKey(), file.getValue()));
       progress.files(surveys.size(), files.size());
     }
-    return Survey.of(surveys, failures, findings, hosts, clock.instant(), systemRoots);
+    return Survey.of(surveys, failures, findings, hosts, clock.instant(), systemRoots, work);
+  }
+
+  private static Finding passedOver(Path file) {
+    return Finding.note(
+        "not-a-file",
+        io.symbolon.VisibleText.of(file.toString()),
+        "It was passed over: it is a device, a pipe or a socket.",
+        "");
   }
 
   /**
@@ -111,6 +143,6 @@ public final class Surveyor {
    * @param content the whole content
    */
   public FileSurvey read(Path name, byte[] content) {
-    return new ContentReader(unlock).read(name, content);
+    return new ContentReader(unlock, budget.orElseGet(WorkBudget::full)).read(name, content);
   }
 }

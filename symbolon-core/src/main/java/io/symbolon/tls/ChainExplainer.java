@@ -1,25 +1,22 @@
 package io.symbolon.tls;
 
 import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
+import io.symbolon.chain.PathJudge;
+import io.symbolon.chain.Purpose;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.x509.Certificate;
-import io.symbolon.x509.Extension;
-import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.KeyUsage;
-import io.symbolon.x509.NameConstraints;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.stream.Collectors;
 
 /**
@@ -27,20 +24,6 @@ import java.util.stream.Collectors;
  * which trusts somebody, has to see it. The one place for it: the rehearsal and the probe ask here.
  */
 final class ChainExplainer {
-  /** The extensions that the platform's path check understands when they are critical. */
-  private static final Set<Oid> UNDERSTOOD =
-      Set.of(
-          Oids.BASIC_CONSTRAINTS,
-          Oids.KEY_USAGE,
-          Oids.EXT_KEY_USAGE,
-          Oids.SUBJECT_ALT_NAME,
-          Oids.NAME_CONSTRAINTS,
-          Oids.CERTIFICATE_POLICIES,
-          Oids.POLICY_MAPPINGS,
-          Oids.POLICY_CONSTRAINTS,
-          Oids.INHIBIT_ANY_POLICY,
-          Oids.NETSCAPE_TYPE);
-
   private final Side shownBy;
   private final Instant now;
   private final String where;
@@ -68,6 +51,7 @@ final class ChainExplainer {
         .ifPresent(findings::add);
     use(end).ifPresent(findings::add);
     findings.addAll(order(shown));
+    findings.addAll(path(shown, trust.orElse(List.of())));
     trust.ifPresent(trusted -> findings.addAll(reasons(shown, trusted)));
     return findings;
   }
@@ -78,20 +62,6 @@ final class ChainExplainer {
     List<Finding> findings = new ArrayList<>();
     for (Certificate certificate : shown) {
       findings.addAll(judge.judge(certificate, where));
-      for (Extension extension : certificate.extensions().all()) {
-        if (extension.critical() && !UNDERSTOOD.contains(extension.oid())) {
-          findings.add(
-              Finding.problem(
-                  "unknown-critical-extension",
-                  where,
-                  "The certificate of "
-                      + certificate.subject().shortText()
-                      + " has the critical extension "
-                      + Oids.nameOrDotted(extension.oid())
-                      + ": whoever does not know it, as Java, has to refuse the certificate.",
-                  "Have it issued again without that extension, or with one that is not critical."));
-        }
-      }
     }
     return findings;
   }
@@ -208,6 +178,59 @@ final class ChainExplainer {
     return List.of();
   }
 
+  /** What is wrong with the path that leads from the certificates to the trust, or upwards. */
+  List<Finding> path(List<Certificate> shown, Collection<Certificate> trusted) {
+    List<Certificate> all = new ArrayList<>(shown);
+    all.addAll(trusted);
+    Chain chain = new ChainFinder(all, now, SystemRoots.none()).from(shown.get(0));
+    List<Finding> findings =
+        new ArrayList<>(
+            new PathJudge(List.of(shownBy == Side.SERVER ? Purpose.SERVER : Purpose.CLIENT), where)
+                .judge(chain.certificates()));
+    CertificateJudge judge = new CertificateJudge(now);
+    for (Certificate link : chain.certificates()) {
+      if (!shown.contains(link)) {
+        findings.addAll(judge.judge(link, where));
+      }
+    }
+    withoutRoot(chain, trusted).ifPresent(findings::add);
+    // Both say it of the end-entity; that of the side is the more precise one.
+    findings.removeIf(finding -> finding.id().equals("key-usage-forbids"));
+    if (chain.uncheckedLinks() > 0) {
+      findings.add(
+          Finding.problem(
+              "signature-not-checked",
+              where,
+              chain.uncheckedLinks()
+                  + " of the signatures in the chain that "
+                  + shownBy.title()
+                  + " shows could not be checked: this Java lacks the algorithm, or the key that"
+                  + " should have made it proves nothing.",
+              "Have the certificates issued again with keys and signatures that are known."));
+    }
+    return findings;
+  }
+
+  /** Trust that holds an intermediate of the chain and no root above it. */
+  private Optional<Finding> withoutRoot(Chain chain, Collection<Certificate> trusted) {
+    Optional<Certificate> anchor =
+        chain.certificates().stream().filter(trusted::contains).findFirst();
+    return anchor
+        .filter(one -> !chain.endsInRoot() || !trusted.contains(chain.last()))
+        .map(
+            one ->
+                Finding.problem(
+                    "trust-without-root",
+                    where,
+                    "The trust holds "
+                        + one.subject().shortText()
+                        + " and not the root above it. Java takes that; clients such as Python, and"
+                        + " servers such as nginx, want the root and refuse everybody.",
+                    "Put the root "
+                        + (chain.endsInRoot() ? chain.last().subject() : chain.last().issuer())
+                        + " into the trust as well."));
+  }
+
   /** Why no acceptable way leads from the certificates to somebody who is trusted. */
   List<Finding> reasons(List<Certificate> shown, Collection<Certificate> trusted) {
     Certificate end = shown.get(0);
@@ -215,15 +238,7 @@ final class ChainExplainer {
     all.addAll(trusted);
     Chain withTrust = new ChainFinder(all, now, SystemRoots.none()).from(end);
     if (withTrust.certificates().stream().anyMatch(trusted::contains)) {
-      List<Finding> findings =
-          new ArrayList<>(new CertificateJudge(now).links(withTrust.certificates(), where));
-      findings.addAll(constraints(withTrust.certificates()));
-      for (Certificate link : withTrust.certificates()) {
-        if (!shown.contains(link)) {
-          findings.addAll(expired(link));
-        }
-      }
-      return findings;
+      return List.of();
     }
     String trustNames =
         trusted.stream()
@@ -238,13 +253,6 @@ final class ChainExplainer {
         !alone && (asShown.endsInRoot() || asShown.last().isAuthority() || namesake)
             ? rootNotTrusted(asShown, trusted, trustNames)
             : issuerNotSent(end, asShown, trustNames));
-  }
-
-  private List<Finding> expired(Certificate link) {
-    return new CertificateJudge(now)
-        .judge(link, where).stream()
-            .filter(f -> f.id().equals("expired") || f.id().equals("not-yet-valid"))
-            .toList();
   }
 
   private Finding rootNotTrusted(
@@ -295,27 +303,6 @@ final class ChainExplainer {
             + shownBy.title()
             + " with the result. If it is a root that you trust, add it: symbolon truststore"
             + " AUTHORITY-FILE --add --into TRUSTSTORE");
-  }
-
-  /** Hosts that an authority of the chain may not sign for (RFC 5280, 6.1.4). */
-  private List<Finding> constraints(List<Certificate> chain) {
-    List<Finding> findings = new ArrayList<>();
-    for (Certificate issuer : chain.subList(1, chain.size())) {
-      NameConstraints constraints =
-          issuer.extensions().nameConstraints().orElse(NameConstraints.none());
-      for (GeneralName name : chain.get(0).hosts()) {
-        Optional<String> refusal = constraints.refusal(name, issuer.subject().shortText());
-        refusal.ifPresent(
-            why ->
-                findings.add(
-                    Finding.problem(
-                        "name-not-permitted",
-                        where,
-                        VisibleText.of(name.toString()) + " " + why + ".",
-                        "Ask for a certificate without that name, or from another authority.")));
-      }
-    }
-    return findings;
   }
 
   static String sentence(String title) {

@@ -1,6 +1,7 @@
 package io.symbolon.tls;
 
 import io.symbolon.Finding;
+import io.symbolon.Level;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
@@ -13,10 +14,21 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import javax.net.ssl.SSLSession;
 
 /** Judges what a server showed, as a client with the trust given would. */
 final class ProbeJudge {
+  /** Problems that don't keep a chain from being trusted. */
+  private static final Set<String> NOT_OF_THE_CHAIN =
+      Set.of(
+          "host-not-covered",
+          "no-alternative-names",
+          "broken-protocol-version",
+          "broken-cipher-suite",
+          "addresses-differ",
+          "not-as-expected");
+
   private final HostName host;
   private final Optional<Collection<Certificate>> trust;
   private final Optional<Certificate> expected;
@@ -59,6 +71,7 @@ final class ProbeJudge {
       covered = uncovered.isEmpty() ? ProbeReport.Check.PASSED : ProbeReport.Check.FAILED;
       explainer.use(end).ifPresent(findings::add);
       findings.addAll(explainer.order(sent));
+      findings.addAll(explainer.path(sent, trust.orElse(List.of())));
       trusted = trust(sent, observer, where, findings);
       expected.ifPresent(certificate -> findings.add(compared(end, certificate, where)));
     }
@@ -139,12 +152,9 @@ final class ProbeJudge {
         !reasons.isEmpty()
             || findings.stream()
                 .anyMatch(
-                    f ->
-                        f.id().equals("expired")
-                            || f.id().equals("not-yet-valid")
-                            || f.id().equals("weak-key")
-                            || f.id().equals("weak-signature")
-                            || f.id().equals("not-for-servers"));
+                    finding ->
+                        finding.level() == Level.PROBLEM
+                            && !NOT_OF_THE_CHAIN.contains(finding.id()));
     if (!explained) {
       findings.add(
           Finding.problem(

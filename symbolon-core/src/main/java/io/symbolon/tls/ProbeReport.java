@@ -61,7 +61,11 @@ public record ProbeReport(
   /** Problems that keep no client away: it is served, and should not be served like that. */
   private static final Set<String> SERVED_ALL_THE_SAME =
       Set.of(
-          "broken-protocol-version", "broken-cipher-suite", "addresses-differ", "not-as-expected");
+          "broken-protocol-version",
+          "broken-cipher-suite",
+          "addresses-differ",
+          "not-as-expected",
+          "trust-without-root");
 
   /** Whether a client that checks what it should would refuse this server. */
   public boolean isRefused() {

@@ -2,6 +2,7 @@ package io.symbolon.tls;
 
 import io.symbolon.Finding;
 import io.symbolon.VisibleText;
+import io.symbolon.chain.RevocationJudge;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
@@ -114,8 +115,8 @@ public final class Rehearsal {
                     side == Side.SERVER ? host : Optional.empty(),
                     other.trust().filter(some -> !some.isEmpty())));
     findings.addAll(
-        new Revocations(lists.getOrDefault(side.other(), List.of()), now, party.where())
-            .of(party.chain(), other.trust().orElse(List.of())));
+        new RevocationJudge(lists.getOrDefault(side.other(), List.of()), now, party.where())
+            .judge(party.chain(), other.trust().orElse(List.of())));
     if (side == Side.SERVER) {
       findings.addAll(Elsewhere.of(party, other, now, systemRoots));
     }

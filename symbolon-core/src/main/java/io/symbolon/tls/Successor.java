@@ -23,7 +23,14 @@ final class Successor {
           "not-for-servers",
           "not-for-clients",
           "key-usage-forbids",
-          "unknown-critical-extension");
+          "unknown-critical-extension",
+          "extensions-in-old-version",
+          "issuer-is-no-authority",
+          "issuer-may-not-sign",
+          "issuer-not-for-use",
+          "name-not-permitted",
+          "path-too-long",
+          "signature-not-checked");
 
   private final TlsSetup old;
   private final TlsSetup next;
@@ -66,6 +73,7 @@ final class Successor {
     ChainExplainer explainer = new ChainExplainer(next.side(), now, where);
     List<Finding> all = new ArrayList<>(explainer.certificates(credential.chain()));
     explainer.use(end).ifPresent(all::add);
+    all.addAll(explainer.path(credential.chain(), List.of()));
     all.stream().filter(finding -> REFUSED.contains(finding.id())).forEach(findings::add);
     Optional<Credential> before =
         old.credentials().stream()

@@ -25,6 +25,7 @@ import java.util.Optional;
 public final class Certificate {
   private final byte[] encoding;
   private final Element tbs;
+  private final int version;
   private final BigInteger serial;
   private final SignatureAlgorithm algorithm;
   private final Element issuerElement;
@@ -35,6 +36,7 @@ public final class Certificate {
   private final Optional<Element> extensionsElement;
   private final Element signature;
 
+  private int hash; // 0 until it is asked for; the same whoever computes it
   private volatile @org.jspecify.annotations.Nullable DistinguishedName subject;
   private volatile @org.jspecify.annotations.Nullable DistinguishedName issuer;
   private volatile @org.jspecify.annotations.Nullable Extensions extensions;
@@ -55,10 +57,11 @@ public final class Certificate {
     outer.end();
 
     Cursor fields = tbs.cursor();
-    int version = fields.nextIf(Tags.context(0)).map(v -> v.only().smallInteger()).orElse(0);
-    if (version < 0 || version > 2) {
-      throw SymbolonException.malformed("certificate", "Its version is " + (version + 1L) + ".");
+    int number = fields.nextIf(Tags.context(0)).map(v -> v.only().smallInteger()).orElse(0);
+    if (number < 0 || number > 2) {
+      throw SymbolonException.malformed("certificate", "Its version is " + (number + 1L) + ".");
     }
+    version = number + 1;
     serial = fields.next().integer();
     Element innerAlgorithm = fields.next(Tags.SEQUENCE);
     if (!innerAlgorithm.sameEncoding(outerAlgorithm)) {
@@ -193,6 +196,11 @@ public final class Certificate {
     return algorithm;
   }
 
+  /** The version: 1, 2 or 3. */
+  public int version() {
+    return version;
+  }
+
   /** The extensions. */
   public Extensions extensions() {
     Extensions known = extensions;
@@ -250,6 +258,9 @@ public final class Certificate {
   private SignatureAlgorithm.Verdict tried(Certificate issuer) {
     PublicKey key;
     try {
+      if (issuer.publicKey().flaw().isPresent()) {
+        return SignatureAlgorithm.Verdict.NOT_CHECKED;
+      }
       key = issuer.publicKey().toPublicKey();
     } catch (SymbolonException e) {
       return SignatureAlgorithm.Verdict.NOT_CHECKED;
@@ -288,7 +299,12 @@ public final class Certificate {
 
   @Override
   public int hashCode() {
-    return Arrays.hashCode(encoding);
+    int known = hash;
+    if (known == 0) {
+      known = Arrays.hashCode(encoding);
+      hash = known;
+    }
+    return known;
   }
 
   @Override

@@ -117,7 +117,11 @@ public final class CertificateBuilder {
   private Certificate sign(
       DistinguishedName issuer, byte[] issuerKeyId, PrivateKey issuerKey, SecureRandom random) {
     if (serial.signum() == 0) {
-      serial = new BigInteger(SERIAL_BITS, random).setBit(SERIAL_BITS - 1);
+      // All bits are random. One of fewer than half of them never comes, unless randomness is
+      // broken.
+      do {
+        serial = new BigInteger(SERIAL_BITS, random);
+      } while (serial.bitLength() < SERIAL_BITS / 2);
     }
     SignatureAlgorithm algorithm = SignatureAlgorithm.forKey(issuerKey);
     Extension authorityKey =

@@ -129,6 +129,11 @@ public final class DistinguishedName {
     return other.attributes().stream().map(DistinguishedName::comparable).allMatch(own::contains);
   }
 
+  /** Whether another name begins with all parts of this one, the most general first. */
+  boolean isPrefixOf(DistinguishedName other) {
+    return other.comparable().startsWith(comparable());
+  }
+
   /** The common name. */
   public Optional<String> commonName() {
     return last(Oids.CN);

@@ -114,6 +114,63 @@ public final class Extensions {
     return read(Oids.NAME_CONSTRAINTS, NameConstraints::read);
   }
 
+  /** The policies that the certificate was issued under; nothing where it names none. */
+  public Optional<Set<Oid>> policies() {
+    return read(
+        Oids.CERTIFICATE_POLICIES,
+        element -> {
+          Set<Oid> policies = new java.util.LinkedHashSet<>();
+          Cursor cursor = element.cursor(Tags.SEQUENCE);
+          while (cursor.hasNext()) {
+            policies.add(cursor.next().cursor(Tags.SEQUENCE).next().oid());
+          }
+          return Set.copyOf(policies);
+        });
+  }
+
+  /** For which policies of the subject each policy of the issuer stands (RFC 5280, 4.2.1.5). */
+  public Map<Oid, Set<Oid>> policyMappings() {
+    return read(
+            Oids.POLICY_MAPPINGS,
+            element -> {
+              Map<Oid, Set<Oid>> mappings = new LinkedHashMap<>();
+              Cursor cursor = element.cursor(Tags.SEQUENCE);
+              while (cursor.hasNext()) {
+                Cursor pair = cursor.next().cursor(Tags.SEQUENCE);
+                mappings
+                    .computeIfAbsent(pair.next().oid(), o -> new java.util.LinkedHashSet<>())
+                    .add(pair.next().oid());
+              }
+              return mappings;
+            })
+        .orElse(Map.of());
+  }
+
+  /**
+   * After how many more certificates a policy has to be named, and mappings count no more (RFC
+   * 5280, 4.2.1.11).
+   */
+  public Optional<PolicyConstraints> policyConstraints() {
+    return read(Oids.POLICY_CONSTRAINTS, PolicyConstraints::read);
+  }
+
+  /** After how many more certificates "any policy" counts no more (RFC 5280, 4.2.1.14). */
+  public Optional<Integer> inhibitAnyPolicy() {
+    return read(Oids.INHIBIT_ANY_POLICY, element -> element.as(Tags.INTEGER).smallInteger());
+  }
+
+  /** Which certificates a revocation list is about (RFC 5280, 5.2.5). */
+  public Optional<ListScope> listScope() {
+    return read(Oids.ISSUING_POINT, ListScope::read);
+  }
+
+  /** Whose certificate an entry of a revocation list is about, where that is said. */
+  public Optional<DistinguishedName> certificateIssuer() {
+    return read(
+        Oids.CERTIFICATE_ISSUER,
+        element -> DistinguishedName.read(element.cursor(Tags.SEQUENCE).next().only()).checked());
+  }
+
   /** A remark for people. */
   public Optional<String> comment() {
     return read(Oids.NETSCAPE_COMMENT, Element::text);
@@ -148,6 +205,37 @@ public final class Extensions {
         .flatMap(Function.identity());
   }
 
+  /**
+   * A certificate, named by its issuer and serial number.
+   *
+   * @param issuer who issued it
+   * @param serial its serial number
+   */
+  public record Named(DistinguishedName issuer, java.math.BigInteger serial) {}
+
+  /** The issuer's certificate as the authority key identifier names it, if it does. */
+  public Optional<Named> authorityCertificate() {
+    return read(
+            Oids.AUTHORITY_KEY_ID,
+            element -> {
+              Cursor cursor = element.cursor(Tags.SEQUENCE);
+              cursor.nextIf(Tags.contextPrimitive(0));
+              Optional<Element> issuer = cursor.nextIf(Tags.context(1));
+              Optional<Element> serial = cursor.nextIf(Tags.contextPrimitive(2));
+              if (issuer.isEmpty() || serial.isEmpty()) {
+                return Optional.<Named>empty();
+              }
+              Element name = issuer.get().cursor().next();
+              return name.tag() == Tags.context(4)
+                  ? Optional.of(
+                      new Named(
+                          DistinguishedName.read(name.only()).checked(),
+                          new java.math.BigInteger(serial.get().content())))
+                  : Optional.<Named>empty();
+            })
+        .flatMap(Function.identity());
+  }
+
   /** The known extensions whose content can't be read. */
   public List<Oid> damaged() {
     List<Oid> damaged = new ArrayList<>();
@@ -158,6 +246,11 @@ public final class Extensions {
         damaged,
         Oids.SUBJECT_ALT_NAME,
         read(Oids.SUBJECT_ALT_NAME, GeneralName::readAll).isPresent());
+    check(damaged, Oids.NAME_CONSTRAINTS, nameConstraints().isPresent());
+    check(damaged, Oids.CERTIFICATE_POLICIES, policies().isPresent());
+    check(damaged, Oids.POLICY_CONSTRAINTS, policyConstraints().isPresent());
+    check(damaged, Oids.INHIBIT_ANY_POLICY, inhibitAnyPolicy().isPresent());
+    check(damaged, Oids.ISSUING_POINT, listScope().isPresent());
     check(damaged, Oids.SUBJECT_KEY_ID, subjectKeyIdentifier().isPresent());
     check(
         damaged,

@@ -57,6 +57,10 @@ public record GeneralName(Kind kind, String value) {
   }
 
   static GeneralName read(Element element) {
+    if ((element.tag() & 0xC0) != 0x80) {
+      // Only a tag of its own context says which kind of name it is; a text by itself is no host.
+      return new GeneralName(Kind.OTHER, Hex.of(element.content()));
+    }
     return switch (element.tag() & 0x1F) {
       case 1 -> new GeneralName(Kind.EMAIL, ascii(element));
       case 2 -> new GeneralName(Kind.DNS, ascii(element));

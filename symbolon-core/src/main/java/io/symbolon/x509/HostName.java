@@ -62,6 +62,11 @@ public final class HostName {
         "Write it like ingest.lanternfish.example or 192.0.2.17, without https:// and without a port.");
   }
 
+  /** Whether a text that may be meant as a DNS name is an IP address. */
+  public static boolean isAddressText(String text) {
+    return IpAddress.octets(NameParts.plain(text)).isPresent();
+  }
+
   /** Whether it is an IP address. */
   public boolean isAddress() {
     return address.isPresent();

@@ -49,6 +49,19 @@ final class IpAddress {
     return text.toString();
   }
 
+  /** An IPv4 address that is wrapped in an IPv6 one (RFC 4291, 2.5.5.2) as what it is. */
+  static byte[] unwrapped(byte[] octets) {
+    if (octets.length != 16 || octets[10] != (byte) 0xFF || octets[11] != (byte) 0xFF) {
+      return octets;
+    }
+    for (int i = 0; i < 10; i++) {
+      if (octets[i] != 0) {
+        return octets;
+      }
+    }
+    return java.util.Arrays.copyOfRange(octets, 12, 16);
+  }
+
   /** The octets of an address in text form, or nothing where the text is no address. */
   static Optional<byte[]> octets(String text) {
     return text.indexOf(':') >= 0 ? octets6(text) : octets4(text);
@@ -69,7 +82,23 @@ final class IpAddress {
     return Optional.of(octets);
   }
 
-  private static Optional<byte[]> octets6(String text) {
+  private static Optional<byte[]> octets6(String full) {
+    String text = full;
+    int dot = full.indexOf('.');
+    if (dot >= 0) {
+      // RFC 4291, 2.2: the last 32 bits may be written as an IPv4 address.
+      int colon = full.lastIndexOf(':', dot);
+      Optional<byte[]> tail = octets4(full.substring(colon + 1));
+      if (colon < 0 || tail.isEmpty()) {
+        return Optional.empty();
+      }
+      byte[] four = tail.get();
+      text =
+          full.substring(0, colon + 1)
+              + Integer.toHexString((four[0] & 0xFF) << 8 | (four[1] & 0xFF))
+              + ":"
+              + Integer.toHexString((four[2] & 0xFF) << 8 | (four[3] & 0xFF));
+    }
     int gap = text.indexOf("::");
     String[] head = (gap < 0 ? text : text.substring(0, gap)).split(":", -1);
     String[] tail = gap < 0 ? new String[0] : text.substring(gap + 2).split(":", -1);

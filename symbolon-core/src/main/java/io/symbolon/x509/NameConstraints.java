@@ -11,12 +11,11 @@ import io.symbolon.der.Tags;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 
 /**
  * The hosts below an authority (RFC 5280, 4.2.1.10): those that it may sign for, and those that it
- * must not. Constraints on other kinds of name are kept apart and judged by the platform alone.
+ * must not. Authorities of our own are constrained in hosts; every kind is judged.
  *
  * @param permitted what is permitted; where a kind of name is not among it, all of that kind is
  * @param excluded what is excluded
@@ -123,30 +122,86 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
       return IpAddress.text(Arrays.copyOf(content, half)) + "/" + length;
     }
 
+    /** Whether a name lies in it (RFC 5280, 4.2.1.10). */
     boolean holds(GeneralName name) {
       if (kind != name.kind()) {
         return false;
       }
-      return kind == GeneralName.Kind.DNS ? holdsDns(name.value()) : holdsAddress(name.value());
+      return switch (kind) {
+        case DNS -> isBelow(name.value());
+        case IP -> holdsAddress(name.value());
+        case EMAIL -> holdsEmail(name.value());
+        case URI -> NameParts.uriHost(name.value()).filter(this::isHostOrBelow).isPresent();
+        case DIRECTORY -> holdsDirectory(name.value());
+        case REGISTERED_ID, OTHER -> text.equals(name.value());
+      };
     }
 
-    private boolean holdsDns(String value) {
-      String domain = text.toLowerCase(Locale.ROOT);
-      String host = value.toLowerCase(Locale.ROOT);
+    /** Whether some host that a wildcard stands for lies in it. */
+    boolean touches(GeneralName name) {
+      if (kind != GeneralName.Kind.DNS
+          || name.kind() != GeneralName.Kind.DNS
+          || !name.value().startsWith("*.")) {
+        return false;
+      }
+      String behind = NameParts.plain(name.value().substring(2));
+      String domain = NameParts.plain(text.startsWith(".") ? text.substring(1) : text);
+      int dot = domain.indexOf('.');
+      // The area is one of the hosts that the wildcard stands for, or holds what it stands below.
+      return (dot > 0 && domain.substring(dot + 1).equals(behind)) || isBelow(behind);
+    }
+
+    private boolean isBelow(String value) {
+      String domain = NameParts.plain(text);
+      String host = NameParts.plain(value);
       if (domain.startsWith(".")) { // not after the standard, but some authorities write it so
         return host.endsWith(domain);
       }
       return domain.isEmpty() || host.equals(domain) || host.endsWith("." + domain);
     }
 
-    private boolean holdsAddress(String value) {
-      Optional<byte[]> address = IpAddress.octets(value);
-      if (address.isEmpty() || 2 * address.get().length != content.length) {
+    /** For e-mail addresses and URIs: the host itself, or with a leading point those below it. */
+    private boolean isHostOrBelow(String value) {
+      String area = NameParts.plain(text);
+      String host = NameParts.plain(value);
+      return area.startsWith(".") ? host.endsWith(area) : host.equals(area);
+    }
+
+    private boolean holdsEmail(String value) {
+      int at = value.lastIndexOf('@');
+      int own = text.lastIndexOf('@');
+      if (own > 0) {
+        return at > 0
+            && value.substring(0, at).equals(text.substring(0, own))
+            && NameParts.plain(value.substring(at + 1))
+                .equals(NameParts.plain(text.substring(own + 1)));
+      }
+      return at >= 0 && isHostOrBelow(value.substring(at + 1));
+    }
+
+    private boolean holdsDirectory(String value) {
+      try {
+        return DistinguishedName.read(Element.read(content).only())
+            .isPrefixOf(DistinguishedName.parse(value));
+      } catch (SymbolonException e) {
         return false;
       }
+    }
+
+    private boolean holdsAddress(String value) {
+      Optional<byte[]> read = IpAddress.octets(value);
+      if (read.isEmpty()) {
+        return false;
+      }
+      byte[] address = IpAddress.unwrapped(read.get());
       int half = content.length / 2;
-      for (int i = 0; i < half; i++) {
-        if (((address.get()[i] ^ content[i]) & content[half + i]) != 0) {
+      byte[] base = IpAddress.unwrapped(Arrays.copyOf(content, half));
+      byte[] mask = Arrays.copyOfRange(content, content.length - base.length, content.length);
+      if (address.length != base.length) {
+        return false;
+      }
+      for (int i = 0; i < base.length; i++) {
+        if (((address[i] ^ base[i]) & mask[i]) != 0) {
           return false;
         }
       }
@@ -187,10 +242,22 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
    * @return the rest of a sentence that begins with the name
    */
   public Optional<String> refusal(GeneralName name, String authority) {
+    // A text that is an address counts as one, whatever it calls itself.
+    Optional<GeneralName> address =
+        name.kind() == GeneralName.Kind.DNS
+            ? IpAddress.octets(NameParts.plain(name.value()))
+                .map(o -> new GeneralName(GeneralName.Kind.IP, IpAddress.text(o)))
+            : Optional.empty();
+    if (address.isPresent()) {
+      Optional<String> refused = refusal(address.get(), authority);
+      if (refused.isPresent()) {
+        return refused;
+      }
+    }
     for (Area area : excluded) {
-      if (area.holds(name)) {
+      if (area.holds(name) || area.touches(name)) {
         return Optional.of(
-            "lies in "
+            (area.holds(name) ? "lies in " : "stands for hosts in ")
                 + VisibleText.of(area.text())
                 + ", which "
                 + authority
@@ -198,9 +265,7 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
       }
     }
     List<Area> sameKind = permitted.stream().filter(area -> area.kind() == name.kind()).toList();
-    if (name.isHost()
-        && !sameKind.isEmpty()
-        && sameKind.stream().noneMatch(area -> area.holds(name))) {
+    if (!sameKind.isEmpty() && sameKind.stream().noneMatch(area -> area.holds(name))) {
       return Optional.of(
           "does not lie in "
               + String.join(
@@ -223,10 +288,20 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
     if (trees.isPresent()) {
       Cursor each = trees.get().cursor();
       while (each.hasNext()) {
-        areas.add(Area.read(each.next().cursor(Tags.SEQUENCE).next()));
+        Cursor tree = each.next().cursor(Tags.SEQUENCE);
+        areas.add(Area.read(tree.next()));
+        if (tree.nextIf(Tags.contextPrimitive(0)).filter(least -> !isZero(least)).isPresent()
+            || tree.hasNext()) {
+          throw SymbolonException.malformed(
+              "name constraint", "It counts levels, which RFC 5280 does not allow.");
+        }
       }
     }
     return areas;
+  }
+
+  private static boolean isZero(Element number) {
+    return number.length() > 0 && Arrays.equals(number.content(), new byte[1]);
   }
 
   /** Critical, as the standard asks. */

@@ -4,6 +4,7 @@ import io.symbolon.Hex;
 import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import java.math.BigInteger;
 import java.time.Instant;
@@ -28,11 +29,18 @@ public final class RevocationList {
     Cursor outer = Element.read(encoding).cursor(Tags.SEQUENCE);
     signed = outer.next(Tags.SEQUENCE);
     Cursor fields = signed.cursor();
-    algorithm = SignatureAlgorithm.read(outer.next(Tags.SEQUENCE));
+    Element algorithmElement = outer.next(Tags.SEQUENCE);
+    algorithm = SignatureAlgorithm.read(algorithmElement);
     signature = outer.next(Tags.BIT_STRING);
     outer.end();
-    fields.nextIf(Tags.INTEGER);
-    fields.next(Tags.SEQUENCE);
+    Optional<Element> version = fields.nextIf(Tags.INTEGER);
+    if (version.filter(number -> number.smallInteger() != 1).isPresent()) {
+      throw SymbolonException.malformed("revocation list", "Its version is unknown.");
+    }
+    if (!fields.next(Tags.SEQUENCE).sameEncoding(algorithmElement)) {
+      throw SymbolonException.malformed(
+          "revocation list", "It names two different signature algorithms, inside and outside.");
+    }
     issuer = DistinguishedName.read(fields.next()).checked();
     thisUpdate = fields.next().time();
     nextUpdate =
@@ -46,6 +54,11 @@ public final class RevocationList {
             .map(Element::only)
             .map(Extensions::read)
             .orElse(Extensions.none());
+    fields.end();
+    if (version.isEmpty() && !extensions.isEmpty()) {
+      throw SymbolonException.malformed(
+          "revocation list", "It has extensions, which only version 2 may have.");
+    }
   }
 
   /**
@@ -77,6 +90,61 @@ public final class RevocationList {
       }
     }
     return read;
+  }
+
+  /**
+   * What the list says of a certificate, however long it is: entry after entry is looked at, and
+   * none is kept.
+   *
+   * @param issuer who issued the certificate; entries of an indirect list are about the
+   *     certificates of the issuer that was named last
+   * @throws SymbolonException if an entry can't be read, or has a critical extension that is not
+   *     known: then nothing that the list says counts
+   */
+  public Optional<Revoked> find(BigInteger serial, DistinguishedName issuer) {
+    if (revoked.isEmpty()) {
+      return Optional.empty();
+    }
+    boolean indirect = extensions.listScope().filter(ListScope::indirect).isPresent();
+    DistinguishedName about = this.issuer;
+    Optional<Revoked> found = Optional.empty();
+    Cursor cursor = revoked.get().cursor();
+    while (cursor.hasNext()) {
+      Cursor entry = cursor.next().cursor(Tags.SEQUENCE);
+      BigInteger number = entry.next().integer();
+      Instant when = entry.next().time();
+      if (!entry.hasNext() && (found.isPresent() || !number.equals(serial))) {
+        continue;
+      }
+      Extensions more = entry.hasNext() ? Extensions.read(entry.next()) : Extensions.none();
+      if (!more.isEmpty()) {
+        checkEntry(more);
+        if (indirect) {
+          about = more.certificateIssuer().orElse(about);
+        }
+      }
+      if (found.isEmpty() && number.equals(serial) && about.equals(issuer)) {
+        found = Optional.of(new Revoked(number, when, more));
+      }
+    }
+    return found;
+  }
+
+  private void checkEntry(Extensions entry) {
+    boolean indirect = extensions.listScope().filter(ListScope::indirect).isPresent();
+    for (Extension extension : entry.all()) {
+      boolean known =
+          extension.oid().equals(Oids.CRL_REASON)
+              || extension.oid().equals(Oids.INVALIDITY_DATE)
+              || (indirect && extension.oid().equals(Oids.CERTIFICATE_ISSUER));
+      if (extension.critical() && !known) {
+        throw SymbolonException.malformed(
+            "revocation list",
+            "An entry has the critical extension "
+                + Oids.nameOrDotted(extension.oid())
+                + ", which is not known here.");
+      }
+    }
   }
 
   /** How many certificates were revoked. */

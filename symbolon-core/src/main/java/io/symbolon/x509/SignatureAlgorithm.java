@@ -9,6 +9,7 @@ import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.key.SubjectPublicKeyInfo;
 import java.security.GeneralSecurityException;
 import java.security.InvalidKeyException;
 import java.security.PrivateKey;
@@ -16,6 +17,7 @@ import java.security.PublicKey;
 import java.security.Signature;
 import java.security.SignatureException;
 import java.security.interfaces.ECPrivateKey;
+import java.security.interfaces.RSAPublicKey;
 import java.security.spec.MGF1ParameterSpec;
 import java.security.spec.PSSParameterSpec;
 import java.util.Optional;
@@ -122,7 +124,10 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
   }
 
   private static Oid ecdsa(PrivateKey key) {
-    int bits = key instanceof ECPrivateKey ec ? ec.getParams().getOrder().bitLength() : 256;
+    return ecdsa(key instanceof ECPrivateKey ec ? ec.getParams().getOrder().bitLength() : 256);
+  }
+
+  private static Oid ecdsa(int bits) {
     return bits > 384 ? Oids.ECDSA_SHA512 : bits > 256 ? Oids.ECDSA_SHA384 : Oids.ECDSA_SHA256;
   }
 
@@ -145,7 +150,7 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
   }
 
   /** Signs {@code content}. */
-  byte[] sign(byte[] content, PrivateKey key) {
+  public byte[] sign(byte[] content, PrivateKey key) {
     try {
       Signature signature = Signature.getInstance(name());
       signature.initSign(key);
@@ -161,8 +166,27 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
     }
   }
 
+  /** Whether a key made a signature with the algorithm that {@link #forKey} chooses for it. */
+  public static boolean isSigned(byte[] content, byte[] signed, PublicKey key) {
+    Oid oid =
+        switch (key.getAlgorithm()) {
+          case "RSA" -> Oids.RSA_SHA256;
+          case "EC" ->
+              ecdsa(
+                  key instanceof java.security.interfaces.ECPublicKey ec
+                      ? ec.getParams().getOrder().bitLength()
+                      : 256);
+          default -> SubjectPublicKeyInfo.of(key).algorithm().oid();
+        };
+    return new SignatureAlgorithm(oid, Optional.empty()).verify(content, signed, key)
+        == Verdict.VALID;
+  }
+
   /** Whether {@code key} made {@code signed} over {@code content}. */
   Verdict verify(byte[] content, byte[] signed, PublicKey key) {
+    if (key instanceof RSAPublicKey && SubjectPublicKeyInfo.of(key).flaw().isPresent()) {
+      return Verdict.NOT_CHECKED; // it would prove nothing, or take hours
+    }
     try {
       Signature signature = Signature.getInstance(name());
       if (pss.isPresent()) {

@@ -209,12 +209,12 @@ class ChainTest {
         CertificateBuilder.of(name("below"), CATALOGUE.certificate().publicKey())
             .validity(NOW, NOW.plus(YEAR))
             .sign(INGEST.certificate(), INGEST.key().toPrivateKey(), RANDOM);
-    CertificateJudge judge = new CertificateJudge(NOW);
+    PathJudge judge = new PathJudge(List.of(), "x");
     Chain chain = find(below, INGEST.certificate(), issuing(), root());
     assertEquals(4, chain.certificates().size());
     assertEquals(
-        List.of("issuer-is-no-authority", "path-too-long"),
-        ids(judge.links(chain.certificates(), "x")));
-    assertEquals(List.of(), judge.links(INGEST.chain(), "x"));
+        List.of("issuer-is-no-authority", "issuer-may-not-sign", "path-too-long"),
+        ids(judge.judge(chain.certificates())));
+    assertEquals(List.of(), judge.judge(INGEST.chain()));
   }
 }

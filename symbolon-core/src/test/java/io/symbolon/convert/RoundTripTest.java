@@ -91,9 +91,11 @@ class RoundTripTest {
       if (!keyPassword.equals("geheim")) {
         wrapping = wrapping.withKeySealed(secret(keyPassword));
       }
-      byte[] content = encode(bundle(buoy, CATALOGUE), target, wrapping);
+      // The strengths have a test of their own; here few rounds do.
+      Bundle bundle = keyPassword.equals("geheim") ? bundle(buoy, CATALOGUE) : bundle(buoy);
+      byte[] content = encode(bundle, target, wrapping.with(Pkcs12Strength.RANDOM_PASSWORD));
       KeyStore store = PlatformStore.load(target.word(), content, "geheim");
-      assertEquals(3, store.size());
+      assertEquals(bundle.entries().size(), store.size());
       Key key = store.getKey("buoy-017", keyPassword.toCharArray());
       assertEquals(buoy.key().toPrivateKey(), key);
       assertArrayEquals(

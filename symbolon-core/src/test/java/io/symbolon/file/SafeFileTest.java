@@ -13,6 +13,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -111,11 +112,30 @@ class SafeFileTest {
   }
 
   @Test
-  void whoCouldReadTheOldFileByItsGroupCanReadTheNewOneAndOthersNever() throws IOException {
+  void aGroupThatAloneCouldReadTheOldFileReadsTheNewOneAndNobodyGetsMore() throws IOException {
     Path target = Files.write(folder.resolve("x"), OLD);
-    Files.setPosixFilePermissions(target, PosixFilePermissions.fromString("rw-r--r--"));
-    SafeFile.write(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE);
-    assertEquals("rw-r-----", rights(target));
+    Map<String, String> modes =
+        Map.of(
+            "rw-r-----", "rw-r-----",
+            "rw-rw----", "rw-r-----",
+            "rwxrwx---", "rwxr-----",
+            "rw-rw-rw-", "rw-------",
+            "rw-r--r--", "rw-------",
+            "r--------", "r--------");
+    for (Map.Entry<String, String> mode : modes.entrySet()) {
+      Files.setPosixFilePermissions(target, PosixFilePermissions.fromString(mode.getKey()));
+      FileSet.Written written =
+          FileSet.write(
+                  List.of(new FileSet.Item(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE)))
+              .get(0);
+      assertEquals(mode.getValue(), rights(target), mode.getKey());
+      assertEquals(
+          mode.getValue().startsWith("r", 3) ? Access.Readers.GROUP : Access.Readers.OWNER,
+          written.access().readers());
+      assertEquals(
+          mode.getKey().endsWith("r--") || mode.getKey().endsWith("rw-"),
+          written.access().lost().isPresent());
+    }
     Files.setPosixFilePermissions(target, PosixFilePermissions.fromString("rw-r--r--"));
     SafeFile.write(target, NEW, Privacy.SYSTEM_DEFAULT, Existing.REPLACE);
     assertEquals("rw-r--r--", rights(target));

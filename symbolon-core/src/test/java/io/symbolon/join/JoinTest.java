@@ -15,25 +15,37 @@ import static io.symbolon.fixture.Lanternfish.pile;
 import static io.symbolon.fixture.Lanternfish.root;
 import static io.symbolon.fixture.Lanternfish.secret;
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.Finding;
+import io.symbolon.Level;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.der.Der;
+import io.symbolon.der.Element;
+import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
+import io.symbolon.fixture.Forge;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.store.Pkcs12Writer;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.CertificateBuilder;
 import io.symbolon.x509.HostName;
+import java.math.BigInteger;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
+import java.util.OptionalInt;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -82,6 +94,62 @@ class JoinTest {
         Joiner.join(survey(), JoinOptions.standard().with(JoinOptions.Incomplete.ACCEPTED));
     assertEquals(List.of(INGEST.certificate()), accepted.credential().chain());
     assertEquals("incomplete-chain", accepted.findings().get(0).id());
+  }
+
+  /**
+   * A signature of an algorithm that nobody knows, and one that a root with the exponent 1 made.
+   */
+  @Test
+  void aChainThatNobodyVerifiedIsNotCompleteAndNotJoinedUnlessItIsAskedFor() throws Exception {
+    byte[] unknown = Der.sequence(Der.oid(Oid.of("1.3.6.1.4.1.99999.7")));
+    byte[] junk =
+        Der.sequence(
+            Forge.tbs(
+                INGEST.certificate(),
+                unknown,
+                Forge.extension(Oids.BASIC_CONSTRAINTS, Der.sequence())),
+            unknown,
+            Der.bits(new byte[64]));
+    SubjectPublicKeyInfo worthless =
+        SubjectPublicKeyInfo.ofRsaPublicKey(
+            Element.read(
+                Der.sequence(
+                    Der.integer(BigInteger.ONE.shiftLeft(2047).setBit(0)), Der.integer(1))));
+    Certificate fake =
+        CertificateBuilder.of(issuing().subject(), worthless)
+            .validity(NOW, NOW.plus(YEAR))
+            .authority(OptionalInt.empty())
+            .signSelf(KeyKind.RSA_2048.generate(RANDOM).getPrivate(), RANDOM);
+    for (List<byte[]> certificates :
+        List.of(
+            List.of(junk, issuing().encoding(), root().encoding()),
+            List.of(INGEST.certificate().encoding(), fake.encoding()))) {
+      Path pile = Files.createTempDirectory(folder, "pile");
+      file(pile, "key.pem", keyPem(INGEST));
+      for (int i = 0; i < certificates.size(); i++) {
+        file(pile, i + ".der", certificates.get(i));
+      }
+      Survey survey = Surveyor.create().survey(List.of(pile));
+      assertFalse(survey.matches().get(0).chain().orElseThrow().isComplete());
+      SymbolonException refused =
+          assertThrows(
+              SymbolonException.class,
+              () ->
+                  Joiner.join(
+                      survey, JoinOptions.standard().with(JoinOptions.Incomplete.ACCEPTED)));
+      assertEquals(Reason.INCOMPLETE, refused.reason());
+      assertTrue(refused.statement().contains("not proven"), refused.statement());
+      Joined joined =
+          Joiner.join(survey, JoinOptions.standard().with(JoinOptions.Unchecked.ACCEPTED));
+      assertFalse(joined.chain().isComplete());
+      assertTrue(
+          joined.findings().stream()
+              .anyMatch(
+                  finding ->
+                      finding.id().equals("signature-not-checked")
+                          && finding.level() == Level.PROBLEM),
+          joined.findings().toString());
+    }
   }
 
   @Test

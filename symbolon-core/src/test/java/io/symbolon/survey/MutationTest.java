@@ -7,6 +7,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.SymbolonException;
+import io.symbolon.WorkBudget;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Element;
@@ -40,31 +41,35 @@ import org.junit.jupiter.params.provider.EnumSource;
 /**
  * Whatever a file holds, our readers end in nothing but our own exception, in bounded time. The
  * seed is fixed, so a failure repeats. Long runs: {@code mvn test -Dtest=MutationTest
- * -Dmutation.seconds=1800 -Dmutation.seed=7}, or the main method for one reader alone.
+ * -Dmutation.rounds=100000 -Dmutation.seed=7}, or the main method for one reader and so many
+ * seconds.
  */
 class MutationTest {
   private static final List<Secret> UNLOCK = List.of(secret("geheim"));
   private static final ThreadMXBean THREADS = ManagementFactory.getThreadMXBean();
-  private static final long SLOW = 1_000; // milliseconds, apart from derivations asked for
-  private static final long ROUNDS_A_SECOND = 200_000;
+  private static final long SLOW = 20_000; // milliseconds: hangs are looked for, not slowness
+  private static final long ROUNDS_A_SECOND = 50_000;
 
   /** A reader, told from the others by the files it is tried with. */
   enum Reader {
     DER(
+        1500,
         bytes -> {
           Element.readFirst(bytes, 0);
           attempt(() -> Element.read(Ber.toDefinite(bytes)));
         }),
     PEM(
+        1000,
         bytes -> {
           PemReader.read(bytes);
           BareBase64.decode(bytes);
           HeaderProtection.read(new String(bytes, java.nio.charset.StandardCharsets.ISO_8859_1));
         }),
-    PKCS12(bytes -> Pkcs12Reader.read(bytes, UNLOCK)),
-    JKS(bytes -> JavaStoreReader.read(bytes, UNLOCK)),
-    PKCS7(bytes -> Pkcs7.read(bytes)),
+    PKCS12(120, bytes -> Pkcs12Reader.read(bytes, UNLOCK)),
+    JKS(200, bytes -> JavaStoreReader.read(bytes, UNLOCK)),
+    PKCS7(500, bytes -> Pkcs7.read(bytes)),
     KEYS(
+        200,
         bytes -> {
           attempt(() -> PrivateKeyInfo.readPkcs8(bytes).toPrivateKey());
           attempt(() -> PrivateKeyInfo.readPkcs1(bytes).toPrivateKey());
@@ -74,6 +79,7 @@ class MutationTest {
           EncryptedPrivateKeyInfo.read(Element.read(bytes)).open(UNLOCK.get(0));
         }),
     CERTIFICATES(
+        500,
         bytes -> {
           attempt(() -> CertificateRequest.read(bytes).verify());
           attempt(() -> describe(RevocationList.read(bytes)));
@@ -89,7 +95,10 @@ class MutationTest {
     @SuppressWarnings("ImmutableEnumChecker") // a function without state
     private final Consumer<byte[]> reader;
 
-    Reader(Consumer<byte[]> reader) {
+    private final int rounds; // of an ordinary run: a second or two
+
+    Reader(int rounds, Consumer<byte[]> reader) {
+      this.rounds = rounds;
       this.reader = reader;
     }
   }
@@ -110,20 +119,25 @@ class MutationTest {
   @ParameterizedTest
   @EnumSource
   void nothingButOurOwnExceptionComesOut(Reader reader) throws Exception {
-    long seconds = Long.getLong("symbolon.mutation.seconds", 1);
-    Tally tally = run(reader, seconds, Long.getLong("symbolon.mutation.seed", 42));
-    assertTrue(tally.rounds > 50, tally + " too few");
+    long rounds = Long.getLong("symbolon.mutation.rounds", 0);
+    Tally tally =
+        run(
+            reader,
+            rounds > 0 ? rounds : reader.rounds,
+            Long.MAX_VALUE,
+            Long.getLong("symbolon.mutation.seed", 42));
     assertTrue(tally.readable > tally.rounds / 50, tally + ": too few could still be read");
   }
 
   private record Tally(long rounds, long readable) {}
 
-  private static Tally run(Reader reader, long seconds, long seed) throws Exception {
+  /** So many rounds, or as many as there is time for. */
+  private static Tally run(Reader reader, long most, long seconds, long seed) throws Exception {
     Mutator mutator = new Mutator(seed, Seeds.of(reader));
-    long end = System.nanoTime() + seconds * 1_000_000_000L;
+    long start = System.nanoTime();
     long rounds = 0;
     long readable = 0;
-    while (System.nanoTime() < end) {
+    while (rounds < most && (System.nanoTime() - start) / 1_000_000_000L < seconds) {
       byte[] input = mutator.next();
       try {
         attempt(() -> reader.reader.accept(input));
@@ -138,7 +152,9 @@ class MutationTest {
 
   private static boolean survey(byte[] input) {
     long started = THREADS.getCurrentThreadCpuTime(); // a busy machine is no fault of the reader
-    FileSurvey file = new ContentReader(UNLOCK).read(Path.of("x"), input);
+    WorkBudget budget = WorkBudget.full();
+    budget.wasRead(input.length);
+    FileSurvey file = new ContentReader(UNLOCK, budget).read(Path.of("x"), input);
     Survey survey =
         Survey.of(
             List.of(file),
@@ -146,7 +162,8 @@ class MutationTest {
             List.of(),
             List.of(HostName.parse("ingest.lanternfish.example")),
             NOW,
-            SystemRoots.none());
+            SystemRoots.none(),
+            budget);
     StringBuilder shown = new StringBuilder(survey.findings().toString());
     survey.nextSteps().forEach(step -> shown.append(step.commandLine()).append(step.why()));
     survey.matches().forEach(match -> shown.append(match.description()));
@@ -161,7 +178,8 @@ class MutationTest {
   /** A long run of one reader: its name, the seconds, the seed. */
   public static void main(String[] arguments) throws Exception {
     Reader reader = Reader.valueOf(arguments[0]);
-    Tally tally = run(reader, Long.parseLong(arguments[1]), Long.parseLong(arguments[2]));
+    Tally tally =
+        run(reader, Long.MAX_VALUE, Long.parseLong(arguments[1]), Long.parseLong(arguments[2]));
     java.util.logging.Logger.getLogger("mutation").info(reader + ": " + tally);
   }
 }

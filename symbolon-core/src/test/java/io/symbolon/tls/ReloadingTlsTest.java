@@ -153,8 +153,12 @@ class ReloadingTlsTest {
                         ofOther.incrementAndGet();
                       }
                       handshakes.incrementAndGet();
+                      Thread.sleep(2); // under load, and not starved by it
                     } catch (IOException e) {
                       throw new java.io.UncheckedIOException(e);
+                    } catch (InterruptedException e) {
+                      Thread.currentThread().interrupt();
+                      return;
                     }
                   }
                 },

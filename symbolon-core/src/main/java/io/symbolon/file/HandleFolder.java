@@ -1,0 +1,176 @@
+package io.symbolon.file;
+
+import java.io.IOException;
+import java.nio.channels.FileChannel;
+import java.nio.file.FileSystemException;
+import java.nio.file.Files;
+import java.nio.file.LinkOption;
+import java.nio.file.OpenOption;
+import java.nio.file.Path;
+import java.nio.file.SecureDirectoryStream;
+import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.BasicFileAttributes;
+import java.nio.file.attribute.FileAttribute;
+import java.nio.file.attribute.FileTime;
+import java.nio.file.attribute.PosixFileAttributeView;
+import java.nio.file.attribute.PosixFilePermission;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+
+/** A folder held by the system's own handle: every name is looked up in it and nowhere else. */
+final class HandleFolder extends OpenFolder {
+  private static final FileAttribute<Set<PosixFilePermission>> OWNER_FILE =
+      PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------"));
+  private static final Set<PosixFilePermission> OWNER_FOLDER =
+      PosixFilePermissions.fromString("rwx------");
+
+  private final SecureDirectoryStream<Path> stream;
+
+  HandleFolder(Path path, SecureDirectoryStream<Path> stream) {
+    super(path);
+    this.stream = stream;
+  }
+
+  private FileChannel open(Path name, Set<OpenOption> options) throws IOException {
+    return (FileChannel) stream.newByteChannel(name, options, OWNER_FILE);
+  }
+
+  @Override
+  FileChannel create(Path name) throws IOException {
+    return open(
+        name,
+        Set.of(StandardOpenOption.WRITE, StandardOpenOption.CREATE_NEW, LinkOption.NOFOLLOW_LINKS));
+  }
+
+  @Override
+  FileChannel read(Path name) throws IOException {
+    return (FileChannel)
+        stream.newByteChannel(name, Set.of(StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS));
+  }
+
+  @Override
+  FileChannel createOrOpen(Path name) throws IOException {
+    return open(
+        name,
+        Set.of(StandardOpenOption.WRITE, StandardOpenOption.CREATE, LinkOption.NOFOLLOW_LINKS));
+  }
+
+  private PosixFileAttributeView view(Path name) {
+    return stream.getFileAttributeView(
+        name, PosixFileAttributeView.class, LinkOption.NOFOLLOW_LINKS);
+  }
+
+  @Override
+  BasicFileAttributes attributes(Path name) throws IOException {
+    return view(name).readAttributes();
+  }
+
+  @Override
+  BasicFileAttributes attributes() throws IOException {
+    return stream.getFileAttributeView(PosixFileAttributeView.class).readAttributes();
+  }
+
+  @Override
+  Rights rights(Path name) throws IOException {
+    return Rights.Posix.of(view(name).readAttributes());
+  }
+
+  @Override
+  Rights.Posix rights() throws IOException {
+    return Rights.Posix.of(
+        stream.getFileAttributeView(PosixFileAttributeView.class).readAttributes());
+  }
+
+  @Override
+  void give(Path name, Rights rights) throws IOException {
+    Rights.Posix wanted = (Rights.Posix) rights;
+    PosixFileAttributeView view = view(name);
+    Rights.Posix now = Rights.Posix.of(view.readAttributes());
+    if (!now.group().equals(wanted.group())) {
+      view.setGroup(wanted.group());
+    }
+    // The mode before the owner: who is not root may not change it afterwards. Nobody else can
+    // reach the file yet.
+    view.setPermissions(wanted.permissions());
+    if (!now.owner().equals(wanted.owner())) {
+      view.setOwner(wanted.owner());
+      view.setPermissions(wanted.permissions()); // giving a file away may take bits from it
+    }
+  }
+
+  @Override
+  void touch(Path name, FileTime when) throws IOException {
+    view(name).setTimes(when, null, null);
+  }
+
+  @Override
+  void rename(Path name, OpenFolder to, Path newName) throws IOException {
+    stream.move(name, ((HandleFolder) to).stream, newName);
+  }
+
+  @Override
+  void delete(Path name) throws IOException {
+    stream.deleteFile(name);
+  }
+
+  @Override
+  void deleteFolder(Path name) throws IOException {
+    stream.deleteDirectory(name);
+  }
+
+  @Override
+  OpenFolder enter(Path name) throws IOException {
+    return new HandleFolder(
+        path().resolve(name), stream.newDirectoryStream(name, LinkOption.NOFOLLOW_LINKS));
+  }
+
+  @Override
+  OpenFolder make(Path name) throws IOException {
+    // Java makes folders by their whole name only. What matters is what is opened afterwards: it
+    // must be new, ours, and in the folder that we hold.
+    Files.createDirectory(path().resolve(name), PosixFilePermissions.asFileAttribute(OWNER_FOLDER));
+    HandleFolder made = (HandleFolder) enter(name);
+    try {
+      Rights.Posix rights = made.rights();
+      if (!Accounts.isUs(rights.owner())
+          || !rights.permissions().equals(OWNER_FOLDER)
+          || !made.names().isEmpty()) {
+        throw new FileSystemException(
+            made.path().toString(), null, "another folder was put in the place of a new one");
+      }
+      return made;
+    } catch (IOException | RuntimeException e) {
+      made.close();
+      throw e;
+    }
+  }
+
+  @Override
+  List<Path> names() throws IOException {
+    List<Path> names = new ArrayList<>();
+    // A stream is read once; another one on the same folder can be read again.
+    try (SecureDirectoryStream<Path> again = stream.newDirectoryStream(name("."))) {
+      for (Path one : again) {
+        names.add(one.getFileName());
+      }
+    } catch (java.nio.file.DirectoryIteratorException e) {
+      throw e.getCause();
+    }
+    return names;
+  }
+
+  @Override
+  void flush() throws IOException {
+    try (FileChannel channel =
+        (FileChannel) stream.newByteChannel(name("."), Set.of(StandardOpenOption.READ))) {
+      channel.force(true);
+    }
+  }
+
+  @Override
+  public void close() throws IOException {
+    stream.close();
+  }
+}

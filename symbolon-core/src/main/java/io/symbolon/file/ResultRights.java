@@ -1,0 +1,109 @@
+package io.symbolon.file;
+
+import java.io.IOException;
+import java.nio.file.Path;
+import java.nio.file.attribute.GroupPrincipal;
+import java.nio.file.attribute.PosixFilePermission;
+import java.util.EnumSet;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * The rights that a new file gets.
+ *
+ * <p>One that replaces another keeps its owner and group, so that a server that could read the old
+ * one can read the new. Of the mode of the old one a private file takes what its owner may, and
+ * that its group may read it where everybody else could not: then that was meant. What the group
+ * may beyond reading, and what everybody may, it never takes.
+ *
+ * @param rights what the file shall get
+ * @param lost who could read the old file and can't read the new one, in words
+ */
+record ResultRights(Rights rights, Optional<String> lost) {
+  /**
+   * The rights of a file.
+   *
+   * @param folder where it will lie
+   * @param made the rights that it got when it was made there
+   * @param old the rights of the one it replaces
+   */
+  static ResultRights of(
+      OpenFolder folder, Rights made, Optional<Rights> old, Privacy privacy, Optional<Owner> owner)
+      throws IOException {
+    if (made instanceof Rights.Posix fresh) {
+      return posix(folder.path(), fresh, old, privacy, owner);
+    }
+    if (made instanceof Rights.AccessList && old.isPresent() && privacy == Privacy.SYSTEM_DEFAULT) {
+      return new ResultRights(old.get(), Optional.empty());
+    }
+    return new ResultRights(made, Optional.empty());
+  }
+
+  private static ResultRights posix(
+      Path folder, Rights.Posix fresh, Optional<Rights> old, Privacy privacy, Optional<Owner> owner)
+      throws IOException {
+    Rights.Posix before = old.isPresent() && old.get() instanceof Rights.Posix posix ? posix : null;
+    Set<PosixFilePermission> mode = EnumSet.noneOf(PosixFilePermission.class);
+    Optional<String> lost = Optional.empty();
+    if (privacy == Privacy.SYSTEM_DEFAULT) {
+      mode.addAll(before == null ? PublicMode.permissions() : before.permissions());
+    } else if (before == null) {
+      mode.addAll(fresh.permissions());
+    } else {
+      mode.addAll(before.permissions());
+      mode.removeIf(right -> !right.name().startsWith("OWNER_"));
+      mode.add(PosixFilePermission.OWNER_READ);
+      boolean groupRead = before.has(PosixFilePermission.GROUP_READ);
+      if (groupRead && !before.has(PosixFilePermission.OTHERS_READ)) {
+        mode.add(PosixFilePermission.GROUP_READ);
+      } else if (groupRead || before.has(PosixFilePermission.OTHERS_READ)) {
+        lost = Optional.of("everybody on this machine");
+      }
+    }
+    if (owner.isPresent()) {
+      Optional<GroupPrincipal> group = owner.get().groupPrincipal(folder.getFileSystem());
+      if (group.isPresent()) {
+        mode.add(PosixFilePermission.GROUP_READ);
+      } else if (privacy == Privacy.OWNER_ONLY) {
+        mode.remove(PosixFilePermission.GROUP_READ);
+      }
+      return new ResultRights(
+          new Rights.Posix(
+              owner.get().principal(folder.getFileSystem()),
+              group.orElse(before == null ? fresh.group() : before.group()),
+              Set.copyOf(mode)),
+          lost);
+    }
+    return new ResultRights(
+        new Rights.Posix(
+            before == null ? fresh.owner() : before.owner(),
+            before == null ? fresh.group() : before.group(),
+            Set.copyOf(mode)),
+        lost);
+  }
+
+  /**
+   * The same for an account that may not give files away: the file is its own, and the old group
+   * reads it only where it is the new one's group as well.
+   */
+  ResultRights own(Rights made) {
+    if (!(rights instanceof Rights.Posix wanted) || !(made instanceof Rights.Posix fresh)) {
+      return this;
+    }
+    Set<PosixFilePermission> mode = EnumSet.noneOf(PosixFilePermission.class);
+    mode.addAll(wanted.permissions());
+    boolean sameGroup = wanted.group().equals(fresh.group());
+    if (!sameGroup) {
+      mode.removeIf(right -> right.name().startsWith("GROUP_"));
+    }
+    String before =
+        "the account "
+            + io.symbolon.VisibleText.of(wanted.owner().getName())
+            + (sameGroup
+                ? ""
+                : " and the group " + io.symbolon.VisibleText.of(wanted.group().getName()));
+    return new ResultRights(
+        new Rights.Posix(fresh.owner(), fresh.group(), Set.copyOf(mode)),
+        Optional.of(lost.map(one -> one + ", " + before).orElse(before)));
+  }
+}

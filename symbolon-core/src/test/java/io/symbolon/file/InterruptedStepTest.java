@@ -1,0 +1,217 @@
+package io.symbolon.file;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A process that dies at any moment of a step leaves all of the step or nothing of it. */
+class InterruptedStepTest {
+  @TempDir Path top;
+
+  /** The process dies: nothing is done from then on, not even tidying up. */
+  private static final class Death extends Error {
+    private static final long serialVersionUID = 1L;
+  }
+
+  /** Is told each new name. */
+  private interface Renamed {
+    void to(Path newName) throws IOException;
+  }
+
+  /** Counts what is done to names and files, and dies at a given one. */
+  private static final class Mortal implements WatchedFolder.Watcher {
+    private final int last;
+    private final Renamed renamed;
+    private int done;
+
+    Mortal(int last) {
+      this(last, name -> {});
+    }
+
+    Mortal(int last, Renamed renamed) {
+      this.last = last;
+      this.renamed = renamed;
+    }
+
+    @Override
+    public void before(Path name) {
+      if (done++ >= last) {
+        throw new Death();
+      }
+    }
+
+    @Override
+    public void renamed(Path newName) throws IOException {
+      renamed.to(newName);
+    }
+
+    OpenFolder open(Path folder) throws IOException {
+      return new WatchedFolder(OpenFolder.open(folder), this);
+    }
+  }
+
+  private static byte[] octets(String text) {
+    return text.getBytes(StandardCharsets.UTF_8);
+  }
+
+  /** Every file below a folder with what is in it, but for what is kept for undo. */
+  private static Map<String, String> content(Path folder) throws IOException {
+    Map<String, String> content = new TreeMap<>();
+    try (Stream<Path> files = Files.walk(folder)) {
+      for (Path file : files.toList()) {
+        String name = folder.relativize(file).toString();
+        if (!file.equals(folder)) {
+          content.put(
+              name.replaceAll("\\d{8}T\\d{6}\\.\\d{3}Z_", ""),
+              Files.isDirectory(file) ? "/" : Files.readString(file));
+        }
+      }
+    }
+    return content;
+  }
+
+  private static void begin(Path folder) throws IOException {
+    Files.createDirectories(folder.resolve("stores"));
+    Files.createDirectories(folder.resolve("passwords"));
+    Files.writeString(folder.resolve("stores/a.p12"), "old store");
+    Files.writeString(folder.resolve("passwords/a.pass"), "old password");
+  }
+
+  private static List<FileSet.Item> items(Path folder) {
+    return List.of(
+        new FileSet.Item(
+            folder.resolve("passwords/a.pass"),
+            octets("new password"),
+            Privacy.OWNER_ONLY,
+            Existing.REPLACE),
+        new FileSet.Item(
+            folder.resolve("stores/a.p12"),
+            octets("new store"),
+            Privacy.OWNER_ONLY,
+            Existing.REPLACE),
+        new FileSet.Item(
+            folder.resolve("stores/fresh.csr"),
+            octets("a request"),
+            Privacy.SYSTEM_DEFAULT,
+            Existing.KEEP),
+        new FileSet.Item(
+            folder.resolve("made/key.pem"), octets("a key"), Privacy.OWNER_ONLY, Existing.KEEP),
+        new FileSet.Item(
+            folder.resolve("made/cert.pem"),
+            octets("a certificate"),
+            Privacy.SYSTEM_DEFAULT,
+            Existing.KEEP));
+  }
+
+  /** What the next command that comes by does, in each folder. */
+  private static void comeBy(Path folder) {
+    for (String name : List.of("stores", "passwords", ".")) {
+      FolderLock.holding(List.of(folder.resolve(name).resolve("anything")), () -> "");
+    }
+  }
+
+  @Test
+  void whereverAProcessDiesAllOfItsStepIsThereOrNothing() throws Exception {
+    Path whole = top.resolve("whole");
+    begin(whole);
+    Map<String, String> before = content(whole);
+    FileSet.write(items(whole), List.of(whole.resolve("made")));
+    Map<String, String> after = content(whole);
+    List<Integer> forward = new ArrayList<>();
+    int died = 0;
+    for (int last = 0; ; last++) {
+      Path folder = top.resolve("dies-" + last);
+      begin(folder);
+      Mortal life = new Mortal(last);
+      try {
+        FileSet.write(
+            items(folder), List.of(folder.resolve("made")), () -> {}, life::open, Instant.now());
+        break;
+      } catch (Death e) {
+        died++;
+      }
+      comeBy(folder);
+      Map<String, String> left = content(folder);
+      assertTrue(left.equals(before) || left.equals(after), "at " + last + ": " + left);
+      if (left.equals(after)) {
+        forward.add(last);
+      }
+      comeBy(folder);
+      assertEquals(left, content(folder), "tidying up again changes nothing, at " + last);
+    }
+    assertTrue(died > 40, "there are many moments: " + died);
+    assertTrue(!forward.isEmpty() && forward.get(0) > 10, forward.toString());
+  }
+
+  @Test
+  void whatSomebodyElseHasPutThereSinceIsNotReplacedByFinishingAStep() throws Exception {
+    Path whole = top.resolve("whole");
+    begin(whole);
+    Map<String, String> before = content(whole);
+    boolean back = false;
+    for (int last = 0; ; last++) {
+      Path folder = top.resolve("dies-" + last);
+      begin(folder);
+      Mortal life = new Mortal(last);
+      try {
+        FileSet.write(
+            items(folder), List.of(folder.resolve("made")), () -> {}, life::open, Instant.now());
+        break;
+      } catch (Death e) {
+        // somebody mends it by hand before the next command
+      }
+      Path store = folder.resolve("stores/a.p12");
+      if (!Files.readString(store).equals("old store")) {
+        break;
+      }
+      Files.writeString(store, "by hand");
+      comeBy(folder);
+      Map<String, String> expected = new TreeMap<>(before);
+      expected.put("stores/a.p12", "by hand");
+      assertEquals(expected, content(folder), "at " + last);
+      back = true;
+    }
+    assertTrue(back);
+  }
+
+  @Test
+  void aFileThatCannotGetItsNameTakesTheOthersBack() throws Exception {
+    Path folder = top.resolve("x");
+    begin(folder);
+    Map<String, String> before = content(folder);
+    Mortal life =
+        new Mortal(
+            Integer.MAX_VALUE,
+            newName -> {
+              if (newName.toString().equals("journal")) {
+                // Somebody takes the free name at the last moment.
+                Files.writeString(folder.resolve("stores/fresh.csr"), "another's");
+              }
+            });
+    assertThrows(
+        io.symbolon.SymbolonException.class,
+        () ->
+            FileSet.write(
+                items(folder),
+                List.of(folder.resolve("made")),
+                () -> {},
+                life::open,
+                Instant.now()));
+    Map<String, String> expected = new TreeMap<>(before);
+    expected.put("stores/fresh.csr", "another's");
+    assertEquals(expected, content(folder));
+  }
+}
