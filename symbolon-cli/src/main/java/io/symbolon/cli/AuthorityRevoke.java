@@ -97,6 +97,7 @@ final class AuthorityRevoke {
     SigningAuthority authority = folder.unlock(invocation.keyPasswords(folder), new SecureRandom());
     Ledger ledger = authority.revoke(meant, reason, lasts);
     findings.addAll(ledger.findings());
+    findings.addAll(invocation.notices());
     Report report = new Report(folder, List.copyOf(meant), reason, ledger, findings);
     if (invocation.output().isJson()) {
       invocation.output().json(report::json);

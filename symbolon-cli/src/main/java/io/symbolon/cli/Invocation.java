@@ -4,6 +4,7 @@ import io.symbolon.Finding;
 import io.symbolon.Reason;
 import io.symbolon.SymbolonException;
 import io.symbolon.VisibleText;
+import io.symbolon.WorkBudget;
 import io.symbolon.convert.Target;
 import io.symbolon.file.FolderLock;
 import io.symbolon.file.Owner;
@@ -33,6 +34,7 @@ final class Invocation implements AutoCloseable {
   private final Output output;
   private final List<Secret> secrets = new ArrayList<>();
   private final List<Finding> notices = new ArrayList<>();
+  private final WorkBudget budget = WorkBudget.full(); // one for all that this command reads
   private @org.jspecify.annotations.Nullable List<Secret> unlocked;
 
   Invocation(Session session, CommandLine parsed, Output output) {
@@ -194,6 +196,7 @@ final class Invocation implements AutoCloseable {
     return Surveyor.create()
         .withUnlock(unlock)
         .withClock(session.clock())
+        .withBudget(budget)
         .withProgress(new ProgressLine(session));
   }
 

@@ -92,16 +92,17 @@ final class ProbeCommand {
     }
     ProbeReport report = probe.run();
     List<Finding> findings = new ArrayList<>(report.findings());
+    findings.addAll(invocation.notices());
     if (into.isPresent()) {
       findings.add(SentCertificates.save(report, into.get(), invocation.has("replace")));
-      findings.sort(java.util.Comparator.comparing(Finding::level));
     }
+    findings.sort(java.util.Comparator.comparing(Finding::level));
     if (invocation.output().isJson()) {
       invocation.output().json(new ProbeJson(report, findings, into));
     } else {
       new ProbeText(invocation.output(), report, findings, into, invocation.has("details")).print();
     }
-    return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
   private static List<Certificate> trust(Invocation invocation, List<Path> files) {

@@ -81,6 +81,7 @@ final class RehearseCommand {
       clients = List.of(Party.nobody("client"));
     }
     clients = with(clients, clientTrust);
+    fileFindings.addAll(invocation.notices());
     Rehearsal rehearsal =
         rehearsal(invocation)
             .withRevocationLists(Side.SERVER, files.lists("server-trust"))

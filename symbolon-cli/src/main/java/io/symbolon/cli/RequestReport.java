@@ -33,6 +33,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
           store ? ", waits as '" + HoldingText.plain(plan.alias()) + "' for its reply" : "");
       text.findings(keyFindings());
     }
+    new FindingsSection(output).print(result.notices());
     output.line("");
     output.line(paint.heading("To paste into an order form"));
     new String(RequestResult.pem(result.request()), StandardCharsets.US_ASCII)
@@ -150,6 +151,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
     json.writeStringField("next", "symbolon " + next());
     List<Finding> findings = new ArrayList<>(plan.findings());
     findings.addAll(keyFindings());
+    findings.addAll(result.notices());
     Json.findings(json, findings);
     json.writeEndObject();
   }

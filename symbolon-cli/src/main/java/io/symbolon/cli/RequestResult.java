@@ -1,5 +1,6 @@
 package io.symbolon.cli;
 
+import io.symbolon.Finding;
 import io.symbolon.SymbolonException;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
@@ -28,8 +29,9 @@ import java.util.Optional;
  *
  * @param request the request
  * @param keyFile where a new key was written
+ * @param notices what is to be said of the places that passwords came from
  */
-record RequestResult(CertificateRequest request, Optional<Result> keyFile) {
+record RequestResult(CertificateRequest request, Optional<Result> keyFile, List<Finding> notices) {
   /** Writes the key and the request: both, or neither. */
   static RequestResult write(Invocation invocation, RequestPlan plan) {
     List<Path> files = new ArrayList<>(List.of(plan.into().path()));
@@ -50,7 +52,7 @@ record RequestResult(CertificateRequest request, Optional<Result> keyFile) {
             existing);
     if (plan.keyInto().isEmpty()) {
       SafeFile.write(item.target(), item.content(), item.privacy(), existing);
-      return new RequestResult(request, Optional.empty());
+      return new RequestResult(request, Optional.empty(), invocation.notices());
     }
     Destination keyInto = plan.keyInto().get();
     if (keyInto
@@ -66,7 +68,7 @@ record RequestResult(CertificateRequest request, Optional<Result> keyFile) {
         keyInto.target().isStore() && Files.exists(keyInto.path())
             ? added(invocation, plan, keyInto, item)
             : alone(invocation, plan, keyInto, item, existing);
-    return new RequestResult(request, Optional.of(written));
+    return new RequestResult(request, Optional.of(written), invocation.notices());
   }
 
   static byte[] pem(CertificateRequest request) {

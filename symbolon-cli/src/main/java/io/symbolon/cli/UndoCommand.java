@@ -105,6 +105,10 @@ final class UndoCommand {
             json.writeEndObject();
           });
     } else {
+      if (forgotten == 0) {
+        output.line("No earlier version of " + Output.shown(path) + " is kept that this removes.");
+        return ExitCode.DONE;
+      }
       output.line(
           output.paint().heading("Forgot ")
               + HoldingText.count(forgotten, "earlier version")

@@ -1,5 +1,6 @@
 package io.symbolon.cli;
 
+import io.symbolon.fixture.FreePort;
 import io.symbolon.fixture.Lanternfish;
 import java.io.IOException;
 import java.net.InetAddress;
@@ -43,7 +44,7 @@ final class Nginx extends ProcessServer {
 
   /** With these lines in the server's block. */
   static Nginx start(Path folder, String settings) throws IOException {
-    int port = RealServer.freePort();
+    int port = FreePort.take();
     Path log = folder.resolve("nginx.log");
     Path home = Files.createDirectories(folder.resolve("nginx"));
     StringBuilder temporary = new StringBuilder();

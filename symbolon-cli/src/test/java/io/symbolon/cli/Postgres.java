@@ -1,5 +1,6 @@
 package io.symbolon.cli;
 
+import io.symbolon.fixture.FreePort;
 import io.symbolon.fixture.Lanternfish;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -107,7 +108,7 @@ final class Postgres extends ProcessServer {
    */
   static Postgres start(Path home, Path folder, Map<String, Path> files, String rule)
       throws IOException {
-    int port = RealServer.freePort();
+    int port = FreePort.take();
     List<String> line =
         new ArrayList<>(
             List.of(

@@ -107,10 +107,58 @@ class SafetyCommandTest {
   @Test
   void aPasswordFileThatOthersCanReadIsTold() throws Exception {
     mode(pass, "rw-r--r--");
-    Run run = join(temp.resolve("k.p12"));
+    Path store = temp.resolve("k.p12");
+    String from = "file=" + pass;
+    toldOfOpenPassword(join(store));
+    toldOfOpenPassword(Run.of("survey", store, "--unlock", from, "--json"));
+    toldOfOpenPassword(
+        Run.of(
+            "rehearse",
+            "--server",
+            store,
+            "--client-trust",
+            pile.resolve("bundle.crt"),
+            "--unlock",
+            from,
+            "--json"));
+    toldOfOpenPassword(
+        Run.of(
+            "request",
+            "--like",
+            store,
+            "--same-key",
+            "--unlock",
+            from,
+            "--into",
+            at("r.csr"),
+            "--json"));
+    toldOfOpenPassword(
+        Run.of(
+            "request",
+            "--host",
+            "x.example",
+            "--into",
+            at("s.csr"),
+            "--key-into",
+            at("s.key"),
+            "--seal",
+            from,
+            "--json"));
+    Path root = at("root");
+    toldOfOpenPassword(
+        Run.of(
+            "authority", "found", root, "--subject", "CN=Lanternfish", "--seal", from, "--json"));
+    toldOfOpenPassword(
+        Run.of("authority", "revoke", "--fresh", "--by", root, "--unlock", from, "--json"));
+  }
+
+  private Path at(String name) {
+    return temp.resolve(name);
+  }
+
+  private static void toldOfOpenPassword(Run run) {
+    assertEquals(ExitCode.DONE, run.code(), run.err());
     assertTrue(run.findingIds().contains("password-file-open"), run.out());
-    Run survey = Run.of("survey", temp.resolve("k.p12"), "--unlock", "file=" + pass, "--json");
-    assertTrue(survey.findingIds().contains("password-file-open"), survey.out());
   }
 
   @Test

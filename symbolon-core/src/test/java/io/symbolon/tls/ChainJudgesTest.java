@@ -28,8 +28,8 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * The judge of chains beside two that are not ours: the platform's path check and Python's client.
- * Where ours accepts, both accept. Every defect alone, and pairs of them.
+ * The judge of chains beside three that are not ours: the platform's path check, Python's client
+ * and nginx. Where ours accepts, all accept. Every defect alone, and pairs of them.
  */
 class ChainJudgesTest {
   private static final String HOST = "ingest.lanternfish.example";
@@ -37,8 +37,19 @@ class ChainJudgesTest {
 
   @TempDir Path temp;
 
-  /** What each said. */
-  private record Said(boolean ours, boolean java, String python, List<String> ids) {}
+  /** A chain, and what those said who were asked first. */
+  private record Said(
+      String name,
+      int defects,
+      Path folder,
+      boolean ours,
+      boolean java,
+      String python,
+      List<String> ids) {
+    boolean pythonLoads() {
+      return !python.startsWith("refused not loaded");
+    }
+  }
 
   private static List<Finding> ours(ForgedChain.Made made) {
     return new ChainExplainer(Side.SERVER, NOW, "x")
@@ -75,13 +86,18 @@ class ChainJudgesTest {
       from = process.inputReader(StandardCharsets.UTF_8);
     }
 
-    String judge(ForgedChain.Made made) throws IOException {
+    /** A folder with the chain, its key and whom a client trusts. */
+    Path folder(ForgedChain.Made made) throws IOException {
       Path folder = Files.createDirectory(temp.resolve("c" + count++));
       Lanternfish.file(
           folder, "chain.pem", Lanternfish.pem(made.shown().toArray(Certificate[]::new)));
       Lanternfish.file(
           folder, "trust.pem", Lanternfish.pem(made.trust().toArray(Certificate[]::new)));
       Lanternfish.file(folder, "key.pem", made.keyPem());
+      return folder;
+    }
+
+    String judge(Path folder) throws IOException {
       to.write(folder + "\n");
       to.flush();
       return String.valueOf(from.readLine());
@@ -105,12 +121,18 @@ class ChainJudgesTest {
     assumeTrue(there, "python3 is not installed");
   }
 
-  private Said said(ForgedChain.Made made, Python python) throws IOException {
+  private Said said(String name, List<ForgedChain.Defect> defects, Python python)
+      throws IOException {
+    ForgedChain.Made made = ForgedChain.make(defects, HOST, NOW, YEAR);
     List<Finding> findings = ours(made);
+    Path folder = python.folder(made);
     return new Said(
+        name,
+        defects.size(),
+        folder,
         findings.stream().noneMatch(finding -> finding.level() == Level.PROBLEM),
         java(made),
-        python.judge(made),
+        python.judge(folder),
         findings.stream()
             .filter(finding -> finding.level() == Level.PROBLEM)
             .map(Finding::id)
@@ -121,53 +143,72 @@ class ChainJudgesTest {
   @Test
   void whatOursAcceptsTheOthersAccept() throws Exception {
     needsPython();
+    NginxJudge.assume();
     Map<String, ForgedChain.Defect> defects = ForgedChain.defects(HOST, NOW, YEAR);
     assertTrue(defects.size() >= 60, defects.size() + " kinds");
-    List<String> wrong = new ArrayList<>();
-    StringBuilder table = new StringBuilder();
+    List<Said> all = new ArrayList<>();
     List<String> names = List.copyOf(defects.keySet());
     try (Python python = new Python()) {
       for (String name : names) {
-        check(name, List.of(defects.get(name)), python, table, wrong);
+        all.add(said(name, List.of(defects.get(name)), python));
       }
-      int all = names.size() * (names.size() - 1) / 2;
-      int step = Math.max(1, all / PAIRS);
+      int pairs = names.size() * (names.size() - 1) / 2;
+      int step = Math.max(1, pairs / PAIRS);
       int number = 0;
       for (int i = 0; i < names.size(); i++) {
         for (int j = i + 1; j < names.size(); j++) {
           if (number++ % step == 0) {
-            check(
-                names.get(i) + " + " + names.get(j),
-                List.of(defects.get(names.get(i)), defects.get(names.get(j))),
-                python,
-                table,
-                wrong);
+            all.add(
+                said(
+                    names.get(i) + " + " + names.get(j),
+                    List.of(defects.get(names.get(i)), defects.get(names.get(j))),
+                    python));
           }
         }
+      }
+    }
+    compare(all);
+  }
+
+  /** A server that can't load a chain can't show it; nginx is asked for those that one can. */
+  private void compare(List<Said> all) throws Exception {
+    List<Said> shown = all.stream().filter(Said::pythonLoads).toList();
+    List<String> wrong = new ArrayList<>();
+    StringBuilder table = new StringBuilder();
+    try (NginxJudge nginx =
+        new NginxJudge(
+            Files.createDirectory(temp.resolve("n")),
+            HOST,
+            shown.stream().map(Said::folder).toList())) {
+      for (Said said : all) {
+        int number = shown.indexOf(said);
+        compare(said, number < 0 ? said.python() : nginx.judge(number), table, wrong);
       }
     }
     Files.writeString(Path.of("target", "chain-judges.txt"), table.toString());
     assertEquals(List.of(), wrong, () -> String.join("\n", wrong));
   }
 
-  private void check(
-      String name,
-      List<ForgedChain.Defect> defects,
-      Python python,
-      StringBuilder table,
-      List<String> wrong)
-      throws IOException {
-    Said said = said(ForgedChain.make(defects, HOST, NOW, YEAR), python);
+  private static void compare(Said said, String nginx, StringBuilder table, List<String> wrong) {
     boolean pythonAccepts = said.python().equals("accepted");
+    boolean nginxAccepts = nginx.equals("accepted");
     table.append(
         String.format(
-            "%-60s ours=%-5s java=%-5s python=%-5s %s %s%n",
-            name, said.ours(), said.java(), pythonAccepts, said.ids(), said.python()));
-    if (said.ours() && !(said.java() && pythonAccepts)) {
-      wrong.add(name + ": java " + said.java() + ", python " + said.python());
+            "%-60s ours=%-5s java=%-5s python=%-5s nginx=%-5s %s | %s | %s%n",
+            said.name(),
+            said.ours(),
+            said.java(),
+            pythonAccepts,
+            nginxAccepts,
+            said.ids(),
+            said.python(),
+            nginx));
+    if (said.ours() && !(said.java() && pythonAccepts && nginxAccepts)) {
+      wrong.add(
+          said.name() + ": java " + said.java() + ", python " + said.python() + ", nginx " + nginx);
     }
-    if (name.startsWith("good") && defects.size() == 1 && !said.ours()) {
-      wrong.add(name + ": refused by ours: " + said.ids());
+    if (said.name().startsWith("good") && said.defects() == 1 && !said.ours()) {
+      wrong.add(said.name() + ": refused by ours: " + said.ids());
     }
   }
 }

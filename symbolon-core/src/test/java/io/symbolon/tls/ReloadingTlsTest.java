@@ -153,7 +153,7 @@ class ReloadingTlsTest {
                         ofOther.incrementAndGet();
                       }
                       handshakes.incrementAndGet();
-                      Thread.sleep(2); // under load, and not starved by it
+                      Thread.sleep(10); // under load, and not starved by it
                     } catch (IOException e) {
                       throw new java.io.UncheckedIOException(e);
                     } catch (InterruptedException e) {

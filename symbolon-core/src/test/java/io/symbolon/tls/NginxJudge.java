@@ -1,0 +1,166 @@
+package io.symbolon.tls;
+
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
+
+import io.symbolon.fixture.FreePort;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.Socket;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+
+/**
+ * What a real nginx says of a server's chain when it is the client: it stands before servers of its
+ * own that show the chains, and verifies them.
+ */
+final class NginxJudge implements AutoCloseable {
+  private static final Path PROGRAM = Path.of("/usr/sbin/nginx");
+
+  private final Process process;
+  private final Path log;
+  private final int port;
+  private final HttpClient client = HttpClient.newHttpClient();
+
+  /**
+   * Starts it.
+   *
+   * @param home a folder for its files; a short path, because sockets lie in it
+   * @param host the name that each server is asked for
+   * @param chains folders with chain.pem, key.pem and trust.pem
+   */
+  NginxJudge(Path home, String host, List<Path> chains) throws IOException {
+    port = FreePort.take();
+    log = home.resolve("log");
+    StringBuilder servers = new StringBuilder();
+    StringBuilder locations = new StringBuilder();
+    for (int i = 0; i < chains.size(); i++) {
+      servers.append(
+          """
+          server {
+            listen unix:%1$s/%2$d.sock ssl;
+            ssl_certificate %3$s/chain.pem;
+            ssl_certificate_key %3$s/key.pem;
+            location / { return 200 "17 buoys reporting"; }
+          }
+          """
+              .formatted(home, i, chains.get(i)));
+      locations.append(
+          """
+          location = /%2$d {
+            proxy_pass https://unix:%1$s/%2$d.sock;
+            proxy_ssl_trusted_certificate %3$s/trust.pem;
+          }
+          """
+              .formatted(home, i, chains.get(i)));
+    }
+    StringBuilder temporary = new StringBuilder();
+    for (String kind : new String[] {"client_body", "proxy", "fastcgi", "uwsgi", "scgi"}) {
+      temporary.append(kind).append("_temp_path ").append(home.resolve(kind)).append(";\n");
+    }
+    Path configuration =
+        Files.writeString(
+            home.resolve("conf"),
+            """
+            daemon off;
+            master_process off;
+            pid %1$s/pid;
+            events { worker_connections 4096; }
+            http {
+              access_log off;
+              %2$s
+              %3$s
+              server {
+                listen 127.0.0.1:%4$d;
+                proxy_ssl_verify on;
+                proxy_ssl_verify_depth 100;
+                proxy_ssl_name %5$s;
+                proxy_ssl_server_name on;
+                proxy_ssl_session_reuse off;
+                location = /up { return 200; }
+                %6$s
+              }
+            }
+            """
+                .formatted(home, temporary, servers, port, host, locations));
+    process =
+        new ProcessBuilder(
+                PROGRAM.toString(),
+                "-e",
+                log.toString(),
+                "-p",
+                home.toString(),
+                "-c",
+                configuration.toString())
+            .redirectErrorStream(true)
+            .redirectOutput(home.resolve("out").toFile())
+            .start();
+    await(home);
+  }
+
+  /** Where it is missing a test is skipped, but never where CI promises that it is there. */
+  static void assume() {
+    boolean there = Files.isExecutable(PROGRAM);
+    if (!there && "true".equals(System.getenv("CI"))) {
+      throw new AssertionError("nginx is not installed");
+    }
+    assumeTrue(there, "nginx is not installed");
+  }
+
+  private void await(Path home) throws IOException {
+    for (int i = 0; i < 600; i++) {
+      try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
+        if (socket.isConnected()) {
+          return;
+        }
+      } catch (IOException e) {
+        if (!process.isAlive()) {
+          throw new IOException("nginx did not start: " + Files.readString(home.resolve("out")), e);
+        }
+        pause();
+      }
+    }
+    throw new IOException("nginx does not answer: " + Files.readString(log));
+  }
+
+  private static void pause() throws IOException {
+    try {
+      Thread.sleep(50);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new IOException(e);
+    }
+  }
+
+  /** "accepted", or "refused" and what it wrote to its log about it. */
+  String judge(int chain) throws IOException, InterruptedException {
+    URI uri = URI.create("http://localhost:" + port + "/" + chain);
+    int status =
+        client
+            .send(HttpRequest.newBuilder(uri).build(), HttpResponse.BodyHandlers.discarding())
+            .statusCode();
+    return switch (status) {
+      case 200 -> "accepted";
+      case 502 -> "refused " + reason("/" + chain + ".sock:");
+      default -> throw new IOException("nginx answers " + status + ": " + Files.readString(log));
+    };
+  }
+
+  private String reason(String server) throws IOException {
+    return Files.readAllLines(log).stream()
+        .filter(line -> line.contains(server))
+        .reduce((first, second) -> second)
+        .map(line -> line.replaceAll("^.*?\\*\\d+ | while SSL handshaking.*$", ""))
+        .orElse("without a word");
+  }
+
+  @Override
+  public void close() {
+    process.destroy();
+    process.onExit().join(); // it removes its sockets
+  }
+}
