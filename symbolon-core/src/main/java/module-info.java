@@ -3,7 +3,11 @@ module io.symbolon.core {
   requires org.slf4j;
   requires static transitive org.jspecify;
 
-  exports io.symbolon;
+  exports io.symbolon.remedy;
+  exports io.symbolon.failure;
+  exports io.symbolon.limit;
+  exports io.symbolon.text;
+  exports io.symbolon.finding;
   exports io.symbolon.der;
   exports io.symbolon.pem;
   exports io.symbolon.seal;

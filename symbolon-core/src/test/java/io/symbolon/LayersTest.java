@@ -12,7 +12,11 @@ import org.junit.jupiter.api.Test;
 class LayersTest {
   private static final List<String> LAYERS =
       List.of(
-          "io.symbolon",
+          "io.symbolon.remedy",
+          "io.symbolon.failure",
+          "io.symbolon.limit",
+          "io.symbolon.text",
+          "io.symbolon.finding",
           "io.symbolon.file",
           "io.symbolon.der",
           "io.symbolon.pem",

@@ -1,15 +1,14 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
 import io.symbolon.file.FileSet;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Founding;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SubjectCheck;
 import io.symbolon.key.KeyKind;
-import io.symbolon.survey.ShellQuote;
 import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
@@ -114,7 +113,7 @@ final class AuthorityFound {
               : wrong.stream().map(Finding::statement).collect(Collectors.joining(" ")),
           subject.isEmpty()
               ? "Give it with --subject."
-              : wrong.stream().map(Finding::remedy).collect(Collectors.joining(" ")));
+              : wrong.stream().map(one -> one.remedy().advice()).collect(Collectors.joining(" ")));
     }
   }
 

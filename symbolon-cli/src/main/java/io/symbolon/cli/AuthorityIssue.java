@@ -1,12 +1,12 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.Order;
@@ -93,7 +93,7 @@ final class AuthorityIssue {
       registerFindings = authority.get().findings();
     }
     Optional<Finding> problem =
-        findings.stream().filter(f -> f.level() == io.symbolon.Level.PROBLEM).findFirst();
+        findings.stream().filter(f -> f.level() == io.symbolon.finding.Level.PROBLEM).findFirst();
     if (problem.isPresent()) {
       return AuthoritySign.refused(invocation, AuthorityAction.ISSUE, findings, problem.get());
     }
@@ -174,7 +174,10 @@ final class AuthorityIssue {
             + destination.shown()
             + " was not written: its key is lost.",
         e.seen(),
-        e.remedy() + " Revoke " + credential.certificate().serialHex() + ", and issue another.",
+        e.remedy().advice()
+            + " Revoke "
+            + credential.certificate().serialHex()
+            + ", and issue another.",
         e);
   }
 

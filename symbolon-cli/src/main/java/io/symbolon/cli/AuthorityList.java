@@ -1,7 +1,7 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Ledger;
@@ -120,7 +120,7 @@ final class AuthorityList {
       case EXPIRED -> paint.faint("expired");
       case REVOKED -> {
         Authority.Revoked revoked = ledger.revoked().get(certificate.serial());
-        yield paint.level(io.symbolon.Level.PROBLEM, "revoked")
+        yield paint.level(io.symbolon.finding.Level.PROBLEM, "revoked")
             + (revoked == null
                 ? ""
                 : paint.faint(

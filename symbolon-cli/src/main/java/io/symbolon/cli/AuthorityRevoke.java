@@ -1,9 +1,10 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Ledger;
 import io.symbolon.issue.Lifetime;
@@ -85,8 +86,8 @@ final class AuthorityRevoke {
     for (Certificate certificate : meant) {
       if (before.revoked().containsKey(certificate.serial())) {
         findings.add(
-            Finding.note(
-                "revoked-already",
+            Finding.of(
+                FindingKind.REVOKED_ALREADY,
                 certificate.serialHex(),
                 "The certificate of "
                     + certificate.subject().shortText()

@@ -1,13 +1,14 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.Target;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Intake;
 import io.symbolon.issue.Lifetime;
@@ -78,8 +79,8 @@ final class AuthoritySign {
     findings.addAll(authority.findings());
     Optional<Finding> problem =
         findings.stream()
-            .filter(f -> f.level() == io.symbolon.Level.PROBLEM)
-            .filter(f -> !f.id().equals("register-changed")) // told, and no fault of the request
+            .filter(f -> f.level() == io.symbolon.finding.Level.PROBLEM)
+            .filter(f -> !f.is(FindingKind.REGISTER_CHANGED)) // told, and no fault of the request
             .findFirst();
     if (problem.isPresent()) {
       return refused(invocation, AuthorityAction.SIGN, findings, problem.get());
@@ -142,7 +143,14 @@ final class AuthoritySign {
     } else {
       FindingsText.print(output, findings);
     }
-    invocation.session().failed(work, "Nothing was signed.", problem.statement(), problem.remedy());
+    invocation
+        .session()
+        .failed(
+            work,
+            "Nothing was signed.",
+            problem.statement(),
+            invocation.output().commands(),
+            problem.remedy());
     return ExitCode.NOT_WRITTEN;
   }
 

@@ -1,8 +1,8 @@
 package io.symbolon.cli;
 
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.FileSet;
+import io.symbolon.text.VisibleText;
 import java.util.Arrays;
 import java.util.Optional;
 import org.apache.commons.cli.CommandLine;
@@ -115,7 +115,7 @@ final class Cli {
   }
 
   private int failed(Work command, Output output, SymbolonException e, boolean verbose) {
-    session.failed(command, e.statement(), e.seen(), e.remedy());
+    session.failed(command, e.statement(), e.seen(), output.commands(), e.remedy());
     if (verbose) {
       e.printStackTrace(session.err());
     }

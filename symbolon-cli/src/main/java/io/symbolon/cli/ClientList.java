@@ -1,9 +1,9 @@
 package io.symbolon.cli;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.convert.FileNames;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.DistinguishedName;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;

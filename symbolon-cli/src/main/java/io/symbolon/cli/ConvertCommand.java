@@ -1,15 +1,15 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
 import io.symbolon.convert.Part;
 import io.symbolon.file.Existing;
+import io.symbolon.finding.Finding;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Survey;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
 import java.util.Arrays;

@@ -1,11 +1,11 @@
 package io.symbolon.cli;
 
-import io.symbolon.VisibleText;
 import io.symbolon.convert.Target;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Owner;
 import io.symbolon.file.SafeFile;
 import io.symbolon.file.Snapshot;
+import io.symbolon.text.VisibleText;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;

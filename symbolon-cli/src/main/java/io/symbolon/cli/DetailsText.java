@@ -86,8 +86,8 @@ final class DetailsText {
   private String worth(Sealing sealing) {
     return switch (sealing.strength()) {
       case SOUND -> "";
-      case FEW_ROUNDS -> paint.level(io.symbolon.Level.NOTE, "  few rounds");
-      case WEAK -> paint.level(io.symbolon.Level.WARNING, "  weak");
+      case FEW_ROUNDS -> paint.level(io.symbolon.finding.Level.NOTE, "  few rounds");
+      case WEAK -> paint.level(io.symbolon.finding.Level.WARNING, "  weak");
     };
   }
 
@@ -117,7 +117,7 @@ final class DetailsText {
     // What a root says with its own signature nobody relies on.
     signature(certificate.signatureAlgorithm(), !certificate.isSelfIssued());
     field("SHA-256", certificate.sha256());
-    field("SHA-1", io.symbolon.Hex.sha1(certificate.encoding()));
+    field("SHA-1", io.symbolon.text.Hex.sha1(certificate.encoding()));
     extensions(certificate.extensions().all());
   }
 
@@ -144,7 +144,7 @@ final class DetailsText {
                 .map(pss -> ", " + pss.getDigestAlgorithm() + ", salt " + pss.getSaltLength())
                 .orElse("")
             + (reliedOn && algorithm.isWeak()
-                ? paint.level(io.symbolon.Level.WARNING, "  weak")
+                ? paint.level(io.symbolon.finding.Level.WARNING, "  weak")
                 : ""));
   }
 
@@ -174,7 +174,8 @@ final class DetailsText {
     int size = list.size();
     field("revokes", HoldingText.count(size, "certificate"));
     for (RevocationList.Revoked revoked : list.revoked(REVOKED_SHOWN)) {
-      StringBuilder line = new StringBuilder(io.symbolon.Hex.of(revoked.serial().toByteArray()));
+      StringBuilder line =
+          new StringBuilder(io.symbolon.text.Hex.of(revoked.serial().toByteArray()));
       line.append("  ").append(MOMENT.format(revoked.when()));
       for (Extension extension : revoked.extensions().all()) {
         line.append("  ").append(ExtensionText.title(extension)).append(": ");

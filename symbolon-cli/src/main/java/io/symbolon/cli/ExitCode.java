@@ -1,6 +1,6 @@
 package io.symbolon.cli;
 
-import io.symbolon.Reason;
+import io.symbolon.failure.Reason;
 
 /** The exit codes: the same for every command. */
 final class ExitCode {

@@ -1,9 +1,9 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
 import io.symbolon.tls.FailureText;
 import java.io.IOException;
 import java.io.InputStream;
@@ -103,7 +103,7 @@ final class ExplainCommand {
                           : "")));
       output.line("    " + paint.faint(cut(one.text(), output.width() - 4)));
       output.wrapped("    ", finding.statement());
-      output.wrapped("    ", "To do: " + finding.remedy());
+      output.remedy("    ", finding.remedy());
     }
   }
 

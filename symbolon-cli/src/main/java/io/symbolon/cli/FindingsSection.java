@@ -1,6 +1,6 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import java.util.List;
 
 /** The findings of a command under a heading of their own, where there are any. */

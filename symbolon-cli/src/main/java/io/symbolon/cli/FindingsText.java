@@ -1,6 +1,6 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -27,9 +27,7 @@ final class FindingsText {
               + output.paint().heading(finding.id())
               + (finding.where().isEmpty() ? "" : output.paint().faint("  " + finding.where())));
       output.wrapped(INDENT, finding.statement());
-      if (!finding.remedy().isEmpty()) {
-        output.wrapped(INDENT, "To do: " + finding.remedy());
-      }
+      output.remedy(INDENT, finding.remedy());
     }
     hidden.forEach(
         (id, count) ->
@@ -40,7 +38,7 @@ final class FindingsText {
   /** A line such as "1 problem, 2 notes". */
   static String summary(List<Finding> findings) {
     StringBuilder text = new StringBuilder();
-    for (io.symbolon.Level level : io.symbolon.Level.values()) {
+    for (io.symbolon.finding.Level level : io.symbolon.finding.Level.values()) {
       long count = findings.stream().filter(f -> f.level() == level).count();
       if (count > 0) {
         text.append(text.isEmpty() ? "" : ", ")

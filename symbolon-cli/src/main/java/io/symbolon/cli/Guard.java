@@ -115,10 +115,10 @@ record Guard(KeyForm form, Pkcs12Strength strength, Optional<Seal> seal, Optiona
     return files;
   }
 
-  /** How it is sealed, in words; empty where it lies open. */
-  String description(Target target) {
+  /** How it is sealed; nothing where it lies open. */
+  Optional<Result.Sealed> sealed(Target target) {
     if (seal.isEmpty()) {
-      return "";
+      return Optional.empty();
     }
     String how =
         switch (target) {
@@ -130,11 +130,10 @@ record Guard(KeyForm form, Pkcs12Strength strength, Optional<Seal> seal, Optiona
               "PBES2, AES-256, PBKDF2-HMAC-SHA-256, "
                   + HoldingText.count(Pkcs12Strength.STRONG.rounds(), "round");
         };
-    return "with "
-        + seal.get().description()
-        + sealKey.map(key -> ", the keys with " + key.description()).orElse("")
-        + " ("
-        + how
-        + ")";
+    return Optional.of(
+        new Result.Sealed(
+            seal.get().description()
+                + sealKey.map(key -> ", the keys with " + key.description()).orElse(""),
+            how));
   }
 }

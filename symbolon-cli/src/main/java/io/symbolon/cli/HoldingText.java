@@ -1,7 +1,7 @@
 package io.symbolon.cli;
 
-import io.symbolon.VisibleText;
 import io.symbolon.survey.Holding;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.Placeholder;

@@ -1,8 +1,8 @@
 package io.symbolon.cli;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.convert.StoreEdit;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.join.Joined;
 import io.symbolon.store.StoreEntry;

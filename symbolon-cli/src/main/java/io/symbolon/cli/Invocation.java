@@ -1,21 +1,21 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
-import io.symbolon.WorkBudget;
 import io.symbolon.convert.Target;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.FolderLock;
 import io.symbolon.file.Owner;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyForm;
+import io.symbolon.limit.WorkBudget;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.HostName;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;

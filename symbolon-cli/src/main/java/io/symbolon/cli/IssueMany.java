@@ -1,13 +1,13 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.convert.Target;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.SafeFile;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.Order;
@@ -124,7 +124,7 @@ final class IssueMany {
     Instant now = invocation.session().clock().instant();
     for (int i = 0; i < orders.size(); i++) {
       for (Finding finding : authority.authority().judge(orders.get(i), now, "")) {
-        if (finding.level() == io.symbolon.Level.PROBLEM) {
+        if (finding.level() == io.symbolon.finding.Level.PROBLEM) {
           throw ClientList.wrong(
               Invocation.path(invocation.value("list").orElseThrow()),
               clients.get(i).line(),
@@ -175,7 +175,7 @@ final class IssueMany {
               + destination.shown()
               + " was not written.",
           e.seen(),
-          e.remedy() + " Then revoke what was issued for this list, and issue it again.",
+          e.remedy().advice() + " Then revoke what was issued for this list, and issue it again.",
           e);
     } finally {
       if (common.isEmpty()) {

@@ -1,10 +1,10 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.file.Existing;
+import io.symbolon.finding.Finding;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;

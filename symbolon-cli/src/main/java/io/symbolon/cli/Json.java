@@ -1,7 +1,8 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
+import com.fasterxml.jackson.core.JsonStreamContext;
+import io.symbolon.finding.Finding;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import java.io.IOException;
@@ -43,10 +44,24 @@ final class Json {
       json.writeStringField("level", finding.level().word());
       json.writeStringField("where", finding.where());
       json.writeStringField("statement", finding.statement());
-      json.writeStringField("remedy", finding.remedy());
+      json.writeStringField("remedy", commands(json).paragraph(finding.remedy()));
+      json.writeArrayFieldStart("commands");
+      for (String command : commands(json).commands(finding.remedy())) {
+        json.writeString(command);
+      }
+      json.writeEndArray();
       json.writeEndObject();
     }
     json.writeEndArray();
+  }
+
+  /** How remedies are worded in this document. */
+  static CommandText commands(JsonGenerator json) {
+    JsonStreamContext context = json.getOutputContext();
+    while (context.getParent() != null) {
+      context = context.getParent();
+    }
+    return (CommandText) context.getCurrentValue();
   }
 
   /** The fields of a certificate, into an object that is open. */

@@ -1,7 +1,7 @@
 package io.symbolon.cli;
 
-import io.symbolon.VisibleText;
 import io.symbolon.key.KeyKind;
+import io.symbolon.text.VisibleText;
 import java.util.Arrays;
 import java.util.stream.Collectors;
 

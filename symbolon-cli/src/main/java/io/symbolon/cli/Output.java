@@ -3,10 +3,12 @@ package io.symbolon.cli;
 import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonGenerator;
 import com.fasterxml.jackson.core.util.DefaultPrettyPrinter;
-import io.symbolon.VisibleText;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.PrintStream;
 import java.io.UncheckedIOException;
+import java.util.List;
 import org.apache.commons.cli.CommandLine;
 
 /** Where a command's result goes: text for people, or one JSON document. */
@@ -14,11 +16,13 @@ final class Output {
   private final Session session;
   private final boolean json;
   private final Paint paint;
+  private final CommandText commands;
 
-  private Output(Session session, boolean json, Paint paint) {
+  private Output(Session session, boolean json, Paint paint, CommandText commands) {
     this.session = session;
     this.json = json;
     this.paint = paint;
+    this.commands = commands;
   }
 
   /** A value that can write itself as JSON. */
@@ -33,7 +37,12 @@ final class Output {
             && !parsed.hasOption("plain")
             && session.environment().getOrDefault("NO_COLOR", "").isEmpty()
             && !session.environment().getOrDefault("TERM", "").equals("dumb");
-    return new Output(session, parsed.hasOption("json"), new Paint(colour));
+    String[] unlock = parsed.getOptionValues("unlock");
+    return new Output(
+        session,
+        parsed.hasOption("json"),
+        new Paint(colour),
+        CommandText.of(session, unlock == null ? List.of() : List.of(unlock)));
   }
 
   boolean isJson() {
@@ -42,6 +51,19 @@ final class Output {
 
   Paint paint() {
     return paint;
+  }
+
+  /** How remedies are worded here. */
+  CommandText commands() {
+    return commands;
+  }
+
+  /** What to do about something: the advice, and below it the commands to give. */
+  void remedy(String indent, Remedy remedy) {
+    if (!remedy.isEmpty()) {
+      wrapped(indent, "To do: " + commands.sentence(remedy));
+      commands.commands(remedy).forEach(command -> line(indent + paint.command(command)));
+    }
   }
 
   PrintStream out() {
@@ -57,6 +79,7 @@ final class Output {
     JsonFactory factory = JsonFactory.builder().build();
     try (JsonGenerator generator = factory.createGenerator(session.out())) {
       generator.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
+      generator.assignCurrentValue(commands);
       generator.setPrettyPrinter(new DefaultPrettyPrinter());
       value.write(generator);
       generator.writeRaw('\n');

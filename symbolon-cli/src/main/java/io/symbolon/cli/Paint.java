@@ -1,6 +1,6 @@
 package io.symbolon.cli;
 
-import io.symbolon.Level;
+import io.symbolon.finding.Level;
 
 /** Colours for a terminal, or none. */
 record Paint(boolean on) {

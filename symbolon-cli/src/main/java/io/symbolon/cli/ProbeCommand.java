@@ -1,9 +1,9 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
 import io.symbolon.survey.Survey;
 import io.symbolon.tls.Party;
 import io.symbolon.tls.Probe;

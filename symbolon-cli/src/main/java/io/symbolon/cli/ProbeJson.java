@@ -1,7 +1,7 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import io.symbolon.tls.AddressSeen;
 import io.symbolon.tls.CipherSuite;
 import io.symbolon.tls.ProbeReport;

@@ -1,8 +1,8 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
 import io.symbolon.chain.CertificateJudge;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.tls.AddressSeen;
 import io.symbolon.tls.CipherSuite;
 import io.symbolon.tls.ProbeReport;

@@ -1,6 +1,7 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.tls.Party;
@@ -15,7 +16,8 @@ import java.util.Set;
 
 /** The sides of a handshake, from the files that options name. */
 final class RehearsalFiles {
-  private static final Set<String> UNSOUND = Set.of("damaged", "mangled-text");
+  private static final Set<FindingKind> UNSOUND =
+      Set.of(FindingKind.DAMAGED, FindingKind.MANGLED_TEXT);
 
   private final Invocation invocation;
   private final List<Finding> findings;
@@ -39,7 +41,7 @@ final class RehearsalFiles {
     // What Symbolon reads all the same, or leaves out, another program may refuse.
     survey.files().stream()
         .flatMap(file -> file.findings().stream())
-        .filter(finding -> UNSOUND.contains(finding.id()) && !findings.contains(finding))
+        .filter(finding -> UNSOUND.contains(finding.kind()) && !findings.contains(finding))
         .forEach(findings::add);
     return survey;
   }

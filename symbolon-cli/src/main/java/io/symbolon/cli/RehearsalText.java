@@ -1,10 +1,11 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.Level;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.tls.Party;
 import io.symbolon.tls.RehearsalReport;
+import io.symbolon.tls.RehearsedPairs;
 import io.symbolon.tls.Side;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
@@ -25,39 +26,27 @@ final class RehearsalText {
 
   private final Output output;
   private final Paint paint;
-  private final List<Party> servers;
-  private final List<Party> clients;
-  private final List<RehearsalReport> reports;
-  private final List<Finding> fileFindings;
+  private final RehearsedPairs pairs;
   private final String host;
 
-  RehearsalText(
-      Output output,
-      List<Party> servers,
-      List<Party> clients,
-      List<RehearsalReport> reports,
-      List<Finding> fileFindings,
-      String host) {
+  RehearsalText(Output output, RehearsedPairs pairs, String host) {
     this.output = output;
     this.paint = output.paint();
-    this.servers = servers;
-    this.clients = clients;
-    this.reports = reports;
-    this.fileFindings = fileFindings;
+    this.pairs = pairs;
     this.host = host;
   }
 
   /** One server with one client. */
   void one() {
-    RehearsalReport report = reports.get(0);
+    RehearsalReport report = pairs.report(0, 0);
     output.line(
         paint.heading("Rehearsed ")
             + report.server()
             + " with "
             + report.client()
             + (host.isEmpty() ? "" : ", asked for " + Output.shown(host)));
-    side("server", servers.get(0));
-    side("client", clients.get(0));
+    side("server", pairs.servers().get(0));
+    side("client", pairs.clients().get(0));
     for (RehearsalReport.Try one : report.tries()) {
       output.line(
           "  "
@@ -75,34 +64,38 @@ final class RehearsalText {
     }
     output.line("");
     output.line(paint.heading("Verdict  ") + verdict(report));
-    List<Finding> all = new ArrayList<>(fileFindings);
+    List<Finding> all = new ArrayList<>(pairs.findings());
     all.addAll(report.findings());
     new FindingsSection(output).print(all);
   }
 
   private String verdict(RehearsalReport report) {
-    if (report.isAccepted()) {
-      return Finding.anyProblem(report.findings()) || Finding.anyProblem(fileFindings)
-          ? paint.level(
+    return switch (report.verdict()) {
+      case ACCEPTED ->
+          pairs.isAccepted()
+              ? paint.good("they accept each other")
+              : paint.level(Level.PROBLEM, "they accept each other, but for the problems below");
+      case ACCEPTED_BY_JAVA_ALONE ->
+          paint.level(
               Level.PROBLEM,
-              "Java accepts; other clients or servers will refuse, for the problems below")
-          : paint.good("they accept each other");
-    }
-    if (report.isAcceptedOnce()) {
-      return paint.level(Level.WARNING, "they accept each other in one version only");
-    }
+              "Java accepts; other clients or servers will refuse, for the problems below");
+      case ACCEPTED_IN_PART ->
+          paint.level(Level.WARNING, "they accept each other in one version only");
+      case REFUSED -> paint.level(Level.PROBLEM, refusal(report));
+    };
+  }
+
+  private static String refusal(RehearsalReport report) {
     Set<Side> refusing =
         report.tries().stream()
             .flatMap(one -> one.refusedBy().stream())
             .collect(Collectors.toSet());
-    return paint.level(
-        Level.PROBLEM,
-        refusing.size() == 1
-            ? refusing.stream()
-                .map(side -> side.title() + " refuses " + side.other().title())
-                .findFirst()
-                .orElseThrow()
-            : "they refuse each other");
+    return refusing.size() == 1
+        ? refusing.stream()
+            .map(side -> side.title() + " refuses " + side.other().title())
+            .findFirst()
+            .orElseThrow()
+        : "they refuse each other";
   }
 
   private void side(String title, Party party) {
@@ -146,13 +139,19 @@ final class RehearsalText {
 
   /** Every server with every client: a table, and what its letters mean. */
   void matrix() {
-    long accepted = reports.stream().filter(RehearsalReport::isAccepted).count();
+    List<Party> servers = pairs.servers();
+    List<Party> clients = pairs.clients();
     output.line(
         paint.heading("Rehearsed ")
             + HoldingText.count(servers.size(), "server")
             + " with "
             + HoldingText.count(clients.size(), "client")
-            + paint.faint("  " + accepted + " of " + reports.size() + " pairs accept each other"));
+            + paint.faint(
+                "  "
+                    + pairs.accepted()
+                    + " of "
+                    + pairs.reports().size()
+                    + " pairs accept each other"));
     Map<String, String> letters = new LinkedHashMap<>();
     Map<String, Finding> meanings = new LinkedHashMap<>();
     StringBuilder head = new StringBuilder("  " + " ".repeat(NAME));
@@ -165,13 +164,13 @@ final class RehearsalText {
       StringBuilder row =
           new StringBuilder("  " + HoldingText.padded(cut(servers.get(s).name()), NAME));
       for (int c = 0; c < columns; c++) {
-        row.append("  ").append(cell(reports.get(s * clients.size() + c), letters, meanings));
+        row.append("  ").append(cell(pairs.report(s, c), letters, meanings));
       }
       output.line(row.toString());
     }
     if (servers.size() > ROWS || clients.size() > COLUMNS) {
       output.line(paint.faint("  not all pairs are shown; --json lists all"));
-      reports.forEach(report -> cell(report, letters, meanings));
+      pairs.reports().forEach(report -> cell(report, letters, meanings));
     }
     output.line("");
     for (int c = 0; c < columns; c++) {
@@ -185,9 +184,9 @@ final class RehearsalText {
         (letter, finding) -> {
           output.line("  " + HoldingText.padded(letter, 4) + paint.heading(finding.id()));
           output.wrapped("      ", finding.statement());
-          output.wrapped("      ", "To do: " + finding.remedy());
+          output.remedy("      ", finding.remedy());
         });
-    new FindingsSection(output).print(fileFindings);
+    new FindingsSection(output).print(pairs.findings());
   }
 
   private String cell(
@@ -225,7 +224,7 @@ final class RehearsalText {
     json.writeStartObject();
     json.writeStringField("command", "rehearse");
     json.writeArrayFieldStart("pairs");
-    for (RehearsalReport report : reports) {
+    for (RehearsalReport report : pairs.reports()) {
       json.writeStartObject();
       json.writeStringField("server", report.server());
       json.writeStringField("client", report.client());
@@ -249,8 +248,8 @@ final class RehearsalText {
       json.writeEndObject();
     }
     json.writeEndArray();
-    Set<Finding> all = new LinkedHashSet<>(fileFindings);
-    reports.forEach(report -> all.addAll(report.findings()));
+    Set<Finding> all = new LinkedHashSet<>(pairs.findings());
+    pairs.reports().forEach(report -> all.addAll(report.findings()));
     Json.findings(json, all);
     json.writeEndObject();
   }

@@ -1,13 +1,11 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.survey.ShellQuote;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
 import io.symbolon.tls.Party;
 import io.symbolon.tls.Rehearsal;
-import io.symbolon.tls.RehearsalReport;
+import io.symbolon.tls.RehearsedPairs;
 import io.symbolon.tls.Side;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
@@ -22,8 +20,6 @@ import java.util.Optional;
 
 /** {@code symbolon rehearse}. */
 final class RehearseCommand {
-  private static final int MANY = 400; // pairs that have a handshake each
-
   private RehearseCommand() {}
 
   static CommandSpec spec() {
@@ -45,7 +41,9 @@ final class RehearseCommand {
                 + " 2027-03-01T12:00:00Z.")
         .flag(
             "every-pair",
-            "A handshake for each pair, also where there are more than " + MANY + " of them.")
+            "A handshake for each pair, also where there are more than "
+                + Rehearsal.MANY
+                + " of them.")
         .unlock()
         .common();
   }
@@ -61,7 +59,8 @@ final class RehearseCommand {
     RehearsalFiles files = new RehearsalFiles(invocation, fileFindings);
     Optional<List<Certificate>> serverTrust = files.trust("server-trust");
     Optional<List<Certificate>> clientTrust = files.trust("client-trust");
-    List<Party> servers = with(files.credentials("server"), serverTrust);
+    List<Party> servers =
+        with(files.credentials("server"), serverTrust, paths(invocation, "server-trust"));
     if (servers.isEmpty()) {
       throw new SymbolonException(
           Reason.NOT_FOUND,
@@ -80,78 +79,31 @@ final class RehearseCommand {
       }
       clients = List.of(Party.nobody("client"));
     }
-    clients = with(clients, clientTrust);
+    clients = with(clients, clientTrust, paths(invocation, "client-trust"));
     fileFindings.addAll(invocation.notices());
     Rehearsal rehearsal =
         rehearsal(invocation)
             .withRevocationLists(Side.SERVER, files.lists("server-trust"))
             .withRevocationLists(Side.CLIENT, files.lists("client-trust"));
-    int pairs = servers.size() * clients.size();
-    boolean matrix = pairs > 1;
-    boolean deduced = pairs > MANY && !invocation.has("every-pair");
-    if (deduced) {
-      fileFindings.add(
-          Finding.note(
-              "pairs-deduced",
-              "",
-              "There are "
-                  + pairs
-                  + " pairs. Each server was rehearsed with one client and each client with one"
-                  + " server; what the other pairs do follows from that, because neither side's"
-                  + " certificates have a say in how the other's are judged.",
-              "For a handshake of each pair, which takes its time, add --every-pair."));
-    }
-    List<RehearsalReport> reports =
-        deduced
-            ? rehearsal.deducedMatrix(servers, clients)
-            : matrix
-                ? rehearsal.matrix(servers, clients)
-                : List.of(rehearsal.run(servers.get(0), clients.get(0)));
-    reports = reports.stream().map(report -> withFiles(invocation, report)).toList();
+    RehearsedPairs pairs =
+        rehearsal.all(servers, clients, invocation.has("every-pair"), fileFindings);
     RehearsalText text =
-        new RehearsalText(
-            invocation.output(),
-            servers,
-            clients,
-            reports,
-            fileFindings,
-            invocation.value("host").orElse(""));
+        new RehearsalText(invocation.output(), pairs, invocation.value("host").orElse(""));
     if (invocation.output().isJson()) {
       invocation.output().json(text::json);
-    } else if (matrix) {
+    } else if (pairs.reports().size() > 1) {
       text.matrix();
     } else {
       text.one();
     }
-    boolean accepted = reports.stream().allMatch(RehearsalReport::isAccepted);
-    boolean problem =
-        fileFindings.stream().anyMatch(f -> f.level() == Level.PROBLEM)
-            || reports.stream().anyMatch(r -> Finding.anyProblem(r.findings()));
-    return accepted && !problem ? ExitCode.DONE : ExitCode.PROBLEM;
+    return pairs.isAccepted() ? ExitCode.DONE : ExitCode.PROBLEM;
   }
 
-  /** The remedies with the truststore at hand, where one file is it. */
-  private static RehearsalReport withFiles(Invocation invocation, RehearsalReport report) {
-    List<Finding> findings = new ArrayList<>();
-    for (Finding finding : report.findings()) {
-      boolean ofClient =
-          invocation.values("client").stream().anyMatch(file -> finding.where().startsWith(file));
-      List<String> trust = invocation.values(ofClient ? "server-trust" : "client-trust");
-      findings.add(
-          trust.size() == 1
-              ? new Finding(
-                  finding.id(),
-                  finding.level(),
-                  finding.where(),
-                  finding.statement(),
-                  finding.remedy().replace("TRUSTSTORE", ShellQuote.quote(trust.get(0))))
-              : finding);
-    }
-    return new RehearsalReport(report.server(), report.client(), report.tries(), findings);
-  }
-
-  private static List<Party> with(List<Party> parties, Optional<List<Certificate>> trust) {
-    return trust.map(t -> parties.stream().map(p -> p.withTrust(t)).toList()).orElse(parties);
+  private static List<Party> with(
+      List<Party> parties, Optional<List<Certificate>> trust, List<Path> files) {
+    return trust
+        .map(some -> parties.stream().map(party -> party.withTrust(some, files)).toList())
+        .orElse(parties);
   }
 
   private static Rehearsal rehearsal(Invocation invocation) {

@@ -1,6 +1,6 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import java.util.List;
 
 /** {@code symbolon request}. */
@@ -87,7 +87,9 @@ final class RequestCommand {
         FindingsText.print(output, plan.findings());
       }
       long count =
-          plan.findings().stream().filter(f -> f.level() == io.symbolon.Level.PROBLEM).count();
+          plan.findings().stream()
+              .filter(f -> f.level() == io.symbolon.finding.Level.PROBLEM)
+              .count();
       invocation
           .session()
           .failed(

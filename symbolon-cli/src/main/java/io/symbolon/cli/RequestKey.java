@@ -1,11 +1,12 @@
 package io.symbolon.cli;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.survey.Match;
+import io.symbolon.survey.Place;
 import io.symbolon.survey.Survey;
 import java.nio.file.Path;
 import java.security.KeyPair;
@@ -21,7 +22,7 @@ import java.util.stream.Collectors;
  * @param publicKey its public half
  * @param place where an existing key lies; nothing for a new one
  */
-record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<String> place) {
+record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<Place> place) {
   boolean isNew() {
     return place.isEmpty();
   }
@@ -119,6 +120,6 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
                         "No request can be made with this key.",
                         "This Java can't compute its public half (" + info.description() + ").",
                         "Use a newer Java."));
-    return new RequestKey(info, half, Optional.of(match.key().place().toString()));
+    return new RequestKey(info, half, Optional.of(match.key().place()));
   }
 }

@@ -1,7 +1,7 @@
 package io.symbolon.cli;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.RequestStatus;

@@ -1,17 +1,17 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.convert.FileNames;
 import io.symbolon.convert.Target;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.RuleCheck;
 import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;

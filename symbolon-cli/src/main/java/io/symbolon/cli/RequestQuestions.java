@@ -1,14 +1,13 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.Rules;
 import io.symbolon.issue.SubjectCheck;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
-import io.symbolon.survey.ShellQuote;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;
 import java.util.ArrayList;
@@ -265,7 +264,7 @@ final class RequestQuestions {
       try {
         return reader.apply(answer.isEmpty() ? usual : answer);
       } catch (SymbolonException e) {
-        output.wrapped("  ", e.seen() + " " + e.remedy());
+        output.wrapped("  ", e.seen() + " " + output.commands().paragraph(e.remedy()));
       }
     }
   }

@@ -1,10 +1,10 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.convert.Target;
-import io.symbolon.survey.ShellQuote;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
@@ -55,7 +55,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
   private List<Finding> keyFindings() {
     return result.keyFile().stream()
         .flatMap(file -> file.findings().stream())
-        .filter(finding -> !finding.id().equals("names-left-out"))
+        .filter(finding -> !finding.is(FindingKind.NAMES_LEFT_OUT))
         .toList();
   }
 
@@ -67,7 +67,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
     String keyFile =
         keyInto
             .map(to -> to.path().toString())
-            .orElseGet(() -> plan.key().place().orElse("").replaceAll(" \\(.*", ""));
+            .orElseGet(() -> plan.key().place().map(place -> place.file().toString()).orElse(""));
     arguments.add(ShellQuote.quote(keyFile));
     arguments.add("REPLY");
     result

@@ -1,15 +1,15 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.StoreEdit;
 import io.symbolon.convert.Target;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
+import io.symbolon.finding.Finding;
 import io.symbolon.key.KeyForm;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.store.StoreEntry;

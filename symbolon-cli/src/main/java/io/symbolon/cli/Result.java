@@ -1,12 +1,12 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.Encoded;
 import io.symbolon.file.Access;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
 import io.symbolon.store.StoreEntry;
 import java.nio.file.Path;
 import java.security.SecureRandom;
@@ -21,7 +21,7 @@ import java.util.Optional;
  * @param destination where to
  * @param conversion what
  * @param files the files, and where older ones were put aside
- * @param sealed how it is sealed, in words; empty where it is open
+ * @param sealed how it is sealed; nothing where it is open
  * @param source where its password can be read again, as {@code --unlock} takes it
  * @param findings what is to be said about it
  */
@@ -29,9 +29,17 @@ record Result(
     Destination destination,
     Conversion conversion,
     List<Written> files,
-    String sealed,
+    Optional<Sealed> sealed,
     Optional<String> source,
     List<Finding> findings) {
+  /**
+   * How something is sealed, in words.
+   *
+   * @param with with which passwords
+   * @param how by which algorithms
+   */
+  record Sealed(String with, String how) {}
+
   /**
    * A file that was written.
    *
@@ -88,7 +96,7 @@ record Result(
         destination,
         conversion,
         written,
-        guard.description(destination.target()),
+        guard.sealed(destination.target()),
         guard.seal().map(Seal::source),
         findings);
   }

@@ -1,8 +1,9 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.Target;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Surveyor;
@@ -20,15 +21,15 @@ final class ResultFindings {
     for (Result.Written file : written) {
       if (file.aside().isPresent() && holdsOpenKey(file.aside().get())) {
         return Optional.of(
-            Finding.warning(
-                "open-key-kept",
+            Finding.of(
+                FindingKind.OPEN_KEY_KEPT,
                 where,
                 "The file that was replaced holds a private key that lies open. It is kept for undo"
                     + " in "
                     + Output.shown(String.valueOf(file.aside().get().getParent()))
                     + ".",
                 "If you need it no more: symbolon undo --forget "
-                    + io.symbolon.survey.ShellQuote.quote(file.path().toString())));
+                    + ShellQuote.quote(file.path().toString())));
       }
     }
     return Optional.empty();
@@ -48,8 +49,8 @@ final class ResultFindings {
     String where = Output.shown(file.path());
     if (file.access().lost().isPresent()) {
       return Optional.of(
-          Finding.warning(
-              "rights-narrowed",
+          Finding.of(
+              FindingKind.RIGHTS_NARROWED,
               where,
               "The file that it replaced could be read by "
                   + file.access().lost().get()
@@ -60,15 +61,15 @@ final class ResultFindings {
     return switch (file.access().readers()) {
       case GROUP ->
           Optional.of(
-              Finding.note(
-                  "readable-by-group",
+              Finding.of(
+                  FindingKind.READABLE_BY_GROUP,
                   where,
                   "The group " + file.access().group() + " may read it, and its owner.",
                   "Check that nobody is in that group but who needs the key."));
       case UNKNOWN ->
           Optional.of(
-              Finding.note(
-                  "rights-not-checked",
+              Finding.of(
+                  FindingKind.RIGHTS_NOT_CHECKED,
                   where,
                   "Who may read it was not checked: this file system does not tell.",
                   "Check its access list by hand."));
@@ -90,8 +91,8 @@ final class ResultFindings {
     if (conversion.holdsKeys()) {
       if (seal.isEmpty()) {
         findings.add(
-            Finding.warning(
-                "open-key",
+            Finding.of(
+                FindingKind.OPEN_KEY,
                 where,
                 "The private key lies open in it: whoever can read the file has the key.",
                 "Keep its rights as they are, and give it to nobody by mail."));
@@ -101,8 +102,8 @@ final class ResultFindings {
       sealKey.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
       if (target == Target.JKS || target == Target.JCEKS) {
         findings.add(
-            Finding.warning(
-                "weak-protection",
+            Finding.of(
+                FindingKind.WEAK_PROTECTION,
                 where,
                 target.title()
                     + " protects private keys in an outdated way: with the file at hand their"
@@ -113,8 +114,8 @@ final class ResultFindings {
           .ifPresent(
               s ->
                   findings.add(
-                      Finding.warning(
-                          "password-not-ascii",
+                      Finding.of(
+                          FindingKind.PASSWORD_NOT_ASCII,
                           where,
                           "The password holds characters outside of ASCII, which programs spell in"
                               + " different ways: some will not open it.",
@@ -122,8 +123,8 @@ final class ResultFindings {
     }
     if (target == Target.PKCS12 && strength == Pkcs12Strength.WEAK) {
       findings.add(
-          Finding.warning(
-              "weak-protection",
+          Finding.of(
+              FindingKind.WEAK_PROTECTION,
               where,
               "It is protected by SHA-1 and 3DES, for readers that know nothing else: with the file"
                   + " at hand its password can be guessed fast.",
@@ -131,8 +132,8 @@ final class ResultFindings {
     }
     if (target == Target.PKCS12 && strength == Pkcs12Strength.PBMAC1) {
       findings.add(
-          Finding.warning(
-              "few-readers",
+          Finding.of(
+              FindingKind.FEW_READERS,
               where,
               "Few programs know PBMAC1 yet: Java up to 25 opens no such file.",
               "Leave --protection out, unless a rule asks for PBMAC1."));
@@ -145,8 +146,8 @@ final class ResultFindings {
             && sealKey.filter(key -> !key.secret().isSameAs(seal.get().secret())).isPresent();
     if (target == Target.PKCS12 && (differs || ownKept)) {
       findings.add(
-          Finding.warning(
-              "key-password-differs",
+          Finding.of(
+              FindingKind.KEY_PASSWORD_DIFFERS,
               where,
               "A key has another password than the store: most programs open a PKCS#12 with one"
                   + " password only.",

@@ -52,21 +52,17 @@ final class ResultText {
                       + more
                       + (file.secret() ? ", " + readers(file) : ", no private key in it")));
     }
-    if (!result.sealed().isEmpty()) {
-      int bracket = result.sealed().indexOf(" (");
-      output.line(
-          "  sealed   "
-              + result.sealed().substring(0, bracket)
-              + paint.faint(
-                  "  " + result.sealed().substring(bracket + 2, result.sealed().length() - 1)));
-    }
+    result
+        .sealed()
+        .ifPresent(
+            how -> output.line("  sealed   with " + how.with() + paint.faint("  " + how.how())));
     if (result.files().stream().anyMatch(file -> file.aside().isPresent())) {
       output.line(
           "  before   "
               + paint.faint(
                   (result.destination().folder() ? "the old files are" : "the old file is")
                       + " kept; symbolon undo "
-                      + io.symbolon.survey.ShellQuote.quote(result.destination().path().toString())
+                      + ShellQuote.quote(result.destination().path().toString())
                       + " brings it back"));
     }
   }
@@ -157,7 +153,7 @@ final class ResultText {
     }
   }
 
-  void findings(List<io.symbolon.Finding> findings) {
+  void findings(List<io.symbolon.finding.Finding> findings) {
     if (!findings.isEmpty()) {
       output.line("");
       output.line(paint.heading("Findings"));

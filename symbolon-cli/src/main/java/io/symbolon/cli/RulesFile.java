@@ -1,12 +1,12 @@
 package io.symbolon.cli;
 
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.der.Oid;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.BoundedMatch;
 import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.AttributeTypes;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;

@@ -1,9 +1,10 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.seal.Secret;
 import java.nio.file.Path;
 import java.util.Arrays;
@@ -37,8 +38,8 @@ record Seal(Secret secret, Optional<Path> saveTo, Existing existing) {
       return Optional.empty();
     }
     return Optional.of(
-        Finding.warning(
-            "weak-password",
+        Finding.of(
+            FindingKind.WEAK_PASSWORD,
             where,
             secret.isEmpty()
                 ? "The private key is sealed with the empty password: it is not protected at all."
@@ -54,7 +55,7 @@ record Seal(Secret secret, Optional<Path> saveTo, Existing existing) {
   /** Where the password is, in words. */
   String description() {
     return saveTo
-        .map(path -> "the new password in " + io.symbolon.VisibleText.of(path.toString()))
+        .map(path -> "the new password in " + io.symbolon.text.VisibleText.of(path.toString()))
         .orElse("the password from " + secret.source());
   }
 }

@@ -1,13 +1,13 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.Limits;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Exposure;
 import io.symbolon.file.SafeFile;
 import io.symbolon.file.SafeRead;
+import io.symbolon.finding.Finding;
+import io.symbolon.limit.Limits;
 import io.symbolon.seal.Secret;
 import java.io.IOException;
 import java.nio.ByteBuffer;

@@ -1,13 +1,13 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.pem.PemWriter;
-import io.symbolon.survey.ShellQuote;
 import io.symbolon.tls.ProbeReport;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
@@ -30,8 +30,8 @@ final class SentCertificates {
   /** Each certificate as PEM, in the order in which it was sent. */
   static Finding save(ProbeReport report, Path file, boolean replace) {
     if (report.sent().isEmpty()) {
-      return Finding.problem(
-          "nothing-to-save",
+      return Finding.of(
+          FindingKind.NOTHING_TO_SAVE,
           Output.shown(file),
           "The server sent no certificate, so that nothing was saved.",
           "See above why.");
@@ -51,15 +51,15 @@ final class SentCertificates {
                 Privacy.SYSTEM_DEFAULT,
                 replace ? Existing.REPLACE : Existing.KEEP)));
     if (report.trust() == ProbeReport.Check.PASSED) {
-      return Finding.note(
-          "sent-saved",
+      return Finding.of(
+          FindingKind.SENT_SAVED,
           Output.shown(file),
           "The certificates that the server sent are saved; they lead to the trust given.",
           "");
     }
     Certificate last = report.sent().get(report.sent().size() - 1);
-    return Finding.warning(
-        "trust-on-first-use",
+    return Finding.of(
+        FindingKind.TRUST_ON_FIRST_USE,
         Output.shown(file),
         "What is saved is what somebody at this address sent, and nothing proves who that is. The"
             + " last certificate, of "

@@ -1,5 +1,6 @@
 package io.symbolon.cli;
 
+import io.symbolon.remedy.Remedy;
 import java.io.FileDescriptor;
 import java.io.FileOutputStream;
 import java.io.InputStream;
@@ -76,6 +77,12 @@ record Session(
   Session withStreams(PrintStream newOut, PrintStream newErr) {
     return new Session(
         in, newOut, newErr, environment, outIsTerminal, errIsTerminal, prompt, clock);
+  }
+
+  /** The same with a remedy, whose commands stand below it. */
+  void failed(Work work, String statement, String seen, CommandText commands, Remedy remedy) {
+    failed(work, statement, seen, commands.sentence(remedy));
+    commands.commands(remedy).forEach(command -> err.println("       " + command));
   }
 
   /** Tells a failure: what could not be done, what was seen, what to do next. */

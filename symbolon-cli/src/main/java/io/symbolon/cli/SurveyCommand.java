@@ -1,6 +1,7 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.RuleCheck;
 import io.symbolon.issue.Rules;
@@ -77,8 +78,8 @@ final class SurveyCommand {
     }
     if (rules.isPresent() && survey.requests().isEmpty()) {
       broken.add(
-          Finding.warning(
-              "no-request",
+          Finding.of(
+              FindingKind.NO_REQUEST,
               "",
               "The rules were applied to nothing: no request is among the files.",
               "Name the file of the request."));

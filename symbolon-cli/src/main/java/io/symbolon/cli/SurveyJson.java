@@ -1,8 +1,7 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
-import io.symbolon.Hex;
+import io.symbolon.finding.Finding;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.seal.Sealing;
@@ -12,6 +11,7 @@ import io.symbolon.survey.Match;
 import io.symbolon.survey.NextStep;
 import io.symbolon.survey.RequestStatus;
 import io.symbolon.survey.Survey;
+import io.symbolon.text.Hex;
 import io.symbolon.x509.Extension;
 import io.symbolon.x509.ExtensionText;
 import io.symbolon.x509.Extensions;
@@ -65,7 +65,7 @@ final class SurveyJson implements Output.JsonValue {
     json.writeArrayFieldStart("next");
     for (NextStep step : survey.nextSteps()) {
       json.writeStartObject();
-      json.writeStringField("command", step.commandLine());
+      json.writeStringField("command", step.action().map(Json.commands(json)::line).orElse(""));
       json.writeStringField("why", step.why());
       json.writeEndObject();
     }

@@ -1,8 +1,8 @@
 package io.symbolon.cli;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
 import io.symbolon.chain.Chain;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.key.Fit;
 import io.symbolon.survey.FileSurvey;
@@ -282,10 +282,10 @@ final class SurveyText {
     output.line("");
     output.line(paint.heading("Next"));
     for (NextStep step : survey.nextSteps()) {
-      if (step.arguments().isEmpty()) {
+      if (step.action().isEmpty()) {
         output.wrapped("  ", step.why());
       } else {
-        output.line("  " + paint.command(step.commandLine()));
+        output.line("  " + paint.command(output.commands().line(step.action().get())));
         output.line("      " + paint.faint(step.why()));
       }
     }

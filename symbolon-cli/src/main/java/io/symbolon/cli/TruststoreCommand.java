@@ -1,11 +1,11 @@
 package io.symbolon.cli;
 
 import com.fasterxml.jackson.core.JsonGenerator;
-import io.symbolon.Finding;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Snapshot;
+import io.symbolon.finding.Finding;
 import io.symbolon.join.Trust;
 import io.symbolon.join.TrustSelector;
 import io.symbolon.join.TrustSelector.Choice;

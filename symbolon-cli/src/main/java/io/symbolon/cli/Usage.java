@@ -1,6 +1,6 @@
 package io.symbolon.cli;
 
-import io.symbolon.VisibleText;
+import io.symbolon.text.VisibleText;
 import java.util.List;
 import java.util.Locale;
 import org.apache.commons.cli.MissingArgumentException;

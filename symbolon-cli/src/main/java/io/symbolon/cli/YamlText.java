@@ -1,8 +1,8 @@
 package io.symbolon.cli;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.StringReader;
 import java.nio.charset.StandardCharsets;

@@ -229,7 +229,7 @@ class IssuedTlsTest {
       } catch (IOException e) {
         // the server tells why
       }
-      return seen.get(20, TimeUnit.SECONDS);
+      return seen.get(120, TimeUnit.SECONDS);
     }
   }
 

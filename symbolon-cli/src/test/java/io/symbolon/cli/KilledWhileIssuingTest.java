@@ -77,7 +77,7 @@ class KilledWhileIssuingTest {
         killed++;
       }
       process.destroyForcibly();
-      assertTrue(process.waitFor(20, TimeUnit.SECONDS));
+      assertTrue(process.waitFor(120, TimeUnit.SECONDS));
       agree(round);
     }
     assertTrue(

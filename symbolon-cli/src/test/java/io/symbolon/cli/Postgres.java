@@ -94,7 +94,7 @@ final class Postgres extends ProcessServer {
             .redirectErrorStream(true)
             .redirectOutput(folder.resolve("initdb.out").toFile())
             .start();
-    if (!made.waitFor(60, TimeUnit.SECONDS) || made.exitValue() != 0) {
+    if (!made.waitFor(180, TimeUnit.SECONDS) || made.exitValue() != 0) {
       throw new IOException(Files.readString(folder.resolve("initdb.out")));
     }
     return home;
@@ -175,7 +175,7 @@ final class Postgres extends ProcessServer {
             .start();
     String said =
         new String(client.getInputStream().readAllBytes(), java.nio.charset.StandardCharsets.UTF_8);
-    client.waitFor(30, TimeUnit.SECONDS);
+    client.waitFor(120, TimeUnit.SECONDS);
     return said.strip();
   }
 }

@@ -40,7 +40,7 @@ abstract class ProcessServer implements RealServer {
   public final void close() {
     process.destroy();
     try {
-      if (!process.waitFor(10, TimeUnit.SECONDS)) {
+      if (!process.waitFor(60, TimeUnit.SECONDS)) {
         process.destroyForcibly();
       }
     } catch (InterruptedException e) {

@@ -266,7 +266,7 @@ class RealServersTest {
     HttpClient http =
         HttpClient.newBuilder()
             .sslContext(context)
-            .connectTimeout(java.time.Duration.ofSeconds(10))
+            .connectTimeout(java.time.Duration.ofMinutes(2))
             .build();
     return http.send(
             HttpRequest.newBuilder(URI.create("https://localhost:" + port + "/")).build(),

@@ -210,4 +210,91 @@ class RehearseCommandTest {
     assertEquals(4, Run.of("rehearse", "--server", trust).code());
     assertEquals(3, Run.of("rehearse", "--server", temp.resolve("absent")).code());
   }
+
+  @Test
+  void aRevokedClientAmongSeveralIsNoPairThatIsAccepted() throws Exception {
+    String pass = "new=" + temp.resolve("root.pass");
+    String unlock = "file=" + temp.resolve("root.pass");
+    Path authority = temp.resolve("root");
+    Run.of("authority", "found", authority, "--subject", "CN=Root", "--seal", pass);
+    for (String name : List.of("shore", "buoy-1", "buoy-2")) {
+      Run issued =
+          Run.of(
+              "authority",
+              "issue",
+              "--by",
+              authority,
+              "--unlock",
+              unlock,
+              "--subject",
+              "CN=" + name,
+              "--for",
+              "both",
+              "--host",
+              HOST,
+              "--unsealed",
+              "--into",
+              temp.resolve(name + ".pem"));
+      assertEquals(0, issued.code(), issued.err());
+    }
+    Run.of("authority", "revoke", "buoy-2", "--by", authority, "--unlock", unlock);
+    Path root = authority.resolve("authority.pem");
+    Object[] line = {
+      "--server",
+      temp.resolve("shore.pem"),
+      "--server-trust",
+      root,
+      authority.resolve("revocations.pem"),
+      "--client",
+      temp.resolve("buoy-1.pem"),
+      temp.resolve("buoy-2.pem"),
+      "--client-trust",
+      root
+    };
+    Run text = rehearse(line);
+    assertEquals(1, text.code(), text.out());
+    assertTrue(text.out().contains("1 of 2 pairs accept each other"), text.out());
+    assertTrue(text.out().contains("revoked"), text.out());
+    Object[] more = Arrays.copyOf(line, line.length + 1);
+    more[line.length] = "--json";
+    Run json = rehearse(more);
+    assertEquals(1, json.code());
+    List<Boolean> accepted = new ArrayList<>();
+    json.json().get("pairs").forEach(pair -> accepted.add(pair.get("accepted").asBoolean()));
+    assertEquals(List.of(true, false), accepted, json.out());
+  }
+
+  @Test
+  void theTruststoreThatIsNamedIsThatOfTheSideThatRefuses() {
+    Certificate stranger =
+        io.symbolon.issue.Authority.root(
+                name("Stranger"),
+                KeyKind.EC_P256,
+                NOW,
+                YEAR,
+                io.symbolon.fixture.Lanternfish.RANDOM)
+            .certificate();
+    Path clients = file(temp, "clienttrust.pem", pem(stranger));
+    Path servers = file(temp, "srvtrust.pem", pem(root()));
+    Run run =
+        rehearse(
+            "--server-trust",
+            servers,
+            "--server",
+            server,
+            "--client-trust",
+            clients,
+            "--client",
+            buoy,
+            "--json");
+    assertEquals(1, run.code(), run.out());
+    JsonNode refused = null;
+    for (JsonNode finding : run.json().get("findings")) {
+      refused = finding.get("id").asText().equals("root-not-trusted") ? finding : refused;
+    }
+    assertTrue(refused != null, run.out());
+    String remedy = String.valueOf(refused == null ? "" : refused.get("remedy").asText());
+    assertTrue(remedy.contains("--into " + clients), remedy);
+    assertTrue(remedy.contains("the trust of the client"), remedy);
+  }
 }

@@ -1,8 +1,9 @@
 package io.symbolon.chain;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
@@ -43,8 +44,8 @@ public final class CertificateJudge {
         .ifPresent(
             why ->
                 findings.add(
-                    Finding.problem(
-                        "weak-key",
+                    Finding.of(
+                        FindingKind.WEAK_KEY,
                         where,
                         "The key of "
                             + name
@@ -55,8 +56,8 @@ public final class CertificateJudge {
                         "Make a new key, RSA 3072 or EC P-256, and ask for a new certificate.")));
     if (certificate.signatureAlgorithm().isWeak() && !signedItself(certificate)) {
       findings.add(
-          Finding.problem(
-              "weak-signature",
+          Finding.of(
+              FindingKind.WEAK_SIGNATURE,
               where,
               "The certificate of "
                   + name
@@ -67,8 +68,8 @@ public final class CertificateJudge {
     }
     if (!certificate.isAuthority() && isForServers(certificate) && namesNoHost(certificate)) {
       findings.add(
-          Finding.problem(
-              "no-alternative-names",
+          Finding.of(
+              FindingKind.NO_ALTERNATIVE_NAMES,
               where,
               "The certificate of "
                   + name
@@ -78,8 +79,8 @@ public final class CertificateJudge {
     }
     for (var oid : certificate.extensions().damaged()) {
       findings.add(
-          Finding.problem(
-              "damaged-extension",
+          Finding.of(
+              FindingKind.DAMAGED_EXTENSION,
               where,
               "The " + Oids.nameOrDotted(oid) + " of " + name + " can't be read.",
               "Ask its authority to issue it again."));
@@ -95,8 +96,8 @@ public final class CertificateJudge {
   private Optional<Finding> validity(Certificate certificate, String where, String name) {
     if (now.isAfter(certificate.notAfter())) {
       return Optional.of(
-          Finding.problem(
-              "expired",
+          Finding.of(
+              FindingKind.EXPIRED,
               where,
               "The certificate of " + name + " expired on " + day(certificate.notAfter()) + ".",
               certificate.isAuthority()
@@ -105,8 +106,8 @@ public final class CertificateJudge {
     }
     if (now.isBefore(certificate.notBefore())) {
       return Optional.of(
-          Finding.problem(
-              "not-yet-valid",
+          Finding.of(
+              FindingKind.NOT_YET_VALID,
               where,
               "The certificate of "
                   + name
@@ -118,8 +119,8 @@ public final class CertificateJudge {
     if (now.plus(SOON).isAfter(certificate.notAfter())) {
       long days = Duration.between(now, certificate.notAfter()).toDays();
       return Optional.of(
-          Finding.warning(
-              "expires-soon",
+          Finding.of(
+              FindingKind.EXPIRES_SOON,
               where,
               "The certificate of "
                   + name
@@ -157,8 +158,8 @@ public final class CertificateJudge {
       return Optional.empty();
     }
     return Optional.of(
-        Finding.problem(
-            "host-not-covered",
+        Finding.of(
+            FindingKind.HOST_NOT_COVERED,
             where,
             "The certificate of "
                 + certificate.subject().shortText()
@@ -174,8 +175,8 @@ public final class CertificateJudge {
 
   /** The finding for a key and a certificate that could not be made to prove that they fit. */
   public static Finding fitNotChecked(Certificate certificate, String where) {
-    return Finding.warning(
-        "fit-not-checked",
+    return Finding.of(
+        FindingKind.FIT_NOT_CHECKED,
         where,
         "Whether key and certificate fit was not proven: this Java can't compute with "
             + certificate.publicKey().description()

@@ -1,7 +1,7 @@
 package io.symbolon.chain;
 
-import io.symbolon.Limits;
-import io.symbolon.WorkBudget;
+import io.symbolon.limit.Limits;
+import io.symbolon.limit.WorkBudget;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.SignatureAlgorithm.Verdict;

@@ -1,9 +1,10 @@
 package io.symbolon.chain;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.Extension;
@@ -96,8 +97,8 @@ public final class PathJudge {
                 .orElse(false);
     return none
         ? Optional.of(
-            Finding.problem(
-                "key-usage-forbids",
+            Finding.of(
+                FindingKind.KEY_USAGE_FORBIDS,
                 where,
                 "The key usage of "
                     + name(end)
@@ -112,8 +113,8 @@ public final class PathJudge {
         purposes.stream().anyMatch(purpose -> purpose.isAllowedBy(end) && !purpose.isNamedBy(end));
     return any
         ? Optional.of(
-            Finding.problem(
-                "any-use-alone",
+            Finding.of(
+                FindingKind.ANY_USE_ALONE,
                 where,
                 "The extended key usage of "
                     + name(end)
@@ -134,8 +135,8 @@ public final class PathJudge {
                 .orElse(true);
     return wrong
         ? Optional.of(
-            Finding.problem(
-                "names-not-critical",
+            Finding.of(
+                FindingKind.NAMES_NOT_CRITICAL,
                 where,
                 "The certificate has no subject, and its alternative names are not marked critical:"
                     + " Java refuses it, some other clients don't.",
@@ -148,8 +149,8 @@ public final class PathJudge {
     for (Extension extension : certificate.extensions().all()) {
       if (extension.critical() && !UNDERSTOOD.contains(extension.oid())) {
         findings.add(
-            Finding.problem(
-                "unknown-critical-extension",
+            Finding.of(
+                FindingKind.UNKNOWN_CRITICAL_EXTENSION,
                 where,
                 "The certificate of "
                     + name(certificate)
@@ -161,8 +162,8 @@ public final class PathJudge {
     }
     if (certificate.version() < 3 && !certificate.extensions().isEmpty()) {
       findings.add(
-          Finding.problem(
-              "extensions-in-old-version",
+          Finding.of(
+              FindingKind.EXTENSIONS_IN_OLD_VERSION,
               where,
               "The certificate of "
                   + name(certificate)
@@ -180,8 +181,8 @@ public final class PathJudge {
     Certificate below = path.get(at - 1);
     if (!issuer.isAuthority()) {
       findings.add(
-          Finding.problem(
-              "issuer-is-no-authority",
+          Finding.of(
+              FindingKind.ISSUER_IS_NO_AUTHORITY,
               where,
               name(issuer)
                   + " signed the certificate of "
@@ -197,8 +198,8 @@ public final class PathJudge {
             .orElse(true);
     if (!maySign) {
       findings.add(
-          Finding.problem(
-              "issuer-may-not-sign",
+          Finding.of(
+              FindingKind.ISSUER_MAY_NOT_SIGN,
               where,
               name(issuer)
                   + " signed the certificate of "
@@ -224,8 +225,8 @@ public final class PathJudge {
     }
     if (allowed.isPresent() && below > allowed.getAsInt()) {
       findings.add(
-          Finding.problem(
-              "path-too-long",
+          Finding.of(
+              FindingKind.PATH_TOO_LONG,
               where,
               name(path.get(at))
                   + " allows "
@@ -244,8 +245,8 @@ public final class PathJudge {
       return;
     }
     findings.add(
-        Finding.problem(
-            "issuer-not-for-use",
+        Finding.of(
+            FindingKind.ISSUER_NOT_FOR_USE,
             where,
             "The extended key usage of the authority "
                 + name(issuer)
@@ -275,8 +276,8 @@ public final class PathJudge {
             .isPresent();
     if (otherKey || otherCertificate) {
       findings.add(
-          Finding.problem(
-              "issuer-identifier-differs",
+          Finding.of(
+              FindingKind.ISSUER_IDENTIFIER_DIFFERS,
               where,
               "The certificate of "
                   + name(below)
@@ -316,8 +317,8 @@ public final class PathJudge {
   }
 
   private Finding notPermitted(GeneralName one, String why, boolean root) {
-    return Finding.problem(
-        "name-not-permitted",
+    return Finding.of(
+        FindingKind.NAME_NOT_PERMITTED,
         where,
         VisibleText.of(one.toString())
             + " "
@@ -338,8 +339,8 @@ public final class PathJudge {
         .ifPresent(
             certificate ->
                 findings.add(
-                    Finding.problem(
-                        "policy-not-valid",
+                    Finding.of(
+                        FindingKind.POLICY_NOT_VALID,
                         where,
                         "An authority of the chain requires a certificate policy, and down to "
                             + name(certificate)

@@ -1,9 +1,15 @@
 package io.symbolon.chain;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.Extension;
 import io.symbolon.x509.KeyUsage;
@@ -103,15 +109,23 @@ public final class RevocationJudge {
     for (String reason : reasons) {
       findings.add(
           (usable
-              ? Finding.warning(
-                  "revocation-list-not-usable", where, sentence(certificate, reason), remedy())
-              : Finding.problem(
-                  "revocation-list-not-usable", where, sentence(certificate, reason), remedy())));
+              ? Finding.of(
+                  FindingKind.REVOCATION_LIST_NOT_USABLE,
+                  Level.WARNING,
+                  where,
+                  sentence(certificate, reason),
+                  remedy())
+              : Finding.of(
+                  FindingKind.REVOCATION_LIST_NOT_USABLE,
+                  Level.PROBLEM,
+                  where,
+                  sentence(certificate, reason),
+                  remedy())));
     }
     if (!usable && reasons.isEmpty()) {
       findings.add(
-          Finding.problem(
-              "revocation-not-checked",
+          Finding.of(
+              FindingKind.REVOCATION_NOT_CHECKED,
               where,
               "Whether the certificate of "
                   + certificate.subject().shortText()
@@ -223,8 +237,8 @@ public final class RevocationJudge {
 
   private Finding revoked(
       RevocationList list, Certificate certificate, RevocationList.Revoked entry) {
-    return Finding.problem(
-        "revoked",
+    return Finding.of(
+        FindingKind.REVOKED,
         where,
         "The certificate of "
             + certificate.subject().shortText()
@@ -238,8 +252,8 @@ public final class RevocationJudge {
   }
 
   private Finding ended(RevocationList list) {
-    return Finding.problem(
-        "revocation-list-expired",
+    return Finding.of(
+        FindingKind.REVOCATION_LIST_EXPIRED,
         where,
         "The revocation list of "
             + list.issuer().shortText()
@@ -248,8 +262,9 @@ public final class RevocationJudge {
             + ": a server that is given it refuses everybody whom "
             + list.issuer().shortText()
             + " issued for.",
-        "Get the current list from the authority; of one of your own, write it with symbolon"
-            + " authority revoke --fresh.");
+        Remedy.of(
+            "Get the current list from the authority; if it is your own, write it anew.",
+            Action.of(Task.RENEW_REVOCATION_LIST).with(Input.AUTHORITY)));
   }
 
   private static String lower(String sentence) {

@@ -1,7 +1,7 @@
 package io.symbolon.chain;
 
-import io.symbolon.Limits;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import io.symbolon.store.Bag;
 import io.symbolon.store.JavaStore;
 import io.symbolon.store.JavaStoreReader;

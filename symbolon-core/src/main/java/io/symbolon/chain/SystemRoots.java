@@ -1,6 +1,6 @@
 package io.symbolon.chain;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.SignatureAlgorithm.Verdict;

@@ -1,10 +1,10 @@
 package io.symbolon.convert;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Labels;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;

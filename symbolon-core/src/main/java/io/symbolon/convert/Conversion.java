@@ -1,21 +1,26 @@
 package io.symbolon.convert;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Place;
 import io.symbolon.survey.Survey;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -25,8 +30,12 @@ import java.util.stream.Collectors;
  */
 public final class Conversion {
   /** What a file says of itself that whoever converts it has to know. */
-  private static final Set<String> TOLD =
-      Set.of("unknown-block", "not-read-to-its-end", "integrity-not-checked", "no-integrity-check");
+  private static final Set<FindingKind> TOLD =
+      Set.of(
+          FindingKind.UNKNOWN_BLOCK,
+          FindingKind.NOT_READ_TO_ITS_END,
+          FindingKind.INTEGRITY_NOT_CHECKED,
+          FindingKind.NO_INTEGRITY_CHECK);
 
   private final Bundle bundle;
   private final Target target;
@@ -61,8 +70,8 @@ public final class Conversion {
     }
     for (Place place : packer.withoutHalf()) {
       findings.add(
-          Finding.warning(
-              "public-key-unknown",
+          Finding.of(
+              FindingKind.PUBLIC_KEY_UNKNOWN,
               place.toString(),
               "The public half of this private key is not known: no certificate is here, and this"
                   + " Java can't compute it.",
@@ -74,8 +83,8 @@ public final class Conversion {
     }
     if (contents.secretKeys() > 0 && options.wants(Part.EVERYTHING)) {
       findings.add(
-          Finding.warning(
-              "left-out",
+          Finding.of(
+              FindingKind.LEFT_OUT,
               where,
               "Secret keys are left out: they are listed and never opened.",
               "Move them with the program that uses them."));
@@ -83,15 +92,17 @@ public final class Conversion {
     Set<Certificate> roots = packer.rootsLeftOut();
     if (!roots.isEmpty()) {
       findings.add(
-          Finding.note(
-              "root-left-out",
+          Finding.of(
+              FindingKind.ROOT_LEFT_OUT,
               where,
               "The root is left out of the chain: "
                   + roots.stream()
                       .map(root -> root.subject().shortText())
                       .collect(Collectors.joining(", "))
                   + ".",
-              "Whoever trusts it has it already; --with-root puts it in."));
+              Remedy.of(
+                  "Whoever trusts it has it already. It can be put in.",
+                  Action.again(Input.ROOT))));
     }
     findings.addAll(fitted.findings());
     findings.addAll(strangers(fitted.bundle(), where));
@@ -109,15 +120,16 @@ public final class Conversion {
       boolean sameHalf = credential.key().publicHalf().filter(certified::equals).isPresent();
       if (!sameHalf && Fit.of(credential.key(), certified) == Fit.DOES_NOT_FIT) {
         findings.add(
-            Finding.problem(
-                "key-does-not-fit",
+            Finding.of(
+                FindingKind.KEY_DOES_NOT_FIT,
                 where,
                 "The private key '"
                     + VisibleText.of(credential.alias())
                     + "' lies with the certificate of "
                     + credential.chain().get(0).subject().shortText()
                     + ", which belongs to another key.",
-                "Look for the certificate of this key, and join them with symbolon join."));
+                Remedy.of(
+                    "Look for the certificate of this key, and join them.", Action.of(Task.JOIN))));
       }
     }
     return findings;
@@ -142,25 +154,20 @@ public final class Conversion {
         "Nothing was written as " + target.title() + ".",
         "It has no place for any of this: "
             + fitted.findings().stream().map(Finding::statement).collect(Collectors.joining(" ")),
-        "Choose another format with --as, such as pem.");
+        Remedy.of("Choose another format, such as PEM.", Action.again().with(Input.FORMAT, "pem")));
   }
 
   /** Nothing may be lost unnoticed: only what is not wanted may stay closed. */
   private static void unread(Survey survey, ConvertOptions options, List<Finding> findings) {
     for (FileSurvey file : survey.files()) {
-      file.findings().stream().filter(told -> TOLD.contains(told.id())).forEach(findings::add);
+      file.findings().stream().filter(told -> TOLD.contains(told.kind())).forEach(findings::add);
     }
     for (SymbolonException failure : survey.failures()) {
       boolean keyOnly = failure.reason() == Reason.LOCKED && !options.wantsKeys();
       if (!keyOnly || survey.certificates().isEmpty()) {
         throw failure;
       }
-      findings.add(
-          Finding.warning(
-              failure.reason().name().toLowerCase(Locale.ROOT),
-              "",
-              failure.statement() + " " + failure.seen(),
-              failure.remedy()));
+      findings.add(Finding.of(failure, Level.WARNING));
     }
   }
 
@@ -181,7 +188,7 @@ public final class Conversion {
                 + " other certificates and "
                 + contents.requests().size()
                 + " requests.",
-        "Check with symbolon survey what is there.");
+        Remedy.of("Check what is there.", Action.of(Task.SURVEY)));
   }
 
   /** What will be written. */
@@ -227,8 +234,10 @@ public final class Conversion {
                   .map(key -> "'" + VisibleText.of(key.alias()) + "'")
                   .collect(Collectors.joining(", "))
               + "; most programs read only the first of a PEM file.",
-          "Choose one with --alias NAME, or name a folder for one file each, such as --into"
-              + " folder/.");
+          Remedy.of(
+              "Choose one, or name a folder for one file each.",
+              Action.again(Input.ALIAS),
+              Action.again().with(Input.INTO, "folder/")));
     }
   }
 

@@ -1,11 +1,14 @@
 package io.symbolon.convert;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.pem.PemWriter;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.JavaStoreWriter;
@@ -237,8 +240,10 @@ public final class Encoder {
           Reason.INVALID_ARGUMENT,
           "The content can't be written as one DER file.",
           "A DER file holds one object, and there are " + objects.size() + ".",
-          "Choose one with --part and --alias, or name a folder for one file each, such as"
-              + " --into folder/.");
+          Remedy.of(
+              "Choose one, or name a folder for one file each.",
+              Action.again(Input.PART, Input.ALIAS),
+              Action.again().with(Input.INTO, "folder/")));
     }
     return objects.get(0).content();
   }

@@ -1,10 +1,14 @@
 package io.symbolon.convert;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.join.Aliases;
 import io.symbolon.key.KeyForm;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.store.StoreEntry;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -52,11 +56,13 @@ final class Losses {
     labels(bundle, "the aliases");
     List<StoreEntry.Credential> keys = bundle.credentials();
     if (keys.stream().anyMatch(key -> key.own().isPresent())) {
-      note("key-password-left", "A key's own password is not kept: all keys get the same one.");
+      note(
+          FindingKind.KEY_PASSWORD_LEFT,
+          "A key's own password is not kept: all keys get the same one.");
     }
     if (form != KeyForm.PKCS8 && keys.stream().anyMatch(key -> key.key().hasExtras())) {
       note(
-          "key-attributes-left-out",
+          FindingKind.KEY_ATTRIBUTES_LEFT_OUT,
           form.title() + " has no place for the attributes that stand beside the private key.");
     }
     return bundle;
@@ -71,7 +77,7 @@ final class Losses {
             .count();
     if (dated > 0) {
       note(
-          "dates-left-out",
+          FindingKind.DATES_LEFT_OUT,
           "PKCS#12 has no place for the dates at which trusted certificates were added.");
     }
     ownPasswords(bundle);
@@ -83,13 +89,17 @@ final class Losses {
       key.own()
           .ifPresent(
               own ->
-                  note(
-                      "key-password-kept",
-                      "The key '"
-                          + VisibleText.of(key.alias())
-                          + "' keeps the password of its own (from "
-                          + VisibleText.of(own.source())
-                          + "). --seal-key gives it another."));
+                  findings.add(
+                      Finding.of(
+                          FindingKind.KEY_PASSWORD_KEPT,
+                          where,
+                          "The key '"
+                              + VisibleText.of(key.alias())
+                              + "' keeps the password of its own (from "
+                              + VisibleText.of(own.source())
+                              + ").",
+                          Remedy.of(
+                              "It can be given another.", Action.again(Input.KEY_PASSWORD)))));
     }
   }
 
@@ -106,7 +116,7 @@ final class Losses {
     }
     if (!lost.isEmpty()) {
       note(
-          "names-left-out",
+          FindingKind.NAMES_LEFT_OUT,
           target.title() + " has no place for " + String.join(" and ", lost) + ".");
     }
     ownPasswords(bundle);
@@ -123,7 +133,7 @@ final class Losses {
     }
     if (!lowered.isEmpty()) {
       note(
-          "alias-in-lower-case",
+          FindingKind.ALIAS_IN_LOWER_CASE,
           "Java looks for aliases in lower case; so they are written: "
               + lowered.stream().limit(5).collect(Collectors.joining(", "))
               + (lowered.size() > 5 ? " and " + (lowered.size() - 5) + " more" : "")
@@ -146,7 +156,7 @@ final class Losses {
     }
     if (madeTrusted > 0) {
       note(
-          "becomes-trusted",
+          FindingKind.BECOMES_TRUSTED,
           count(madeTrusted, "certificate")
               + (madeTrusted == 1 ? " that was" : " that were")
               + " only there without being trusted: in "
@@ -187,7 +197,7 @@ final class Losses {
     boolean ids = bundle.credentials().stream().anyMatch(Losses::hasIdOfItsOwn);
     if (dates || ids) {
       note(
-          "names-left-out",
+          FindingKind.NAMES_LEFT_OUT,
           target.title()
               + " has no place for "
               + what
@@ -200,8 +210,8 @@ final class Losses {
   private void leaveOut(int count, String what) {
     if (count > 0) {
       findings.add(
-          Finding.warning(
-              "left-out",
+          Finding.of(
+              FindingKind.LEFT_OUT,
               where,
               count(count, what)
                   + (count == 1 ? " is" : " are")
@@ -209,12 +219,14 @@ final class Losses {
                   + target.title()
                   + " has no place for "
                   + (count == 1 ? "it." : "them."),
-              "Write PEM to have everything, or choose what you want with --part."));
+              Remedy.of(
+                  "Write PEM to have everything, or choose which parts you want.",
+                  Action.again(Input.PART))));
     }
   }
 
-  private void note(String id, String statement) {
-    findings.add(Finding.note(id, where, statement, ""));
+  private void note(FindingKind kind, String statement) {
+    findings.add(Finding.of(kind, where, statement, ""));
   }
 
   private static String count(int count, String what) {

@@ -1,11 +1,14 @@
 package io.symbolon.convert;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Snapshot;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Strength;
@@ -14,6 +17,7 @@ import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Format;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -27,8 +31,11 @@ import java.util.Set;
  */
 public final class StoreEdit {
   /** What a file says of itself that leaves doubt whether all of it would be kept. */
-  private static final Set<String> DOUBTS =
-      Set.of("unknown-block", "not-read-to-its-end", "integrity-not-checked");
+  private static final Set<FindingKind> DOUBTS =
+      Set.of(
+          FindingKind.UNKNOWN_BLOCK,
+          FindingKind.NOT_READ_TO_ITS_END,
+          FindingKind.INTEGRITY_NOT_CHECKED);
 
   private final FileSurvey file;
   private final Bundle bundle;
@@ -82,7 +89,7 @@ public final class StoreEdit {
     }
     Optional<String> doubt =
         file.findings().stream()
-            .filter(finding -> DOUBTS.contains(finding.id()))
+            .filter(finding -> DOUBTS.contains(finding.kind()))
             .map(finding -> finding.statement())
             .findFirst();
     if (doubt.isPresent()) {
@@ -98,7 +105,7 @@ public final class StoreEdit {
         Reason.UNSUPPORTED,
         shown(store) + " can't be changed without losing what is in it.",
         seen,
-        "Write the result into a new file with --into.");
+        Remedy.of("Write the result into a new file.", Action.again(Input.INTO)));
   }
 
   private static String shown(Path path) {
@@ -149,7 +156,7 @@ public final class StoreEdit {
           Reason.AMBIGUOUS,
           "It is not clear which entry of " + shown(file.path()) + " is meant.",
           "The private key is there " + same.size() + " times.",
-          "Write the result into a new file with --into.");
+          Remedy.of("Write the result into a new file.", Action.again(Input.INTO)));
     }
     return meant.get(0);
   }
@@ -179,7 +186,7 @@ public final class StoreEdit {
           Reason.EXISTS,
           "The key was not put into " + shown(file.path()) + ".",
           "There is an entry '" + VisibleText.of(added.alias()) + "' already.",
-          "Choose another name with --alias.");
+          Remedy.of("Choose another name.", Action.again(Input.ALIAS)));
     }
     List<StoreEntry> entries = new ArrayList<>(bundle.entries());
     entries.add(added);

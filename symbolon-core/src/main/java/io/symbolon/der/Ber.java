@@ -1,7 +1,7 @@
 package io.symbolon.der;
 
-import io.symbolon.Limits;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import java.io.ByteArrayOutputStream;
 import java.util.Arrays;
 

@@ -1,6 +1,6 @@
 package io.symbolon.der;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import java.util.Optional;
 
 /** Walks the values inside a constructed one, in order. Not thread-safe. */

@@ -1,6 +1,6 @@
 package io.symbolon.der;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import java.io.ByteArrayOutputStream;
 import java.math.BigInteger;
 import java.util.Arrays;

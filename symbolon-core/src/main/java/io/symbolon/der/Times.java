@@ -1,6 +1,6 @@
 package io.symbolon.der;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
 import java.time.Instant;
@@ -75,7 +75,7 @@ final class Times {
   private static SymbolonException malformed(byte[] bytes, int from, int to) {
     String text = new String(bytes, from, Math.min(to - from, 32), StandardCharsets.ISO_8859_1);
     return SymbolonException.malformed(
-        "time", "'" + io.symbolon.VisibleText.of(text) + "' is not a time in UTC.");
+        "time", "'" + io.symbolon.text.VisibleText.of(text) + "' is not a time in UTC.");
   }
 
   static byte[] write(Instant time) {

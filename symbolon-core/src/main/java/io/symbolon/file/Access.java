@@ -1,6 +1,6 @@
 package io.symbolon.file;
 
-import io.symbolon.VisibleText;
+import io.symbolon.text.VisibleText;
 import java.nio.file.attribute.AclEntry;
 import java.nio.file.attribute.AclEntryPermission;
 import java.nio.file.attribute.AclEntryType;

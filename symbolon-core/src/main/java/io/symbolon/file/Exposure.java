@@ -1,7 +1,11 @@
 package io.symbolon.file;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
@@ -80,14 +84,14 @@ public record Exposure(
   /** What is to be said of a file with a password. */
   public Finding ofPassword() {
     String who = writers.isPresent() ? writers.get() : readers.orElse("");
-    return Finding.warning(
-        "password-file-open",
+    return Finding.of(
+        FindingKind.PASSWORD_FILE_OPEN,
         VisibleText.of(file.toString()),
         "The file with the password can be "
             + (writers.isPresent() ? "changed" : "read")
             + " by "
             + who
             + ".",
-        "Give it to its owner alone: chmod 600 " + SafeFile.quoted(file));
+        Remedy.of("Let its owner alone read it.", Action.of(Task.CLOSE_FILE, file)));
   }
 }

@@ -1,6 +1,6 @@
 package io.symbolon.file;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.time.Duration;

@@ -1,8 +1,12 @@
 package io.symbolon.file;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
@@ -106,9 +110,9 @@ final class FolderGuard {
       throw refused(
           target,
           "The folder " + shown + " can be changed by " + strangers.get() + ".",
-          "Close it with chmod go-w "
-              + SafeFile.quoted(folder.path())
-              + ", or write into another folder.");
+          Remedy.of(
+              "Close the folder to others, or write into another one.",
+              Action.of(Task.CLOSE_FOLDER, folder.path())));
     }
     UserPrincipal owner = wanted.owner();
     if (!Accounts.isRootOrUs(posix.owner()) && !posix.owner().equals(owner)) {
@@ -120,9 +124,9 @@ final class FolderGuard {
               + " belongs to "
               + name
               + ", who could put another file in the place of this one.",
-          "Say --owner "
-              + name
-              + " if the file is for that account, or write into a folder of your own.");
+          Remedy.of(
+              "Write into a folder of your own; or, if the file is for that account, let it belong to it.",
+              Action.again().with(Input.OWNER, posix.owner().getName())));
     }
     if (strangers.isPresent()
         && old.isPresent()
@@ -164,7 +168,11 @@ final class FolderGuard {
     }
   }
 
-  private static SymbolonException refused(Path target, String seen, String remedy) {
+  private static SymbolonException refused(Path target, String seen, String advice) {
+    return refused(target, seen, Remedy.of(advice));
+  }
+
+  private static SymbolonException refused(Path target, String seen, Remedy remedy) {
     return SafeFile.refused(
         Reason.NOT_WRITABLE, target, seen + " A private key would not be safe there.", remedy);
   }

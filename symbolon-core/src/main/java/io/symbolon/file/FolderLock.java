@@ -1,7 +1,7 @@
 package io.symbolon.file;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import java.io.Closeable;
 import java.io.IOException;
 import java.nio.channels.FileChannel;

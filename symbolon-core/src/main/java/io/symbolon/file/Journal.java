@@ -1,6 +1,6 @@
 package io.symbolon.file;
 
-import io.symbolon.Hex;
+import io.symbolon.text.Hex;
 import java.io.IOException;
 import java.net.URI;
 import java.nio.ByteBuffer;

@@ -1,8 +1,8 @@
 package io.symbolon.file;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.FileSystem;
 import java.nio.file.attribute.GroupPrincipal;

@@ -98,10 +98,10 @@ record ResultRights(Rights rights, Optional<String> lost) {
     }
     String before =
         "the account "
-            + io.symbolon.VisibleText.of(wanted.owner().getName())
+            + io.symbolon.text.VisibleText.of(wanted.owner().getName())
             + (sameGroup
                 ? ""
-                : " and the group " + io.symbolon.VisibleText.of(wanted.group().getName()));
+                : " and the group " + io.symbolon.text.VisibleText.of(wanted.group().getName()));
     return new ResultRights(
         new Rights.Posix(fresh.owner(), fresh.group(), Set.copyOf(mode)),
         Optional.of(lost.map(one -> one + ", " + before).orElse(before)));

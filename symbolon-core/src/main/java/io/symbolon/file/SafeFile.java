@@ -1,8 +1,11 @@
 package io.symbolon.file;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
@@ -152,14 +155,6 @@ public final class SafeFile {
     return VisibleText.of(path.toString());
   }
 
-  /** A path for a command that is typed into a shell. */
-  static String quoted(Path path) {
-    String text = path.toString();
-    return text.matches("[A-Za-z0-9_./@%+=:,-]+")
-        ? text
-        : "'" + VisibleText.of(text.replace("'", "'\\''")) + "'";
-  }
-
   static String message(IOException e) {
     String message = e.getMessage();
     String kind = e.getClass().getSimpleName().replace("Exception", "");
@@ -187,15 +182,26 @@ public final class SafeFile {
         Reason.EXISTS,
         target,
         "There is a file of that name already.",
-        "Choose another name, or say --replace; the old file can then be brought back with undo.");
+        Remedy.of(
+            "Choose another name, or have it replaced; the old file can then be brought back.",
+            Action.again(Input.REPLACE)));
   }
 
-  static SymbolonException refused(Reason reason, Path target, String seen, String remedy) {
+  static SymbolonException refused(Reason reason, Path target, String seen, String advice) {
+    return refused(reason, target, seen, Remedy.of(advice), null);
+  }
+
+  static SymbolonException refused(Reason reason, Path target, String seen, Remedy remedy) {
     return refused(reason, target, seen, remedy, null);
   }
 
   static SymbolonException refused(
-      Reason reason, Path target, String seen, String remedy, @Nullable Throwable cause) {
+      Reason reason, Path target, String seen, String advice, @Nullable Throwable cause) {
+    return refused(reason, target, seen, Remedy.of(advice), cause);
+  }
+
+  static SymbolonException refused(
+      Reason reason, Path target, String seen, Remedy remedy, @Nullable Throwable cause) {
     return new SymbolonException(
         reason, "The file " + shown(target) + " was not written.", seen, remedy, cause);
   }

@@ -192,9 +192,9 @@ public final class SafeRead {
       throw new NotAFile(
           file,
           "reached by a link of the account "
-              + io.symbolon.VisibleText.of(placed.iterator().next().getName())
+              + io.symbolon.text.VisibleText.of(placed.iterator().next().getName())
               + ", and belongs to "
-              + io.symbolon.VisibleText.of(rights.owner().getName()));
+              + io.symbolon.text.VisibleText.of(rights.owner().getName()));
     }
     return real;
   }

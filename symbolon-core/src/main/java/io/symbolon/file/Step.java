@@ -1,7 +1,7 @@
 package io.symbolon.file;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import java.io.Closeable;
 import java.io.IOException;
 import java.nio.ByteBuffer;
@@ -371,7 +371,7 @@ final class Step implements Closeable {
             Reason.NOT_WRITABLE,
             part.item.target(),
             "This account may not give a file to "
-                + io.symbolon.VisibleText.of(part.item.owner().get().user())
+                + io.symbolon.text.VisibleText.of(part.item.owner().get().user())
                 + ".",
             "Run the command as root or as that account.",
             e);

@@ -1,7 +1,10 @@
 package io.symbolon.file;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import java.io.IOException;
 import java.nio.channels.Channels;
 import java.nio.channels.FileChannel;
@@ -257,9 +260,8 @@ public final class Undo {
               Reason.NOT_FOUND,
               target,
               "The earlier version is not there any more.",
-              "See what there is with symbolon undo --list "
-                  + SafeFile.quoted(SafeFile.folderOf(target))
-                  + ".",
+              Remedy.of(
+                  "See what there is.", Action.of(Task.LIST_EARLIER, SafeFile.folderOf(target))),
               e)
           : Step.failure(e, target);
     } finally {

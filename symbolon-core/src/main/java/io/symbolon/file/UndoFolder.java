@@ -1,6 +1,6 @@
 package io.symbolon.file;
 
-import io.symbolon.VisibleText;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.DirectoryNotEmptyException;

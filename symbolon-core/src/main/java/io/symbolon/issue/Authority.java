@@ -1,12 +1,16 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateBuilder;
@@ -168,8 +172,8 @@ public final class Authority {
         if (refusal.isPresent()) {
           boolean common = !order.draft().names().contains(name);
           findings.add(
-              Finding.problem(
-                  "name-not-permitted",
+              Finding.of(
+                  FindingKind.NAME_NOT_PERMITTED,
                   where,
                   (common ? "The common name " : "")
                       + VisibleText.of(common ? name.value() : name.toString())
@@ -178,18 +182,20 @@ public final class Authority {
                       + refusal.get()
                       + ".",
                   common
-                      ? "Add a permitted host to the alternative names, such as with --host; then"
-                          + " they don't."
-                      : "Leave the name out, or have another authority sign it; every client would"
-                          + " refuse the certificate."));
+                      ? Remedy.of(
+                          "Add a permitted host to the alternative names; then they don't.",
+                          Action.again(Input.HOST))
+                      : Remedy.of(
+                          "Leave the name out, or have another authority sign it; every client would"
+                              + " refuse the certificate.")));
         }
       }
     }
     Instant wanted = order.lasts().from(now);
     if (wanted.isAfter(certificate().notAfter())) {
       findings.add(
-          Finding.warning(
-              "lifetime-cut",
+          Finding.of(
+              FindingKind.LIFETIME_CUT,
               where,
               "It shall be valid until "
                   + wanted
@@ -236,7 +242,7 @@ public final class Authority {
           "Have a new key made, and a new request.");
     }
     for (Finding finding : judge(order, now, "")) {
-      if (finding.level() == io.symbolon.Level.PROBLEM) {
+      if (finding.level() == io.symbolon.finding.Level.PROBLEM) {
         throw new SymbolonException(
             Reason.INVALID_ARGUMENT,
             "The certificate of " + order.draft().subject().shortText() + " was not signed.",

@@ -1,20 +1,25 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FolderLock;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.pem.PemWriter;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
 import io.symbolon.x509.SignatureAlgorithm;
@@ -86,7 +91,7 @@ public final class AuthorityFolder {
           Files.isDirectory(folder)
               ? "There is no file " + CERTIFICATE + " in it."
               : "There is no such folder.",
-          "Check the name, or found an authority with symbolon authority found.");
+          Remedy.of("Check the name, or found an authority.", Action.of(Task.FOUND_AUTHORITY)));
     }
     List<Certificate> chain = CertificateBundle.read(file);
     if (chain.isEmpty() || !chain.get(0).isAuthority()) {
@@ -203,8 +208,8 @@ public final class AuthorityFolder {
     bundle.write(register.issued().values());
     if (!unknown.isEmpty()) {
       findings.add(
-          Finding.warning(
-              "register-completed",
+          Finding.of(
+              FindingKind.REGISTER_COMPLETED,
               shown(folder.resolve(Register.NAME)),
               counted(unknown.size())
                   + " among the issued certificates but not in the register; now they are.",
@@ -212,8 +217,8 @@ public final class AuthorityFolder {
     }
     if (strangers > 0) {
       findings.add(
-          Finding.warning(
-              "not-issued-here",
+          Finding.of(
+              FindingKind.NOT_ISSUED_HERE,
               shown(bundle.file()),
               counted(strangers)
                   + " among the issued certificates that "
@@ -245,8 +250,8 @@ public final class AuthorityFolder {
     }
     register.rewrite(all, List.copyOf(register.revoked().values()));
     findings.add(
-        Finding.warning(
-            "register-rebuilt",
+        Finding.of(
+            FindingKind.REGISTER_REBUILT,
             shown(folder.resolve(Register.NAME)),
             "The register was missing or damaged. It was written anew with "
                 + sound
@@ -269,11 +274,11 @@ public final class AuthorityFolder {
             : Optional.empty();
     if (list.isEmpty()) {
       findings.add(
-          Finding.problem(
-              "revocation-list-absent",
+          Finding.of(
+              FindingKind.REVOCATION_LIST_ABSENT,
               shown(file),
               "There is no revocation list that " + name() + " has signed.",
-              "Make one with symbolon authority revoke --fresh --by " + shown(folder) + "."));
+              Remedy.of("Make one.", renewal())));
     }
     return list;
   }
@@ -301,11 +306,11 @@ public final class AuthorityFolder {
         register.revoked().keySet().stream().filter(serial -> !listed.contains(serial)).count();
     if (ahead > 0) {
       findings.add(
-          Finding.problem(
-              "revocation-list-behind",
+          Finding.of(
+              FindingKind.REVOCATION_LIST_BEHIND,
               shown(folder.resolve(REVOCATIONS)),
               ahead + " certificates are revoked that the revocation list does not name.",
-              "Write it anew with symbolon authority revoke --fresh --by " + shown(folder) + "."));
+              Remedy.of("Write it anew.", renewal())));
     }
   }
 
@@ -314,16 +319,14 @@ public final class AuthorityFolder {
     if (next.filter(moment -> moment.isBefore(now().plus(LIST_DUE))).isPresent()) {
       boolean past = next.get().isBefore(now());
       findings.add(
-          new Finding(
-              past ? "revocation-list-expired" : "revocation-list-due",
-              past ? io.symbolon.Level.PROBLEM : io.symbolon.Level.WARNING,
+          Finding.of(
+              past ? FindingKind.REVOCATION_LIST_EXPIRED : FindingKind.REVOCATION_LIST_DUE,
+              past ? io.symbolon.finding.Level.PROBLEM : io.symbolon.finding.Level.WARNING,
               shown(folder.resolve(REVOCATIONS)),
               "The revocation list may be relied on until "
                   + next.get()
                   + "; servers that use it refuse every client after that.",
-              "Write it anew with symbolon authority revoke --fresh --by "
-                  + shown(folder)
-                  + ", and give it to them."));
+              Remedy.of("Write it anew, and give it to them.", renewal())));
     }
   }
 
@@ -392,7 +395,7 @@ public final class AuthorityFolder {
     writeList(folder, authority.revocationList(all, number, now(), lasts), Existing.REPLACE);
     register.revoke(fresh);
     List<Finding> noticed =
-        before.findings().stream().filter(one -> one.id().equals("register-changed")).toList();
+        before.findings().stream().filter(one -> one.is(FindingKind.REGISTER_CHANGED)).toList();
     head.write(register.content(), authority.key());
     return reconcile().with(noticed);
   }
@@ -407,5 +410,9 @@ public final class AuthorityFolder {
 
   private static String shown(Path path) {
     return VisibleText.of(path.toString());
+  }
+
+  private Action renewal() {
+    return Action.of(Task.RENEW_REVOCATION_LIST).with(Input.AUTHORITY, folder.toString());
   }
 }

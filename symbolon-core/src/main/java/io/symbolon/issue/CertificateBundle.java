@@ -1,8 +1,7 @@
 package io.symbolon.issue;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
@@ -10,6 +9,7 @@ import io.symbolon.pem.PemWriter;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;

@@ -1,12 +1,17 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.survey.RequestFlags;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.Extension;
 import io.symbolon.x509.GeneralName;
@@ -54,19 +59,20 @@ public record Intake(RequestDraft draft, List<Finding> findings) {
     Use chosen = use.orElse(asked.use());
     if (RequestFlags.asksForAuthority(request)) {
       findings.add(
-          Finding.warning(
-              "authority-flag-not-granted",
+          Finding.of(
+              FindingKind.AUTHORITY_FLAG_NOT_GRANTED,
               where,
               "The request asks for an authority's certificate; an end-entity certificate is"
                   + " signed.",
-              "Ask who made it why. An intermediate is founded with symbolon authority found"
-                  + " --under."));
+              Remedy.of(
+                  "Ask who made it why. An intermediate is founded, not signed.",
+                  Action.of(Task.FOUND_AUTHORITY).with(Input.ABOVE))));
     }
     for (Extension extension : request.extensions().all()) {
       if (!DECIDED_HERE.contains(extension.oid())) {
         findings.add(
-            Finding.note(
-                "extension-not-copied",
+            Finding.of(
+                FindingKind.EXTENSION_NOT_COPIED,
                 where,
                 "The request asks for the extension "
                     + Oids.nameOrDotted(extension.oid())
@@ -76,8 +82,8 @@ public record Intake(RequestDraft draft, List<Finding> findings) {
     }
     if (use.isPresent() && use.get() != asked.use() && Use.of(request.extensions()).isPresent()) {
       findings.add(
-          Finding.note(
-              "use-overridden",
+          Finding.of(
+              FindingKind.USE_OVERRIDDEN,
               where,
               "The request asks for "
                   + asked.use().title()
@@ -93,8 +99,8 @@ public record Intake(RequestDraft draft, List<Finding> findings) {
     for (GeneralName name : asked.names()) {
       if (!allowed(name, chosen)) {
         findings.add(
-            Finding.warning(
-                "name-not-copied",
+            Finding.of(
+                FindingKind.NAME_NOT_COPIED,
                 where,
                 "The name "
                     + VisibleText.of(name.toString())
@@ -153,8 +159,8 @@ public record Intake(RequestDraft draft, List<Finding> findings) {
   /** What is unusual about the request, so that somebody has to say yes to it. */
   public Optional<Finding> unusual() {
     return findings.stream()
-        .filter(finding -> finding.level() == io.symbolon.Level.WARNING)
-        .filter(finding -> RequestedKey.UNUSUAL.contains(finding.id()))
+        .filter(finding -> finding.level() == io.symbolon.finding.Level.WARNING)
+        .filter(finding -> RequestedKey.UNUSUAL.contains(finding.kind()))
         .findFirst();
   }
 }

@@ -1,6 +1,6 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
 import java.math.BigInteger;

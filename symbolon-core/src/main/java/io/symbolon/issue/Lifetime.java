@@ -1,8 +1,8 @@
 package io.symbolon.issue;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;

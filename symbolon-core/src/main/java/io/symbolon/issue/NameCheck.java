@@ -1,7 +1,8 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import java.util.ArrayList;
@@ -24,8 +25,8 @@ final class NameCheck {
           .ifPresent(
               why ->
                   findings.add(
-                      Finding.problem(
-                          "name-not-allowed",
+                      Finding.of(
+                          FindingKind.NAME_NOT_ALLOWED,
                           where,
                           "The name " + VisibleText.of(name.toString()) + " " + why,
                           "Leave the name out.")));

@@ -1,14 +1,14 @@
 package io.symbolon.issue;
 
-import io.symbolon.Hex;
-import io.symbolon.Limits;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
 import io.symbolon.file.SafeRead;
+import io.symbolon.limit.Limits;
+import io.symbolon.text.Hex;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationReason;
 import java.io.IOException;

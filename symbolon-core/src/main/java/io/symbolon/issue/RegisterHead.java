@@ -1,13 +1,14 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.Hex;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeRead;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.text.Hex;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.SignatureAlgorithm;
 import java.io.IOException;
@@ -98,8 +99,8 @@ final class RegisterHead {
   }
 
   private static Finding wrong(String where, String statement) {
-    return Finding.problem(
-        "register-changed",
+    return Finding.of(
+        FindingKind.REGISTER_CHANGED,
         where,
         statement + " Certificates may have been issued or revoked that it does not tell.",
         "Compare it with a backup and with what you know was issued. The next command that signs"

@@ -1,9 +1,13 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.Limits;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.limit.Limits;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateBuilder;
 import io.symbolon.x509.CertificateRequest;
@@ -90,16 +94,17 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
     findings.addAll(NameCheck.check(names, where));
     if (subject.isEmpty() && names.isEmpty()) {
       findings.add(
-          Finding.problem(
-              "subject-absent",
+          Finding.of(
+              FindingKind.SUBJECT_ABSENT,
               where,
               "Neither a subject nor an alternative name says for whom the certificate is.",
-              "Give --subject or --host."));
+              Remedy.of(
+                  "Give one of them.", Action.again(Input.SUBJECT), Action.again(Input.HOST))));
     }
     if (names.size() > Limits.ALTERNATIVE_NAMES) {
       findings.add(
-          Finding.problem(
-              "too-many-names",
+          Finding.of(
+              FindingKind.TOO_MANY_NAMES,
               where,
               "There are " + names.size() + " subject alternative names.",
               "Ask for several certificates, each with at most "
@@ -108,12 +113,15 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
     }
     if (use.isForServers() && names.stream().noneMatch(GeneralName::isHost)) {
       findings.add(
-          Finding.problem(
-              "no-alternative-names",
+          Finding.of(
+              FindingKind.NO_ALTERNATIVE_NAMES,
               where,
               "It is for a server and names no host; clients look for the host among the subject"
                   + " alternative names and nowhere else.",
-              "Give the host with --host, or say --for client."));
+              Remedy.of(
+                  "Give the host, or say that it is for a client.",
+                  Action.again(Input.HOST),
+                  Action.again().with(Input.USE, "client"))));
     }
     return findings;
   }

@@ -1,7 +1,12 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.x509.CertificateRequest;
 import java.util.ArrayList;
 import java.util.List;
@@ -11,7 +16,8 @@ import java.util.Set;
 /** What an authority has to say of the key, and of the signature, that a request comes with. */
 final class RequestedKey {
   /** Findings about something unusual, which is signed only after a question. */
-  static final Set<String> UNUSUAL = Set.of("unusual-key", "weak-request-signature");
+  static final Set<FindingKind> UNUSUAL =
+      Set.of(FindingKind.UNUSUAL_KEY, FindingKind.WEAK_REQUEST_SIGNATURE);
 
   private RequestedKey() {}
 
@@ -21,32 +27,35 @@ final class RequestedKey {
     Optional<String> broken = key.defect();
     if (broken.isPresent()) {
       findings.add(
-          Finding.problem(
-              "broken-key",
+          Finding.of(
+              FindingKind.BROKEN_KEY,
               where,
               "Its key (" + key.description() + ") is broken. " + broken.get(),
               "Have a new key made on another machine, and a new request."));
     } else if (key.weakness().isPresent()) {
       findings.add(
-          Finding.problem(
-              "weak-key",
+          Finding.of(
+              FindingKind.WEAK_KEY,
               where,
               "Its key (" + key.description() + ") is too weak. " + key.weakness().get(),
               "Have a new request made with a new key."));
     } else if (key.hasSmallExponent()) {
       findings.add(
-          Finding.warning(
-              "unusual-key",
+          Finding.of(
+              FindingKind.UNUSUAL_KEY,
               where,
               "The public exponent of its key is smaller than 65537, with which careless programs"
                   + " are broken.",
-              "Have a new key made, or say --yes to sign it all the same."));
+              Remedy.of(
+                  "Have a new key made, or sign it all the same.",
+                  Action.again(Input.SIGN_ALL_THE_SAME))));
     }
     String algorithm = request.signatureAlgorithm().name();
     if (algorithm.startsWith("MD")) {
       findings.add(
-          Finding.problem(
-              "weak-request-signature",
+          Finding.of(
+              FindingKind.WEAK_REQUEST_SIGNATURE,
+              Level.PROBLEM,
               where,
               "The request is signed with "
                   + algorithm
@@ -55,14 +64,17 @@ final class RequestedKey {
               "Have the request made again; every program of today signs with SHA-256."));
     } else if (request.signatureAlgorithm().isWeak()) {
       findings.add(
-          Finding.warning(
-              "weak-request-signature",
+          Finding.of(
+              FindingKind.WEAK_REQUEST_SIGNATURE,
+              Level.WARNING,
               where,
               "The request is signed with "
                   + algorithm
                   + ", which proves little today that whoever"
                   + " sent it has the key.",
-              "Have the request made again, or say --yes to sign it all the same."));
+              Remedy.of(
+                  "Have the request made again, or sign it all the same.",
+                  Action.again(Input.SIGN_ALL_THE_SAME))));
     }
     return findings;
   }

@@ -1,11 +1,15 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.der.Oid;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Attribute;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
@@ -38,11 +42,11 @@ public final class RuleCheck {
   public static List<Finding> all(
       RequestDraft draft, SubjectPublicKeyInfo key, Optional<Rules> rules, String where) {
     List<Finding> all = new ArrayList<>(draft.check(where));
-    boolean countryTold = all.stream().anyMatch(f -> f.id().equals("country-unknown"));
+    boolean countryTold = all.stream().anyMatch(f -> f.is(FindingKind.COUNTRY_UNKNOWN));
     rules.ifPresent(
         wanted ->
             check(wanted, draft, key, where).stream()
-                .filter(broken -> !countryTold || !broken.id().equals("rule-country"))
+                .filter(broken -> !countryTold || !broken.is(FindingKind.RULE_COUNTRY))
                 .forEach(all::add));
     return List.copyOf(all);
   }
@@ -70,7 +74,7 @@ public final class RuleCheck {
       for (Attribute attribute : attributes) {
         if (!rules.parts().containsKey(attribute.type()) && told.add(attribute.type())) {
           broken(
-              "rule-part-forbidden",
+              FindingKind.RULE_PART_FORBIDDEN,
               wants("no " + title(attribute.type()) + " in the subject"),
               "Leave it out.");
         }
@@ -82,7 +86,7 @@ public final class RuleCheck {
     if (there.isEmpty()) {
       if (rule.presence() == Rules.Presence.REQUIRED) {
         broken(
-            "rule-part-missing",
+            FindingKind.RULE_PART_MISSING,
             wants("a " + title(type) + " in the subject, and there is none"),
             rule.values().size() == 1
                 ? "Add " + assignment(type, rule.values().get(0)) + "."
@@ -92,12 +96,14 @@ public final class RuleCheck {
     }
     if (rule.presence() == Rules.Presence.FORBIDDEN) {
       broken(
-          "rule-part-forbidden", wants("no " + title(type) + " in the subject"), "Leave it out.");
+          FindingKind.RULE_PART_FORBIDDEN,
+          wants("no " + title(type) + " in the subject"),
+          "Leave it out.");
       return;
     }
     if (there.size() > rule.times()) {
       broken(
-          "rule-part-repeated",
+          FindingKind.RULE_PART_REPEATED,
           wants(
               title(type)
                   + " at most "
@@ -114,7 +120,7 @@ public final class RuleCheck {
     String shown = "'" + VisibleText.of(value) + "'";
     if (!rule.values().isEmpty() && !rule.values().contains(value)) {
       broken(
-          "rule-part-fixed",
+          FindingKind.RULE_PART_FIXED,
           wants(
               "the "
                   + title(type)
@@ -129,7 +135,7 @@ public final class RuleCheck {
     int length = value.codePointCount(0, value.length());
     if (length < rule.least() || length > rule.most()) {
       broken(
-          "rule-part-length",
+          FindingKind.RULE_PART_LENGTH,
           wants(
               "the "
                   + title(type)
@@ -143,7 +149,7 @@ public final class RuleCheck {
     }
     if (rule.pattern().isPresent() && !BoundedMatch.matches(rule.pattern().get(), value)) {
       broken(
-          "rule-part-pattern",
+          FindingKind.RULE_PART_PATTERN,
           wants(
               "the "
                   + title(type)
@@ -161,7 +167,7 @@ public final class RuleCheck {
       case COUNTRY -> {
         if (!SubjectCheck.isCountry(value)) {
           broken(
-              "rule-country",
+              FindingKind.RULE_COUNTRY,
               wants("the country as its code in ISO 3166-1; " + shown + " is none"),
               "Use the code of two capital letters, such as IS for Iceland.");
         }
@@ -169,7 +175,7 @@ public final class RuleCheck {
       case PLACE -> {
         if (Places.looksShortened(value)) {
           broken(
-              "rule-place-shortened",
+              FindingKind.RULE_PLACE_SHORTENED,
               wants("the " + title(type) + " spelled out; " + shown + " looks shortened"),
               "Write the whole name of the place.");
         }
@@ -177,7 +183,7 @@ public final class RuleCheck {
       case HOST -> {
         if (!isQualifiedHost(value)) {
           broken(
-              "rule-host-not-qualified",
+              FindingKind.RULE_HOST_NOT_QUALIFIED,
               wants("the " + title(type) + " to be a host with its domain, not " + shown),
               "Write it like ingest.lanternfish.example.");
         } else {
@@ -189,7 +195,7 @@ public final class RuleCheck {
           GeneralName.ofEmail(value);
         } catch (SymbolonException e) {
           broken(
-              "rule-email",
+              FindingKind.RULE_EMAIL,
               wants("the " + title(type) + " to be an e-mail address, not " + shown),
               "Write it like buoys@lanternfish.example.");
         }
@@ -213,17 +219,19 @@ public final class RuleCheck {
     if (names.size() < rule.least() || names.size() > rule.most()) {
       boolean few = names.size() < rule.least();
       broken(
-          "rule-host-count",
+          FindingKind.RULE_HOST_COUNT,
           wants(
               (few ? "at least " + rule.least() : "at most " + rule.most())
                   + " subject alternative names; there are "
                   + names.size()),
-          few ? "Add them with --host." : "Ask for several certificates.");
+          few
+              ? Remedy.of("Add them.", Action.again(Input.HOST))
+              : Remedy.of("Ask for several certificates."));
     }
     for (GeneralName name : names) {
       if (!rule.kinds().isEmpty() && !rule.kinds().contains(name.kind())) {
         broken(
-            "rule-name-kind",
+            FindingKind.RULE_NAME_KIND,
             wants("no subject alternative name like " + VisibleText.of(name.toString())),
             "Leave it out.");
       } else if (name.kind() == GeneralName.Kind.DNS) {
@@ -242,24 +250,24 @@ public final class RuleCheck {
     }
     String shown = VisibleText.of(host);
     if (!rule.wildcards() && host.contains("*")) {
-      broken("rule-wildcard", wants("no wildcard; there is " + shown), "Name each host.");
+      broken(FindingKind.RULE_WILDCARD, wants("no wildcard; there is " + shown), "Name each host.");
     }
     if (!rule.www() && host.startsWith("www.")) {
       broken(
-          "rule-www",
+          FindingKind.RULE_WWW,
           wants("no host that begins with www.; there is " + shown),
           "Ask for " + shown.substring(4) + " instead.");
     }
     if (rule.qualified() && host.indexOf('.') < 0) {
       broken(
-          "rule-host-not-qualified",
+          FindingKind.RULE_HOST_NOT_QUALIFIED,
           wants("every host with its domain; there is " + shown),
           "Write it like ingest.lanternfish.example.");
     }
     if (!rule.domains().isEmpty()
         && rule.domains().stream().noneMatch(d -> host.equals(d) || host.endsWith("." + d))) {
       broken(
-          "rule-domain",
+          FindingKind.RULE_DOMAIN,
           wants("hosts in " + String.join(" or ", rule.domains()) + " alone; there is " + shown),
           "Leave it out, or ask another authority for it.");
     }
@@ -268,26 +276,28 @@ public final class RuleCheck {
   private void key(SubjectPublicKeyInfo key) {
     if (!rules.keys().isEmpty() && rules.keys().stream().noneMatch(kind -> kind.isOf(key))) {
       broken(
-          "rule-key",
+          FindingKind.RULE_KEY,
           wants(
               "a key of "
                   + rules.keys().stream().map(KeyKind::title).collect(Collectors.joining(" or "))
                   + ", not "
                   + key.description()),
-          "Make one with --key-type " + rules.keys().get(0).word() + ".");
+          Remedy.of(
+              "Make a key that the receiver takes.",
+              Action.again().with(Input.KEY_TYPE, rules.keys().get(0).word())));
     }
   }
 
   private void use(Use use) {
     if (!rules.uses().isEmpty() && !rules.uses().contains(use)) {
       broken(
-          "rule-use",
+          FindingKind.RULE_USE,
           wants(
               "requests for "
                   + rules.uses().stream().map(Use::word).sorted().collect(Collectors.joining(", "))
                   + " alone; this is for "
                   + use.word()),
-          "Say it with --for.");
+          Remedy.of("Say another use.", Action.again(Input.USE)));
     }
   }
 
@@ -303,7 +313,11 @@ public final class RuleCheck {
     return VisibleText.of(rules.receiver()) + " wants " + what + ".";
   }
 
-  private void broken(String id, String statement, String remedy) {
-    breaks.add(Finding.problem(id, where, statement, remedy));
+  private void broken(FindingKind kind, String statement, String advice) {
+    broken(kind, statement, Remedy.of(advice));
+  }
+
+  private void broken(FindingKind kind, String statement, Remedy remedy) {
+    breaks.add(Finding.of(kind, where, statement, remedy));
   }
 }

@@ -1,19 +1,22 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.pem.PemWriter;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationReason;
 import java.io.ByteArrayOutputStream;
@@ -83,7 +86,9 @@ public final class SigningAuthority {
           Reason.INVALID_ARGUMENT,
           "The authority was not founded.",
           "Its key would be sealed with the empty password: whoever gets the folder could sign.",
-          "Give a password; --seal new=PATH makes a strong one.");
+          Remedy.of(
+              "Give a password, or let a strong one be made.",
+              Action.again(Input.NEW_PASSWORD_FILE)));
     }
     checkFree(folder);
     Instant now = clock.instant();

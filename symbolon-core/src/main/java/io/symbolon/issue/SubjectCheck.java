@@ -1,9 +1,13 @@
 package io.symbolon.issue;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Attribute;
 import io.symbolon.x509.AttributeTypes;
 import io.symbolon.x509.DistinguishedName;
@@ -45,8 +49,8 @@ public final class SubjectCheck {
     List<Finding> findings = new ArrayList<>();
     if (subject.parts().size() > MOST_PARTS) {
       findings.add(
-          problem(
-              "subject-too-long",
+          Finding.of(
+              FindingKind.SUBJECT_TOO_LONG,
               where,
               "The subject has " + subject.parts().size() + " parts.",
               "Leave parts out; " + MOST_PARTS + " are the most that is signed or asked for."));
@@ -68,8 +72,8 @@ public final class SubjectCheck {
     String value = attribute.text();
     if (!attribute.isText()) {
       findings.add(
-          problem(
-              "subject-part-unreadable",
+          Finding.of(
+              FindingKind.SUBJECT_PART_UNREADABLE,
               where,
               "The " + name + " of the subject is no text.",
               "Write it as text."));
@@ -81,8 +85,8 @@ public final class SubjectCheck {
     }
     if (value.codePoints().anyMatch(c -> c < 0x20 || (c >= 0x7F && c < 0xA0) || c == 0xFFFD)) {
       findings.add(
-          problem(
-              "subject-part-unprintable",
+          Finding.of(
+              FindingKind.SUBJECT_PART_UNPRINTABLE,
               where,
               "The "
                   + name
@@ -96,8 +100,8 @@ public final class SubjectCheck {
     Integer most = LONGEST.get(attribute.type());
     if (most != null && value.codePointCount(0, value.length()) > most) {
       findings.add(
-          problem(
-              "subject-part-too-long",
+          Finding.of(
+              FindingKind.SUBJECT_PART_TOO_LONG,
               where,
               "The "
                   + name
@@ -107,9 +111,11 @@ public final class SubjectCheck {
                   + most
                   + " are the most.",
               attribute.type().equals(Oids.CN)
-                  ? "Use a shorter name there and give the host with --host: clients look for it"
-                      + " among the subject alternative names alone."
-                  : "Shorten it."));
+                  ? Remedy.of(
+                      "Use a shorter name there, and give the host as an alternative name: clients"
+                          + " look for it there alone.",
+                      Action.again(Input.HOST))
+                  : Remedy.of("Shorten it.")));
     }
     if (attribute.type().equals(Oids.C) && !isCountry(value)) {
       findings.add(country(value, where));
@@ -129,15 +135,16 @@ public final class SubjectCheck {
             : upper.equals("UK")
                 ? "The code of the United Kingdom is GB."
                 : "Use the code of two capital letters, such as IS for Iceland.";
-    return problem(
-        "country-unknown",
+    return Finding.of(
+        FindingKind.COUNTRY_UNKNOWN,
         where,
         "'" + VisibleText.of(value) + "' is no country code that ISO 3166-1 knows.",
         remedy);
   }
 
   private static Finding empty(String what, String where) {
-    return problem("subject-part-empty", where, what + " is empty.", "Fill it in or leave it out.");
+    return Finding.of(
+        FindingKind.SUBJECT_PART_EMPTY, where, what + " is empty.", "Fill it in or leave it out.");
   }
 
   /** What people call a part of a name, such as {@code common name (CN)}. */
@@ -161,9 +168,5 @@ public final class SubjectCheck {
           default -> "";
         };
     return words.isEmpty() ? "part " + code : words + " (" + code + ")";
-  }
-
-  private static Finding problem(String id, String where, String statement, String remedy) {
-    return Finding.problem(id, where, statement, remedy);
   }
 }

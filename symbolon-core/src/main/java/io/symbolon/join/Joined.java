@@ -1,8 +1,8 @@
 package io.symbolon.join;
 
-import io.symbolon.Finding;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
+import io.symbolon.finding.Finding;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Place;
 import java.util.List;

@@ -1,23 +1,27 @@
 package io.symbolon.join;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
 import io.symbolon.chain.PathJudge;
 import io.symbolon.chain.Purpose;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
 import io.symbolon.key.Fit;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.ReplyComparison;
 import io.symbolon.survey.Survey;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -108,7 +112,7 @@ public final class Joiner {
             ? "No single private key goes by the name '" + VisibleText.of(alias.get()) + "'."
             : "It is not clear which private key is meant.",
         "There are " + matches.size() + ": " + choices + ".",
-        "Choose one with --alias NAME, or name only the files of one.");
+        Remedy.of("Name only the files of one, or choose one.", Action.again(Input.ALIAS)));
   }
 
   /**
@@ -168,10 +172,14 @@ public final class Joiner {
             + "."
             + namesake(survey, chain.last()),
         chain.last().isAuthority()
-            ? "Add the certificate of that issuer. If it is the root and only not at hand, say"
-                + " --incomplete-chain: the root would be left out anyway."
-            : "Add the certificate of that issuer, or say --incomplete-chain if it is left out on"
-                + " purpose; some clients will then refuse the server.");
+            ? Remedy.of(
+                "Add the certificate of that issuer. If it is the root and only not at hand, go on"
+                    + " without it: the root would be left out anyway.",
+                Action.again(Input.INCOMPLETE_CHAIN))
+            : Remedy.of(
+                "Add the certificate of that issuer. If it is left out on purpose, go on without it;"
+                    + " some clients will then refuse the server.",
+                Action.again(Input.INCOMPLETE_CHAIN)));
   }
 
   private static SymbolonException unchecked(Chain chain) {
@@ -182,8 +190,10 @@ public final class Joiner {
             + (chain.uncheckedLinks() == 1 ? " signature" : " signatures")
             + " in it could not be checked: this Java lacks the algorithm, or the key that should"
             + " have made it proves nothing.",
-        "Check that the certificates are the authority's own, or use a newer Java. If you are sure,"
-            + " say --unchecked-chain.");
+        Remedy.of(
+            "Check that the certificates are the authority's own, or use a newer Java. If you are sure,"
+                + " accept them unchecked.",
+            Action.again(Input.UNCHECKED_CHAIN)));
   }
 
   private static String namesake(Survey survey, Certificate last) {
@@ -205,8 +215,8 @@ public final class Joiner {
     findings.addAll(new PathJudge(Purpose.of(chain.endEntity()), where).judge(path));
     if (chain.uncheckedLinks() > 0) {
       findings.add(
-          Finding.problem(
-              "signature-not-checked",
+          Finding.of(
+              FindingKind.SIGNATURE_NOT_CHECKED,
               where,
               chain.uncheckedLinks()
                   + " of the signatures in the chain could not be checked. It was joined all the"
@@ -218,8 +228,8 @@ public final class Joiner {
     }
     if (!chain.reachesRoot()) {
       findings.add(
-          Finding.warning(
-              "incomplete-chain",
+          Finding.of(
+              FindingKind.INCOMPLETE_CHAIN,
               where,
               "The chain ends at "
                   + chain.last().subject().shortText()
@@ -230,8 +240,8 @@ public final class Joiner {
     }
     if (match.issued().size() > 1) {
       findings.add(
-          Finding.note(
-              "several-certificates",
+          Finding.of(
+              FindingKind.SEVERAL_CERTIFICATES,
               where,
               match.issued().size()
                   + " certificates belong to this key; the one valid until "
@@ -240,16 +250,8 @@ public final class Joiner {
               "Name fewer files to take another."));
     }
     findings.addAll(ReplyComparison.compare(survey, match));
-    survey.failures().forEach(f -> findings.add(unread(f)));
+    survey.failures().forEach(failure -> findings.add(Finding.of(failure, Level.WARNING)));
     return findings;
-  }
-
-  static Finding unread(SymbolonException failure) {
-    return Finding.warning(
-        failure.reason().name().toLowerCase(Locale.ROOT).replace('_', '-'),
-        "",
-        failure.statement() + " " + failure.seen(),
-        failure.remedy());
   }
 
   private static String placeOf(Survey survey, Certificate certificate) {

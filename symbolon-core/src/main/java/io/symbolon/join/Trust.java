@@ -1,6 +1,6 @@
 package io.symbolon.join;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import io.symbolon.store.StoreEntry;
 import java.util.List;
 

@@ -1,14 +1,20 @@
 package io.symbolon.join;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -63,13 +69,13 @@ public final class TrustSelector {
       throw existing.failure().get();
     }
     String name = VisibleText.of(existing.path().toString());
-    if (existing.findings().stream().anyMatch(f -> f.id().equals("integrity-not-checked"))) {
+    if (existing.findings().stream().anyMatch(f -> f.is(FindingKind.INTEGRITY_NOT_CHECKED))) {
       throw new SymbolonException(
           Reason.LOCKED,
           "Nothing can be added to " + name + ".",
           "Whether it was changed can't be checked without its password, which none of those given"
               + " is.",
-          "Give its password with --unlock.");
+          Remedy.of("Give its password.", Action.again(Input.PASSWORD)));
     }
     for (Holding holding : existing.holdings()) {
       if (holding instanceof Holding.Cert cert) {
@@ -90,14 +96,16 @@ public final class TrustSelector {
                 + " at "
                 + holding.place()
                 + ": it is no truststore.",
-            "Make a truststore of its certificates first: symbolon truststore "
-                + name
-                + " --all --into NEW.p12");
+            Remedy.of(
+                "Make a truststore of its certificates first.",
+                Action.of(Task.TRUSTSTORE, existing.path())
+                    .with(Input.THEMSELVES)
+                    .with(Input.INTO)));
       }
     }
   }
 
-  private static SymbolonException refused(String name, String seen, String remedy) {
+  private static SymbolonException refused(String name, String seen, Remedy remedy) {
     return new SymbolonException(
         Reason.INVALID_ARGUMENT, "Nothing can be added to " + name + ".", seen, remedy);
   }
@@ -121,8 +129,8 @@ public final class TrustSelector {
       leftOut(all.keySet());
     } else if (choice == Choice.AUTHORITIES) {
       findings.add(
-          Finding.note(
-              "no-authority",
+          Finding.of(
+              FindingKind.NO_AUTHORITY,
               "",
               "No authority's certificate is among the files; the certificates themselves are trusted.",
               "Whoever renews one of them has to renew this truststore as well."));
@@ -136,8 +144,8 @@ public final class TrustSelector {
       Holding.Cert first = entry.getValue().get(0);
       if (!present.add(certificate)) {
         findings.add(
-            Finding.note(
-                "already-there",
+            Finding.of(
+                FindingKind.ALREADY_THERE,
                 first.place().toString(),
                 "The certificate of " + certificate.subject().shortText() + " is there already.",
                 ""));
@@ -148,10 +156,10 @@ public final class TrustSelector {
       added++;
       findings.addAll(
           judge.judge(certificate, first.place().toString()).stream()
-              .filter(f -> !f.id().equals("no-alternative-names"))
+              .filter(f -> !f.is(FindingKind.NO_ALTERNATIVE_NAMES))
               .toList());
     }
-    survey.failures().forEach(f -> findings.add(Joiner.unread(f)));
+    survey.failures().forEach(failure -> findings.add(Finding.of(failure, Level.WARNING)));
     return new Trust(entries, added, findings);
   }
 
@@ -167,8 +175,8 @@ public final class TrustSelector {
       long keys = file.holdings().stream().filter(h -> h instanceof Holding.PrivateKey).count();
       if (keys > 0) {
         findings.add(
-            Finding.note(
-                "key-left-out",
+            Finding.of(
+                FindingKind.KEY_LEFT_OUT,
                 VisibleText.of(file.path().toString()),
                 (keys == 1 ? "The private key" : "The " + keys + " private keys")
                     + " in this file was left out: a truststore holds no keys.",
@@ -186,8 +194,8 @@ public final class TrustSelector {
             .toList();
     if (!names.isEmpty()) {
       findings.add(
-          Finding.note(
-              "end-entity-left-out",
+          Finding.of(
+              FindingKind.END_ENTITY_LEFT_OUT,
               "",
               "Only authorities are trusted; left out: "
                   + (names.size() <= 5
@@ -197,7 +205,9 @@ public final class TrustSelector {
                           + (names.size() - 5)
                           + " more")
                   + ".",
-              "Say --all to trust these certificates themselves."));
+              Remedy.of(
+                  "If it is meant so, trust these certificates themselves.",
+                  Action.again(Input.THEMSELVES))));
     }
   }
 }

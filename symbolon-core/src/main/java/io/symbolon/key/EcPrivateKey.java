@@ -1,10 +1,10 @@
 package io.symbolon.key;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
 import java.util.Arrays;
 import java.util.Optional;
 

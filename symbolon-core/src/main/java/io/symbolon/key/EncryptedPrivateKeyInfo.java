@@ -1,11 +1,11 @@
 package io.symbolon.key;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
 import java.util.Arrays;

@@ -1,9 +1,9 @@
 package io.symbolon.key;
 
-import io.symbolon.SymbolonException;
-import io.symbolon.WorkBudget;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.WorkBudget;
 import java.security.GeneralSecurityException;
 import java.security.KeyPair;
 import java.security.KeyPairGenerator;

@@ -1,13 +1,13 @@
 package io.symbolon.key;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import java.security.KeyFactory;
 import java.security.NoSuchAlgorithmException;
 import java.util.Optional;

@@ -1,12 +1,12 @@
 package io.symbolon.key;
 
-import io.symbolon.Hex;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.Hex;
 import java.math.BigInteger;
 import java.security.PrivateKey;
 import java.security.spec.InvalidKeySpecException;
@@ -110,7 +110,7 @@ public final class PrivateKeyInfo implements AutoCloseable {
     byte[] encoded = key.getEncoded();
     if (encoded == null) {
       throw new SymbolonException(
-          io.symbolon.Reason.UNSUPPORTED,
+          io.symbolon.failure.Reason.UNSUPPORTED,
           "The private key can't be written.",
           "Its provider does not give it out, as hardware does not.",
           "Use the key where it is.");
@@ -230,7 +230,7 @@ public final class PrivateKeyInfo implements AutoCloseable {
   public byte[] reveal(KeyForm wanted) {
     if (!fits(wanted)) {
       throw new SymbolonException(
-          io.symbolon.Reason.INVALID_ARGUMENT,
+          io.symbolon.failure.Reason.INVALID_ARGUMENT,
           "The private key can't be written as " + wanted.title() + ".",
           "It is of the algorithm " + algorithm + ", which has no such form.",
           "Write it as PKCS#8, which takes every algorithm.");

@@ -1,6 +1,6 @@
 package io.symbolon.key;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import java.math.BigInteger;
 import java.security.GeneralSecurityException;
 import java.security.KeyPair;

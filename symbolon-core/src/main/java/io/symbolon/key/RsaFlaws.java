@@ -1,6 +1,6 @@
 package io.symbolon.key;
 
-import io.symbolon.Limits;
+import io.symbolon.limit.Limits;
 import java.math.BigInteger;
 import java.util.Optional;
 

@@ -1,13 +1,13 @@
 package io.symbolon.key;
 
-import io.symbolon.Hex;
-import io.symbolon.Limits;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
+import io.symbolon.text.Hex;
 import java.math.BigInteger;
 import java.security.PublicKey;
 import java.security.spec.InvalidKeySpecException;
@@ -237,7 +237,7 @@ public final class SubjectPublicKeyInfo {
     Optional<Integer> bits = bits();
     if (bits.isPresent() && bits.get() > Limits.RSA_BITS) {
       throw new SymbolonException(
-          io.symbolon.Reason.LIMIT_PASSED,
+          io.symbolon.failure.Reason.LIMIT_PASSED,
           "The public key can't be used.",
           "It has " + bits.get() + " bits; at most " + Limits.RSA_BITS + " are computed with.",
           "Ask for a certificate with a key of an ordinary size, such as RSA 3072.");

@@ -1,7 +1,7 @@
 package io.symbolon.pem;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Element;
+import io.symbolon.failure.SymbolonException;
 import java.util.Arrays;
 import java.util.Base64;
 import java.util.BitSet;

@@ -1,7 +1,7 @@
 package io.symbolon.pem;
 
-import io.symbolon.VisibleText;
 import io.symbolon.pem.TextHabits.Habit;
+import io.symbolon.text.VisibleText;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Comparator;

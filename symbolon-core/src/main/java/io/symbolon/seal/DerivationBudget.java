@@ -1,9 +1,9 @@
 package io.symbolon.seal;
 
-import io.symbolon.Limits;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.WorkBudget;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
+import io.symbolon.limit.WorkBudget;
 
 /**
  * How much derivation one file may still ask for, within what the whole command may. Each

@@ -1,9 +1,9 @@
 package io.symbolon.seal;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import java.util.Map;
 
 /** The platform's names for the digests and HMACs of password-based protection. */

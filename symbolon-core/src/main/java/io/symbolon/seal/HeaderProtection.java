@@ -1,7 +1,7 @@
 package io.symbolon.seal;
 
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.Arrays;

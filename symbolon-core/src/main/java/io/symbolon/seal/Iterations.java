@@ -1,9 +1,9 @@
 package io.symbolon.seal;
 
-import io.symbolon.Limits;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Element;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import java.math.BigInteger;
 
 /** Reads the number of rounds of a password derivation, and refuses one that would take forever. */

@@ -45,7 +45,7 @@ public final class JavaKeyProtection {
   /**
    * Reads the EncryptedPrivateKeyInfo of a JKS or JCEKS keystore; nothing is decrypted.
    *
-   * @throws io.symbolon.SymbolonException if it is none, or sealed in another way
+   * @throws io.symbolon.failure.SymbolonException if it is none, or sealed in another way
    */
   public static JavaKeyProtection read(byte[] encryptedPrivateKeyInfo) {
     Cursor cursor = Element.read(encryptedPrivateKeyInfo).cursor(Tags.SEQUENCE);
@@ -96,7 +96,7 @@ public final class JavaKeyProtection {
    *
    * @param open the PrivateKeyInfo
    * @param rounds the number of derivation rounds
-   * @throws io.symbolon.SymbolonException if the password holds characters outside of ASCII
+   * @throws io.symbolon.failure.SymbolonException if the password holds characters outside of ASCII
    */
   public static JavaKeyProtection sealJceks(
       byte[] open, Secret secret, SecureRandom random, int rounds) {
@@ -108,8 +108,8 @@ public final class JavaKeyProtection {
           runJceks(Cipher.ENCRYPT_MODE, open, secret, values)
               .orElseThrow(
                   () ->
-                      new io.symbolon.SymbolonException(
-                          io.symbolon.Reason.INVALID_ARGUMENT,
+                      new io.symbolon.failure.SymbolonException(
+                          io.symbolon.failure.Reason.INVALID_ARGUMENT,
                           "The private key can't be sealed with this password.",
                           "The password from "
                               + secret.source()

@@ -1,12 +1,12 @@
 package io.symbolon.seal;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
 import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.Map;

@@ -1,13 +1,13 @@
 package io.symbolon.seal;
 
-import io.symbolon.Limits;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;

@@ -13,8 +13,8 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
   /**
    * The protection that an AlgorithmIdentifier (RFC 5280, 4.1.1.2) names.
    *
-   * @throws io.symbolon.SymbolonException if it is malformed, unknown, or asks for more rounds than
-   *     {@link io.symbolon.Limits#ITERATIONS}
+   * @throws io.symbolon.failure.SymbolonException if it is malformed, unknown, or asks for more
+   *     rounds than {@link io.symbolon.limit.Limits#ITERATIONS}
    */
   static Protection read(Element algorithmIdentifier) {
     var cursor = algorithmIdentifier.cursor(io.symbolon.der.Tags.SEQUENCE);
@@ -55,7 +55,7 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
    * Opens what is protected.
    *
    * @return the content, or nothing where this password is not the right one
-   * @throws io.symbolon.SymbolonException if the platform has no such cipher
+   * @throws io.symbolon.failure.SymbolonException if the platform has no such cipher
    */
   Optional<byte[]> open(byte[] sealed, Secret secret);
 
@@ -71,7 +71,7 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
   /**
    * What opening it costs: the rounds, times the blocks that each computes.
    *
-   * @throws io.symbolon.SymbolonException if that is more than is carried out
+   * @throws io.symbolon.failure.SymbolonException if that is more than is carried out
    */
   long work();
 

@@ -1,12 +1,12 @@
 package io.symbolon.store;
 
-import io.symbolon.Hex;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.Hex;
 import java.util.Optional;
 
 /**

@@ -1,8 +1,8 @@
 package io.symbolon.store;
 
-import io.symbolon.Limits;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import io.symbolon.seal.JavaKeyProtection;
 import io.symbolon.seal.Secret;
 import java.io.ByteArrayInputStream;
@@ -158,7 +158,8 @@ public final class JavaStoreReader {
     if (version == 2) {
       String type = in.readUTF();
       if (!type.equals("X.509") && !type.equals("X509")) {
-        throw malformed("A certificate is of type '" + io.symbolon.VisibleText.of(type) + "'.");
+        throw malformed(
+            "A certificate is of type '" + io.symbolon.text.VisibleText.of(type) + "'.");
       }
     }
     return octets();

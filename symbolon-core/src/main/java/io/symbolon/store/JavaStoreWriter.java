@@ -1,10 +1,10 @@
 package io.symbolon.store;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.seal.JavaKeyProtection;
 import io.symbolon.seal.Secret;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
 import java.io.DataOutputStream;

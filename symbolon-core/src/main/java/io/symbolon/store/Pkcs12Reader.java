@@ -1,16 +1,16 @@
 package io.symbolon.store;
 
-import io.symbolon.Limits;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.limit.Limits;
 import io.symbolon.seal.DerivationBudget;
 import io.symbolon.seal.PasswordMac;
 import io.symbolon.seal.Protection;

@@ -1,15 +1,18 @@
 package io.symbolon.store;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.PasswordMac;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
@@ -140,8 +143,9 @@ public final class Pkcs12Writer {
               + VisibleText.of(secret.source())
               + " holds characters outside of ASCII, such as umlauts; Java opens no PKCS#12 with such"
               + " a password.",
-          "Choose a password of ASCII letters, digits and signs, or let one be made with"
-              + " --seal new=PATH.");
+          Remedy.of(
+              "Choose a password of ASCII letters, digits and signs, or let one be made.",
+              Action.again(Input.NEW_PASSWORD_FILE)));
     }
   }
 

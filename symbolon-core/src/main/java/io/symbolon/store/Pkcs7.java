@@ -1,7 +1,5 @@
 package io.symbolon.store;
 
-import io.symbolon.Limits;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
@@ -9,6 +7,8 @@ import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
 import java.util.ArrayList;

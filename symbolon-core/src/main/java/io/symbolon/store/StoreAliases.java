@@ -1,8 +1,8 @@
 package io.symbolon.store;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;

@@ -1,8 +1,13 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Chain;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -50,13 +55,15 @@ final class BundleFindings {
               .anyMatch(place -> !place.place().file().equals(file.path()));
       if (authorities && !certificate.isAuthority() && elsewhere) {
         return Optional.of(
-            Finding.note(
-                "end-entity-in-bundle",
+            Finding.of(
+                FindingKind.END_ENTITY_IN_BUNDLE,
                 VisibleText.of(file.path().toString()),
                 "Among the authorities' certificates in this bundle is once more the certificate of "
                     + certificate.subject().shortText()
                     + " itself. It does not belong into a truststore.",
-                "Make the truststore with symbolon truststore, which leaves it out."));
+                Remedy.of(
+                    "Make a truststore of it: that leaves it out.",
+                    Action.of(Task.TRUSTSTORE, file.path()))));
       }
     }
     return Optional.empty();
@@ -79,12 +86,14 @@ final class BundleFindings {
       List<Integer> sorted = positions.stream().sorted().toList();
       if (!positions.equals(sorted)) {
         return Optional.of(
-            Finding.note(
-                "chain-order",
+            Finding.of(
+                FindingKind.CHAIN_ORDER,
+                Level.NOTE,
                 VisibleText.of(file.path().toString()),
                 "The certificates do not stand in the order of the chain, the end-entity first. A"
                     + " server that is given this file as it is sends them in the wrong order.",
-                "Join them with symbolon join, which puts them in order."));
+                Remedy.of(
+                    "Join them with their key: that puts them in order.", Action.of(Task.JOIN))));
       }
     }
     return Optional.empty();

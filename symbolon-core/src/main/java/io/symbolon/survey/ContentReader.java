@@ -1,12 +1,12 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
-import io.symbolon.WorkBudget;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Element;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.limit.WorkBudget;
 import io.symbolon.pem.BareBase64;
 import io.symbolon.pem.PemBlock;
 import io.symbolon.pem.PemFlaw;
@@ -14,6 +14,7 @@ import io.symbolon.pem.PemReader;
 import io.symbolon.pem.PemText;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.JavaStoreReader;
+import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
@@ -90,7 +91,7 @@ final class ContentReader {
     if (structure == Structure.UNKNOWN) {
       if (StructureReader.isWhole(bytes, element)) {
         reading.failed(
-            "nothing-known",
+            FindingKind.NOTHING_KNOWN,
             new SymbolonException(
                 Reason.NOT_UNDERSTOOD,
                 "The file " + reading.name() + " holds nothing that is known here.",
@@ -174,16 +175,17 @@ final class ContentReader {
     for (PemFlaw flaw : text.flaws()) {
       if (flaw.kind() == PemFlaw.Kind.LOST) {
         reading.failed(
-            "damaged",
+            FindingKind.DAMAGED,
             new SymbolonException(
                 Reason.NOT_UNDERSTOOD,
                 "A part of " + reading.name() + " can't be read.",
                 flaw.statement() + " (Line " + flaw.line() + ".)",
                 "Ask for the file again, as an attachment in a zip archive and not in the mail's text."));
       } else {
-        String id = flaw.kind() == PemFlaw.Kind.MENDED ? "mangled-text" : "text-layout";
+        FindingKind kind =
+            flaw.kind() == PemFlaw.Kind.MENDED ? FindingKind.MANGLED_TEXT : FindingKind.TEXT_LAYOUT;
         reading.add(
-            Finding.note(id, reading.name() + " line " + flaw.line(), flaw.statement(), ""));
+            Finding.of(kind, reading.name() + " line " + flaw.line(), flaw.statement(), ""));
       }
     }
     return text.isEmpty() ? bare(bytes, reading) : Format.PEM;
@@ -196,8 +198,8 @@ final class ContentReader {
       return Format.UNKNOWN;
     }
     reading.add(
-        Finding.note(
-            "mangled-text",
+        Finding.of(
+            FindingKind.MANGLED_TEXT,
             reading.name() + " line 1",
             "It is Base64 without the boundary lines that say what it is.",
             ""));
@@ -257,8 +259,8 @@ final class ContentReader {
       Optional<byte[]> first = firstCertificate(content);
       if (first.isPresent()) {
         reading.add(
-            Finding.note(
-                "mangled-text",
+            Finding.of(
+                FindingKind.MANGLED_TEXT,
                 reading.name() + " line " + block.line(),
                 "Something follows the certificate inside its block; it was passed over.",
                 ""));
@@ -285,8 +287,8 @@ final class ContentReader {
 
   private static void unknown(PemBlock block, String what, Reading reading) {
     reading.add(
-        Finding.note(
-            "unknown-block",
+        Finding.of(
+            FindingKind.UNKNOWN_BLOCK,
             reading.name() + " line " + block.line(),
             "The block " + VisibleText.of(block.label()) + " " + what + ".",
             ""));

@@ -1,14 +1,19 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.Limits;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
-import io.symbolon.WorkBudget;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Exposure;
 import io.symbolon.file.SafeRead;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.limit.Limits;
+import io.symbolon.limit.WorkBudget;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.seal.Secret;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.NoSuchFileException;
@@ -54,7 +59,7 @@ final class FileReader {
     } catch (SafeRead.NotAFile e) {
       return passedOver(reading, e, source);
     } catch (IOException e) {
-      reading.failed("unreadable", unreadable(path, e));
+      reading.failed(FindingKind.UNREADABLE, unreadable(path, e));
       return reading.done(Format.UNKNOWN);
     }
     byte[] bytes = content.octets();
@@ -63,7 +68,7 @@ final class FileReader {
       return tooLarge(reading, bytes, content.size(), named);
     }
     if (bytes.length == 0) {
-      return nothing(reading, "empty-file", "It is empty.", named);
+      return nothing(reading, FindingKind.EMPTY_FILE, "It is empty.", named);
     }
     FileSurvey survey = contents.read(path, bytes);
     if (survey.format() == Format.PEM) {
@@ -79,7 +84,7 @@ final class FileReader {
           survey.format() == Format.PEM
               ? "It is PEM, but holds no key, certificate, request or revocation list."
               : "It is no PEM, no DER and no keystore; it " + beginning(bytes) + ".";
-      return nothing(reading, "nothing-known", seen, named);
+      return nothing(reading, FindingKind.NOTHING_KNOWN, seen, named);
     }
     return checked(survey);
   }
@@ -87,7 +92,7 @@ final class FileReader {
   private static FileSurvey passedOver(Reading reading, SafeRead.NotAFile e, Source source) {
     if (source == Source.NAMED) {
       reading.failed(
-          "not-a-file",
+          FindingKind.NOT_A_FILE,
           new SymbolonException(
               Reason.UNREADABLE,
               "The file " + reading.name() + " was not read.",
@@ -96,15 +101,19 @@ final class FileReader {
               e));
     } else {
       reading.add(
-          Finding.note(
-              "not-a-file", reading.name(), "It was passed over: it is " + e.what() + ".", ""));
+          Finding.of(
+              FindingKind.NOT_A_FILE,
+              Level.NOTE,
+              reading.name(),
+              "It was passed over: it is " + e.what() + ".",
+              ""));
     }
     return reading.done(Format.UNKNOWN);
   }
 
   private static Finding emptyStore(String name, Format format) {
-    return Finding.warning(
-        "empty-store",
+    return Finding.of(
+        FindingKind.EMPTY_STORE,
         name,
         "It is " + format.title() + " and holds nothing: no key, no certificate.",
         "Check that this is the file you mean; whoever trusts what is in it trusts nobody.");
@@ -132,10 +141,10 @@ final class FileReader {
     return text ? "is ordinary text" : "is made of octets that mean nothing here";
   }
 
-  private static FileSurvey nothing(Reading reading, String id, String seen, boolean named) {
+  private static FileSurvey nothing(Reading reading, FindingKind kind, String seen, boolean named) {
     if (named) {
       reading.failed(
-          id,
+          kind,
           new SymbolonException(
               Reason.NOT_UNDERSTOOD,
               "The file " + reading.name() + " holds no key and no certificate.",
@@ -143,7 +152,12 @@ final class FileReader {
               "Check that this is the file you mean, or ask for it again."));
     } else {
       reading.add(
-          Finding.note(id, reading.name(), "It holds no key and no certificate. " + seen, ""));
+          Finding.of(
+              kind,
+              io.symbolon.finding.Level.NOTE,
+              reading.name(),
+              "It holds no key and no certificate. " + seen,
+              ""));
     }
     return reading.done(Format.UNKNOWN);
   }
@@ -160,14 +174,14 @@ final class FileReader {
     if (!candidate) {
       return nothing(
           reading,
-          "nothing-known",
+          FindingKind.NOTHING_KNOWN,
           "It has "
               + sized
               + "; its beginning is no key, certificate or store, and no more was read.",
           named);
     }
     reading.failed(
-        "limit-passed",
+        FindingKind.LIMIT_PASSED,
         new SymbolonException(
             Reason.LIMIT_PASSED,
             "The file " + reading.name() + " was not read.",
@@ -233,8 +247,8 @@ final class FileReader {
     if (path.getFileSystem().supportedFileAttributeViews().stream()
         .noneMatch(view -> view.equals("posix") || view.equals("acl"))) {
       return Optional.of(
-          Finding.note(
-              "rights-not-checked",
+          Finding.of(
+              FindingKind.RIGHTS_NOT_CHECKED,
               name,
               "Who may read this private key was not checked: this file system has no such rights.",
               "Check its access list by hand."));
@@ -245,15 +259,15 @@ final class FileReader {
     }
     boolean others = exposure.get().everybody();
     return Optional.of(
-        new Finding(
-            "key-readable-by-others",
-            others ? io.symbolon.Level.PROBLEM : io.symbolon.Level.WARNING,
+        Finding.of(
+            FindingKind.KEY_READABLE_BY_OTHERS,
+            others ? io.symbolon.finding.Level.PROBLEM : io.symbolon.finding.Level.WARNING,
             name,
             others
                 ? "The private key lies open, and every user of this machine may read it."
                 : "The private key lies open, and "
                     + exposure.get().readers().orElseThrow()
                     + " may read it.",
-            "Give it to its owner alone: chmod 600 " + ShellQuote.quote(path.toString())));
+            Remedy.of("Let its owner alone read it.", Action.of(Task.CLOSE_FILE, path))));
   }
 }

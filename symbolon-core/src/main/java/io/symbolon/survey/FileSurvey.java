@@ -1,7 +1,7 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
 import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import java.nio.file.Path;

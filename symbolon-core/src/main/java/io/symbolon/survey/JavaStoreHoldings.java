@@ -1,14 +1,18 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.JavaKeyProtection;
 import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.JavaStore;
 import io.symbolon.store.JavaStoreReader;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.Arrays;
 import java.util.List;
@@ -50,8 +54,8 @@ final class JavaStoreHoldings {
     }
     if (JavaStoreReader.isPartial(store)) {
       reading.add(
-          Finding.warning(
-              "not-read-to-its-end",
+          Finding.of(
+              FindingKind.NOT_READ_TO_ITS_END,
               reading.name(),
               "What follows the first secret key in this keystore was not read: it is a serialized"
                   + " Java object, which is never opened.",
@@ -95,19 +99,21 @@ final class JavaStoreHoldings {
   private void unproven() {
     if (unlock.isEmpty()) {
       reading.add(
-          Finding.warning(
-              "integrity-not-checked",
+          Finding.of(
+              FindingKind.INTEGRITY_NOT_CHECKED,
               reading.name(),
               "Whether the keystore was changed was not checked: that takes its password.",
-              "Give the password with --unlock."));
+              Remedy.of("Give the password.", Action.again(Input.PASSWORD))));
     } else {
       reading.add(
-          Finding.warning(
-              "integrity-not-checked",
+          Finding.of(
+              FindingKind.INTEGRITY_NOT_CHECKED,
               reading.name(),
               "The integrity check of the keystore passes with none of the passwords given: they are"
                   + " wrong, or it was changed.",
-              "Ask its owner for the right password and give it with --unlock."));
+              Remedy.of(
+                  "Ask its owner for the right password, and give it.",
+                  Action.again(Input.PASSWORD))));
     }
   }
 

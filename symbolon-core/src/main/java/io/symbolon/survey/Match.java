@@ -1,8 +1,8 @@
 package io.symbolon.survey;
 
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Chain;
 import io.symbolon.key.Fit;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.Placeholder;
 import java.util.List;
@@ -77,11 +77,7 @@ public record Match(
     return "'"
         + VisibleText.of(name())
         + "' ("
-        + key()
-            .key()
-            .map(Object::toString)
-            .map(t -> t.replaceAll(".*\\((.*)\\)", "$1"))
-            .orElse("key")
+        + key().key().map(key -> key.description()).orElse("key")
         + " in "
         + key().place()
         + ")";

@@ -1,11 +1,11 @@
 package io.symbolon.survey;
 
-import io.symbolon.WorkBudget;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyAlgorithm;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.limit.WorkBudget;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.time.Instant;

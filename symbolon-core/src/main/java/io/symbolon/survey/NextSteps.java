@@ -1,8 +1,12 @@
 package io.symbolon.survey;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Chain;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Task;
+import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import java.nio.file.Path;
@@ -13,7 +17,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 
-/** Derives the commands to give next from what a survey found, with the files at hand filled in. */
+/** Derives what to do next from what a survey found, with the files at hand filled in. */
 final class NextSteps {
   private static final int MOST = 4;
   private static final Set<Format> STORES = Set.of(Format.PKCS12, Format.JKS, Format.JCEKS);
@@ -34,20 +38,19 @@ final class NextSteps {
   }
 
   private void unlock() {
-    Set<String> locked = new LinkedHashSet<>();
+    Set<Path> locked = new LinkedHashSet<>();
     for (FileSurvey file : survey.files()) {
       if (file.failure()
           .map(SymbolonException::reason)
           .filter(r -> r == Reason.LOCKED)
           .isPresent()) {
-        locked.add(file.path().toString());
+        locked.add(file.path());
       }
     }
     if (!locked.isEmpty()) {
-      List<String> arguments = new ArrayList<>(List.of("survey"));
-      locked.stream().limit(5).forEach(arguments::add);
-      arguments.addAll(List.of("--unlock", "ask"));
-      steps.add(new NextStep(arguments, "shows what is locked, once you give the password"));
+      Action survey =
+          Action.of(Task.SURVEY, locked.stream().limit(5).toList()).with(Input.PASSWORD);
+      add(survey, "shows what is locked, once you give the password");
     }
   }
 
@@ -63,13 +66,13 @@ final class NextSteps {
       if (chain.get().uncheckedLinks() > 0) {
         steps.add(
             new NextStep(
-                List.of(),
+                Optional.empty(),
                 "Ask the authority whether these are its certificates, or survey them with a Java"
                     + " that can check their signatures."));
       } else if (!chain.get().reachesRoot()) {
         steps.add(
             new NextStep(
-                List.of(),
+                Optional.empty(),
                 "Get the certificate of "
                     + chain.get().last().issuer()
                     + " from the authority, add it to these files, and survey them again."));
@@ -87,12 +90,17 @@ final class NextSteps {
             && match.certificates().stream().anyMatch(Certificate::isSelfIssued)
             && !chain.endEntity().isSelfIssued();
     if (!waits) {
-      return new NextStep(joinArguments(match, chain), "makes the keystore of the server");
+      String base = baseName(chain.endEntity());
+      return new NextStep(
+          Optional.of(
+              joining(match, chain)
+                  .with(Input.INTO, base + ".p12")
+                  .with(Input.NEW_PASSWORD_FILE, base + ".pass")),
+          "makes the keystore of the server");
     }
-    List<String> arguments = joinArguments(match, chain);
-    List<String> inPlace = new ArrayList<>(arguments.subList(0, arguments.indexOf("--into")));
-    inPlace.add("--replace");
-    return new NextStep(inPlace, "gives the key that waits in the keystore its certificate");
+    return new NextStep(
+        Optional.of(joining(match, chain).with(Input.REPLACE)),
+        "gives the key that waits in the keystore its certificate");
   }
 
   /** Whether a keystore holds the key with all of its chain but, at the most, the root. */
@@ -112,23 +120,20 @@ final class NextSteps {
                                 .anyMatch(place -> place.place().file().equals(store))));
   }
 
-  private List<String> joinArguments(Match match, Chain chain) {
+  private void add(Action action, String why) {
+    steps.add(new NextStep(Optional.of(action), why));
+  }
+
+  private Action joining(Match match, Chain chain) {
     Set<Path> files = new LinkedHashSet<>();
     files.add(match.key().place().file());
     chain.certificates().forEach(certificate -> addFile(files, certificate));
-    List<String> arguments = new ArrayList<>(List.of("join"));
-    files.forEach(file -> arguments.add(file.toString()));
+    Action action = Action.of(Task.JOIN, files);
     long keys =
         survey.matches().stream()
             .filter(m -> m.keys().stream().anyMatch(k -> files.contains(k.place().file())))
             .count();
-    if (keys > 1) {
-      arguments.addAll(List.of("--alias", match.name()));
-    }
-    addUnlock(arguments, files);
-    String base = baseName(chain.endEntity());
-    arguments.addAll(List.of("--into", base + ".p12", "--seal", "new=" + base + ".pass"));
-    return arguments;
+    return unlocking(keys > 1 ? action.with(Input.ALIAS, match.name()) : action, files);
   }
 
   private void addFile(Set<Path> files, Certificate certificate) {
@@ -138,16 +143,17 @@ final class NextSteps {
     }
   }
 
-  private void addUnlock(List<String> arguments, Set<Path> files) {
-    Set<String> sources = new LinkedHashSet<>();
-    for (FileSurvey file : survey.files()) {
-      if (files.contains(file.path())) {
-        file.openers().stream()
+  /** With the passwords that opened these files. */
+  private Action unlocking(Action action, Set<Path> files) {
+    String[] sources =
+        survey.files().stream()
+            .filter(file -> files.contains(file.path()))
+            .flatMap(file -> file.openers().stream())
             .filter(secret -> !secret.isEmpty())
-            .forEach(secret -> sources.add(secret.source()));
-      }
-    }
-    sources.forEach(source -> arguments.addAll(List.of("--unlock", source)));
+            .map(Secret::source)
+            .distinct()
+            .toArray(String[]::new);
+    return sources.length == 0 ? action : action.with(Input.PASSWORD, sources);
   }
 
   private void trust() {
@@ -162,11 +168,11 @@ final class NextSteps {
     }
     Set<Path> files = new LinkedHashSet<>();
     authorities.forEach(certificate -> addFile(files, certificate));
-    List<String> arguments = new ArrayList<>(List.of("truststore"));
-    files.forEach(file -> arguments.add(file.toString()));
-    addUnlock(arguments, files);
-    arguments.addAll(List.of("--into", "truststore.p12", "--seal", "new=truststore.pass"));
-    steps.add(new NextStep(arguments, "makes the truststore of its clients"));
+    add(
+        unlocking(Action.of(Task.TRUSTSTORE, files), files)
+            .with(Input.INTO, "truststore.p12")
+            .with(Input.NEW_PASSWORD_FILE, "truststore.pass"),
+        "makes the truststore of its clients");
   }
 
   /** A file name after the host or the common name: lower case, nothing a path could be made of. */

@@ -1,6 +1,6 @@
 package io.symbolon.survey;
 
-import io.symbolon.VisibleText;
+import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 
 /**

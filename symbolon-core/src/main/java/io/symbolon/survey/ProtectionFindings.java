@@ -1,6 +1,10 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Sealing.Strength;
 import java.util.ArrayList;
@@ -23,22 +27,24 @@ final class ProtectionFindings {
         protections.stream().filter(p -> p.strength() == Strength.FEW_ROUNDS).toList();
     if (!weak.isEmpty()) {
       findings.add(
-          Finding.warning(
-              "weak-protection",
+          Finding.of(
+              FindingKind.WEAK_PROTECTION,
               where,
               "The private key is protected in an outdated way ("
                   + weak.get(0)
                   + "): with this file at hand its password can be guessed fast.",
-              "Write it anew with symbolon convert, as PKCS#12 or PEM, and destroy this file."));
+              Remedy.of(
+                  "Write it anew, as PKCS#12 or PEM, and destroy this file.",
+                  Action.of(Task.CONVERT))));
     } else if (!few.isEmpty()) {
       findings.add(
-          Finding.note(
-              "few-rounds",
+          Finding.of(
+              FindingKind.FEW_ROUNDS,
               where,
               "The password is protected by few derivation rounds ("
                   + few.get(0)
                   + "): it should be long and random.",
-              "Write it anew with symbolon convert to have more of them."));
+              Remedy.of("Write it anew to have more of them.", Action.of(Task.CONVERT))));
     }
     return findings;
   }

@@ -1,14 +1,18 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.Limits;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
-import io.symbolon.WorkBudget;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.limit.Limits;
+import io.symbolon.limit.WorkBudget;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.DerivationBudget;
 import io.symbolon.seal.Sealing;
 import io.symbolon.seal.Secret;
+import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -80,8 +84,8 @@ final class Reading {
   }
 
   /** The file, or a part of it, failed: said as a finding and kept as the failure of the file. */
-  void failed(String id, SymbolonException why) {
-    add(Finding.problem(id, name(), why.statement() + " " + why.seen(), why.remedy()));
+  void failed(FindingKind kind, SymbolonException why) {
+    add(Finding.of(kind, name(), why.statement() + " " + why.seen(), why.remedy()));
     if (failure.isEmpty()) {
       failure = Optional.of(why);
     }
@@ -91,15 +95,15 @@ final class Reading {
     SymbolonException told =
         new SymbolonException(
             e.reason(), what + " in " + name() + " can't be read.", e.seen(), e.remedy(), e);
-    failed(id(e.reason()), told);
+    failed(kind(e.reason()), told);
   }
 
-  private static String id(Reason reason) {
+  private static FindingKind kind(Reason reason) {
     return switch (reason) {
-      case LIMIT_PASSED -> "limit-passed";
-      case UNSUPPORTED -> "unsupported";
-      case LOCKED -> "locked";
-      default -> "damaged";
+      case LIMIT_PASSED -> FindingKind.LIMIT_PASSED;
+      case UNSUPPORTED -> FindingKind.UNSUPPORTED;
+      case LOCKED -> FindingKind.LOCKED;
+      default -> FindingKind.DAMAGED;
     };
   }
 
@@ -127,21 +131,21 @@ final class Reading {
               + (mayBeDamaged ? "; or the file is damaged, which looks the same." : ".");
     }
     failed(
-        "locked",
+        FindingKind.LOCKED,
         new SymbolonException(
             Reason.LOCKED,
             what + " in " + name() + " is locked.",
             seen,
-            none
-                ? "Give the password with --unlock ask, --unlock file=PATH or --unlock env=NAME."
-                : "Ask its sender for the right password and give it with --unlock."));
+            Remedy.of(
+                none ? "Give the password." : "Ask its sender for the right password, and give it.",
+                Action.again(Input.PASSWORD))));
   }
 
   FileSurvey done(Format format) {
     if (moreFindings > 0) {
       findings.add(
-          Finding.note(
-              "more-findings",
+          Finding.of(
+              FindingKind.MORE_FINDINGS,
               name(),
               "There is more to say of this file: " + moreFindings + " findings are not listed.",
               ""));

@@ -1,10 +1,11 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Chain;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import java.time.Duration;
@@ -55,8 +56,8 @@ public final class ReplyComparison {
     String of = "The certificate of " + reply.subject().shortText();
     if (!asked.subject().equals(reply.subject())) {
       findings.add(
-          Finding.warning(
-              "reply-subject-changed",
+          Finding.of(
+              FindingKind.REPLY_SUBJECT_CHANGED,
               where,
               of
                   + " has another subject than was asked for: "
@@ -72,8 +73,8 @@ public final class ReplyComparison {
         wanted.stream().filter(name -> !has(got, name)).map(ReplyComparison::shown).toList();
     if (!dropped.isEmpty()) {
       findings.add(
-          Finding.problem(
-              "reply-names-dropped",
+          Finding.of(
+              FindingKind.REPLY_NAMES_DROPPED,
               where,
               of + " lacks names that were asked for: " + SurveyFindings.listed(dropped) + ".",
               "Have it issued again with them, or use it only where they are not needed."));
@@ -82,8 +83,8 @@ public final class ReplyComparison {
         got.stream().filter(name -> !has(wanted, name)).map(ReplyComparison::shown).toList();
     if (!added.isEmpty() && !wanted.isEmpty()) {
       findings.add(
-          Finding.note(
-              "reply-names-added",
+          Finding.of(
+              FindingKind.REPLY_NAMES_ADDED,
               where,
               of + " has names that were not asked for: " + SurveyFindings.listed(added) + ".",
               ""));
@@ -91,8 +92,8 @@ public final class ReplyComparison {
     use(asked, reply, of, where, findings);
     if (reply.isAuthority()) {
       findings.add(
-          Finding.problem(
-              "reply-is-an-authority",
+          Finding.of(
+              FindingKind.REPLY_IS_AN_AUTHORITY,
               where,
               of + " may sign others: it is an authority's.",
               "Have it issued again as an end-entity certificate."));
@@ -100,8 +101,8 @@ public final class ReplyComparison {
     Duration lasts = Duration.between(reply.notBefore(), reply.notAfter());
     if (asked.lasts().filter(d -> lasts.plus(TOLERANCE).compareTo(d) < 0).isPresent()) {
       findings.add(
-          Finding.warning(
-              "reply-shorter-validity",
+          Finding.of(
+              FindingKind.REPLY_SHORTER_VALIDITY,
               where,
               of
                   + " is valid for "
@@ -142,8 +143,8 @@ public final class ReplyComparison {
             .toList();
     if (!missing.isEmpty()) {
       findings.add(
-          Finding.problem(
-              "reply-use-missing",
+          Finding.of(
+              FindingKind.REPLY_USE_MISSING,
               where,
               of + " is not for what was asked for: " + String.join(", ", missing) + ".",
               "Have it issued again for that; peers refuse it otherwise."));
@@ -165,8 +166,8 @@ public final class ReplyComparison {
     Duration now = Duration.between(reply.notBefore(), reply.notAfter());
     if (now.plus(TOLERANCE).compareTo(before) < 0) {
       findings.add(
-          Finding.warning(
-              "reply-shorter-validity",
+          Finding.of(
+              FindingKind.REPLY_SHORTER_VALIDITY,
               where,
               "The new certificate of "
                   + reply.subject().shortText()
@@ -183,8 +184,8 @@ public final class ReplyComparison {
         && oldChain.isComplete()
         && !newChain.last().keyId().equals(oldChain.last().keyId())) {
       findings.add(
-          Finding.warning(
-              "reply-leads-elsewhere",
+          Finding.of(
+              FindingKind.REPLY_LEADS_ELSEWHERE,
               where,
               "The new certificate of "
                   + reply.subject().shortText()

@@ -1,11 +1,11 @@
 package io.symbolon.survey;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
 import java.util.ArrayList;
 import java.util.List;
 

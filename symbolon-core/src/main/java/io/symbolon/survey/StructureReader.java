@@ -1,9 +1,10 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Element;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
@@ -174,7 +175,7 @@ final class StructureReader {
           reading.place(
               labels
                   .alias()
-                  .map(name -> "entry '" + io.symbolon.VisibleText.of(name) + "'")
+                  .map(name -> "entry '" + io.symbolon.text.VisibleText.of(name) + "'")
                   .orElse("entry " + number));
       if (bag instanceof Bag.Key key) {
         key.opener().ifPresent(reading::openedWith);
@@ -200,7 +201,7 @@ final class StructureReader {
     }
     if (store.intactButAltered()) {
       reading.failed(
-          "damaged",
+          FindingKind.DAMAGED,
           new SymbolonException(
               Reason.NOT_UNDERSTOOD,
               "The PKCS#12 " + reading.name() + " is damaged.",
@@ -210,8 +211,8 @@ final class StructureReader {
       reading.locked(unlock, "The PKCS#12", true);
     } else if (store.integrity() == Pkcs12.Integrity.ABSENT) {
       reading.add(
-          Finding.note(
-              "no-integrity-check",
+          Finding.of(
+              FindingKind.NO_INTEGRITY_CHECK,
               reading.name(),
               "The PKCS#12 carries no integrity check: nobody can tell whether it was changed.",
               ""));
@@ -220,7 +221,7 @@ final class StructureReader {
 
   private void unreadable(String what, String why) {
     reading.failed(
-        "damaged",
+        FindingKind.DAMAGED,
         new SymbolonException(
             Reason.NOT_UNDERSTOOD,
             what + " can't be read.",

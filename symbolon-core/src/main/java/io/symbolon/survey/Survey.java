@@ -1,11 +1,13 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
-import io.symbolon.WorkBudget;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.limit.WorkBudget;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;
@@ -58,14 +60,18 @@ public final class Survey {
     List<Finding> all = new ArrayList<>(folderFindings);
     for (SymbolonException failure : folderFailures) {
       all.add(
-          Finding.problem(
-              "unreadable", "", failure.statement() + " " + failure.seen(), failure.remedy()));
+          Finding.of(
+              FindingKind.UNREADABLE,
+              Level.PROBLEM,
+              "",
+              failure.statement() + " " + failure.seen(),
+              failure.remedy()));
     }
     all.addAll(new SurveyFindings(this, hosts, matcher.gaveUp()).all());
     if (budget.refusedSignatures() > 0) {
       all.add(
-          Finding.problem(
-              "checks-stopped",
+          Finding.of(
+              FindingKind.CHECKS_STOPPED,
               "",
               budget.refusedSignatures()
                   + " signatures were not checked: these files ask for more work than files of their"
@@ -74,7 +80,8 @@ public final class Survey {
                   + " certificates of one name, or with keys of unusual sizes."));
     }
     // The worst first; what is only worth a glance last.
-    all.sort(Comparator.comparing(Finding::level).thenComparing(f -> f.id().equals("text-layout")));
+    all.sort(
+        Comparator.comparing(Finding::level).thenComparing(f -> f.is(FindingKind.TEXT_LAYOUT)));
     this.findings = List.copyOf(all);
     this.nextSteps = NextSteps.of(this);
   }

@@ -1,12 +1,17 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.PathJudge;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
 import io.symbolon.key.Fit;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.SignatureAlgorithm;
@@ -42,8 +47,8 @@ final class SurveyFindings {
     hosts.forEach(this::host);
     if (pairingGaveUp) {
       findings.add(
-          Finding.warning(
-              "pairing-not-checked",
+          Finding.of(
+              FindingKind.PAIRING_NOT_CHECKED,
               "",
               "Not every private key without its public half was tried against every certificate:"
                   + " there are too many.",
@@ -56,8 +61,8 @@ final class SurveyFindings {
     findings.addAll(judge.judge(certificate, places.get(0).place().toString()));
     if (places.size() > 1) {
       findings.add(
-          Finding.note(
-              "duplicate",
+          Finding.of(
+              FindingKind.DUPLICATE,
               places.get(0).place().toString(),
               "The certificate of "
                   + certificate.subject().shortText()
@@ -84,8 +89,8 @@ final class SurveyFindings {
             .collect(Collectors.toCollection(LinkedHashSet::new));
     if (files.size() > 1) {
       findings.add(
-          Finding.warning(
-              "key-in-several-files",
+          Finding.of(
+              FindingKind.KEY_IN_SEVERAL_FILES,
               where,
               "The same private key lies in "
                   + files.size()
@@ -96,22 +101,24 @@ final class SurveyFindings {
     }
     if (match.isWaiting()) {
       findings.add(
-          Finding.note(
-              "waiting-for-reply",
+          Finding.of(
+              FindingKind.WAITING_FOR_REPLY,
               where,
               "The key "
                   + match.description()
                   + " waits in its keystore for the reply to its request.",
-              "When the reply has come: symbolon join "
-                  + ShellQuote.quote(match.key().place().file().toString())
-                  + " REPLY --replace"));
+              Remedy.of(
+                  "When the reply has come, join it with the keystore.",
+                  Action.of(Task.JOIN, match.key().place().file())
+                      .with(Input.REPLY)
+                      .with(Input.REPLACE))));
       return;
     }
     if (match.certificates().isEmpty()) {
       boolean requested = !match.requests().isEmpty();
       findings.add(
-          Finding.warning(
-              "key-without-certificate",
+          Finding.of(
+              FindingKind.KEY_WITHOUT_CERTIFICATE,
               where,
               "No certificate here belongs to the private key "
                   + match.description()
@@ -125,8 +132,8 @@ final class SurveyFindings {
     }
     if (match.fit() == Fit.DOES_NOT_FIT) {
       findings.add(
-          Finding.problem(
-              "key-does-not-fit",
+          Finding.of(
+              FindingKind.KEY_DOES_NOT_FIT,
               where,
               "The private key says it belongs to the certificate of "
                   + match.certificates().get(0).subject().shortText()
@@ -137,8 +144,8 @@ final class SurveyFindings {
     }
     if (match.issued().size() > 1) {
       findings.add(
-          Finding.note(
-              "several-certificates",
+          Finding.of(
+              FindingKind.SEVERAL_CERTIFICATES,
               where,
               match.issued().size()
                   + " certificates belong to this key; the one valid until "
@@ -154,8 +161,8 @@ final class SurveyFindings {
     findings.addAll(PathJudge.of(chain.endEntity(), where).judge(whole(chain)));
     if (chain.uncheckedLinks() > 0) {
       findings.add(
-          Finding.problem(
-              "signature-not-checked",
+          Finding.of(
+              FindingKind.SIGNATURE_NOT_CHECKED,
               where,
               chain.uncheckedLinks()
                   + " of the signatures in the chain of "
@@ -171,8 +178,8 @@ final class SurveyFindings {
     namesake(chain.last(), where);
     if (chain.last().isAuthority()) {
       findings.add(
-          Finding.warning(
-              "root-absent",
+          Finding.of(
+              FindingKind.ROOT_ABSENT,
               where,
               "The chain of "
                   + chain.endEntity().subject().shortText()
@@ -186,8 +193,8 @@ final class SurveyFindings {
                   + "; whoever trusts this chain needs it."));
     } else {
       findings.add(
-          new Finding(
-              "issuer-absent",
+          Finding.of(
+              FindingKind.ISSUER_ABSENT,
               level,
               where,
               "The certificate that issued "
@@ -215,8 +222,8 @@ final class SurveyFindings {
         .ifPresent(
             namesake ->
                 findings.add(
-                    Finding.warning(
-                        "issuer-of-same-name",
+                    Finding.of(
+                        FindingKind.ISSUER_OF_SAME_NAME,
                         where,
                         last.subject().shortText()
                             + " names "
@@ -238,16 +245,16 @@ final class SurveyFindings {
       }
       if (RequestFlags.asksForAuthority(request.request())) {
         findings.add(
-            Finding.warning(
-                "authority-flag-asked",
+            Finding.of(
+                FindingKind.AUTHORITY_FLAG_ASKED,
                 request.place().toString(),
                 "The request asks for an authority's certificate, which could sign others.",
-                "Ask who made it why; symbolon authority sign never grants it."));
+                Remedy.of("Ask who made it why. An authority made here never grants it.")));
       }
       if (request.request().verify() == SignatureAlgorithm.Verdict.INVALID) {
         findings.add(
-            Finding.problem(
-                "request-signature-broken",
+            Finding.of(
+                FindingKind.REQUEST_SIGNATURE_BROKEN,
                 request.place().toString(),
                 "The request's own signature does not verify: it was changed or damaged.",
                 "Make the request again."));
@@ -263,8 +270,8 @@ final class SurveyFindings {
     }
     if (candidates.isEmpty()) {
       findings.add(
-          Finding.problem(
-              "host-not-covered",
+          Finding.of(
+              FindingKind.HOST_NOT_COVERED,
               "",
               "No certificate here could cover " + host + ": there is none for a server.",
               "Add the server's certificate to the files."));
@@ -276,8 +283,8 @@ final class SurveyFindings {
       Optional<Finding> finding = CertificateJudge.host(candidate, host, where);
       if (finding.isEmpty()) {
         findings.add(
-            Finding.note(
-                "host-covered",
+            Finding.of(
+                FindingKind.HOST_COVERED,
                 where,
                 "The certificate of " + candidate.subject().shortText() + " covers " + host + ".",
                 ""));

@@ -1,9 +1,11 @@
 package io.symbolon.survey;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
-import io.symbolon.WorkBudget;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.limit.WorkBudget;
 import io.symbolon.seal.Secret;
 import io.symbolon.x509.HostName;
 import java.nio.file.Files;
@@ -108,9 +110,9 @@ public final class Surveyor {
         failures.addAll(walk.failures());
         if (walk.files().isEmpty() && walk.special().isEmpty() && walk.failures().isEmpty()) {
           findings.add(
-              Finding.note(
-                  "empty-folder",
-                  io.symbolon.VisibleText.of(path.toString()),
+              Finding.of(
+                  FindingKind.EMPTY_FOLDER,
+                  io.symbolon.text.VisibleText.of(path.toString()),
                   "The folder holds no file.",
                   ""));
         }
@@ -129,9 +131,10 @@ public final class Surveyor {
   }
 
   private static Finding passedOver(Path file) {
-    return Finding.note(
-        "not-a-file",
-        io.symbolon.VisibleText.of(file.toString()),
+    return Finding.of(
+        FindingKind.NOT_A_FILE,
+        Level.NOTE,
+        io.symbolon.text.VisibleText.of(file.toString()),
         "It was passed over: it is a device, a pipe or a socket.",
         "");
   }

@@ -1,7 +1,12 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.List;
@@ -42,8 +47,8 @@ public record AddressSeen(String ip, boolean answers, Optional<Certificate> show
     for (AddressSeen one : all) {
       if (!one.answers()) {
         findings.add(
-            Finding.warning(
-                "address-without-answer",
+            Finding.of(
+                FindingKind.ADDRESS_WITHOUT_ANSWER,
                 where,
                 "The name has "
                     + all.size()
@@ -58,8 +63,8 @@ public record AddressSeen(String ip, boolean answers, Optional<Certificate> show
               .equals(first.shown().map(Certificate::sha256))
           || one.seen().isEmpty() != first.seen().isEmpty()) {
         findings.add(
-            Finding.problem(
-                "addresses-differ",
+            Finding.of(
+                FindingKind.ADDRESSES_DIFFER,
                 where,
                 "At "
                     + one.ip()
@@ -70,8 +75,10 @@ public record AddressSeen(String ip, boolean answers, Optional<Certificate> show
                     + ", and not "
                     + shown(first)
                     + ".",
-                "Configure the machine that was forgotten, and probe each with --host NAME and its"
-                    + " own address."));
+                Remedy.of(
+                    "Configure the machine that was forgotten, and probe each at its own address, with the name to"
+                        + " ask for.",
+                    Action.of(Task.PROBE).with(Input.HOST))));
       }
     }
     return findings;

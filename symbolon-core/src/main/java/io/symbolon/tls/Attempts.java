@@ -1,7 +1,8 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.x509.HostName;
 import java.time.Instant;
 import java.util.List;
@@ -52,7 +53,8 @@ final class Attempts {
       return new Outcome(
           new RehearsalReport.Try(
               protocol, Optional.empty(), Optional.empty(), e.statement() + " " + e.seen()),
-          List.of(Finding.problem("trust-empty", "", e.statement() + " " + e.seen(), e.remedy())));
+          List.of(
+              Finding.of(FindingKind.TRUST_EMPTY, "", e.statement() + " " + e.seen(), e.remedy())));
     }
     MemoryHandshake.Outcome outcome = MemoryHandshake.run(serverEngine, clientEngine);
     if (outcome.first().isEmpty()) {

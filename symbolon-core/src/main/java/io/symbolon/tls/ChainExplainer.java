@@ -1,6 +1,5 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
@@ -9,9 +8,17 @@ import io.symbolon.chain.Purpose;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.KeyUsage;
+import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -27,6 +34,8 @@ final class ChainExplainer {
   private final Side shownBy;
   private final Instant now;
   private final String where;
+  private final List<Path> files;
+  private final List<Path> trustFiles;
 
   /**
    * An explainer.
@@ -36,9 +45,21 @@ final class ChainExplainer {
    * @param where what to name in the findings
    */
   ChainExplainer(Side shownBy, Instant now, String where) {
+    this(shownBy, now, where, List.of(), List.of());
+  }
+
+  private ChainExplainer(
+      Side shownBy, Instant now, String where, List<Path> files, List<Path> trustFiles) {
     this.shownBy = shownBy;
     this.now = now;
     this.where = where;
+    this.files = files;
+    this.trustFiles = trustFiles;
+  }
+
+  /** One for what {@code shown} shows and {@code judge} judges; remedies name their files. */
+  static ChainExplainer of(Side shownBy, Instant now, Party shown, Party judge) {
+    return new ChainExplainer(shownBy, now, shown.where(), shown.files(), judge.trustFiles());
   }
 
   /** All that is wrong: with each certificate, with the use, the host, the order and the trust. */
@@ -76,8 +97,8 @@ final class ChainExplainer {
       String usages =
           purposes.get().stream().map(Oids::nameOrDotted).collect(Collectors.joining(", "));
       return Optional.of(
-          Finding.problem(
-              shownBy == Side.SERVER ? "not-for-servers" : "not-for-clients",
+          Finding.of(
+              shownBy == Side.SERVER ? FindingKind.NOT_FOR_SERVERS : FindingKind.NOT_FOR_CLIENTS,
               where,
               "The certificate of "
                   + end.subject().shortText()
@@ -96,8 +117,8 @@ final class ChainExplainer {
     return signs
         ? Optional.empty()
         : Optional.of(
-            Finding.problem(
-                "key-usage-forbids",
+            Finding.of(
+                FindingKind.KEY_USAGE_FORBIDS,
                 where,
                 "The key usage of "
                     + end.subject().shortText()
@@ -122,8 +143,9 @@ final class ChainExplainer {
         at++;
       }
       findings.add(
-          Finding.warning(
-              "chain-order",
+          Finding.of(
+              FindingKind.CHAIN_ORDER,
+              Level.WARNING,
               where,
               sentence(shownBy.title())
                   + " sends its certificates in the wrong order: "
@@ -131,9 +153,9 @@ final class ChainExplainer {
                   + " did not sign "
                   + needed.get(at - 1).subject().shortText()
                   + ".",
-              "Put the chain in order with symbolon join, and configure "
-                  + shownBy.title()
-                  + " with the result."));
+              Remedy.of(
+                  "Put the chain in order, and configure " + shownBy.title() + " with the result.",
+                  join())));
     }
     return findings.isEmpty() ? rootSent(shown) : findings;
   }
@@ -144,8 +166,8 @@ final class ChainExplainer {
             .limit(4)
             .map(one -> one.subject().shortText() + (chain.contains(one) ? " (a second time)" : ""))
             .collect(Collectors.joining(", "));
-    return Finding.warning(
-        "chain-superfluous",
+    return Finding.of(
+        FindingKind.CHAIN_SUPERFLUOUS,
         where,
         sentence(shownBy.title())
             + " sends "
@@ -155,17 +177,16 @@ final class ChainExplainer {
             + names
             + (superfluous.size() > 4 ? " and " + (superfluous.size() - 4) + " more" : "")
             + ". Some clients refuse a chain with strangers in it.",
-        "Join the chain anew with symbolon join, and configure "
-            + shownBy.title()
-            + " with the result.");
+        Remedy.of(
+            "Join the chain anew, and configure " + shownBy.title() + " with the result.", join()));
   }
 
   private List<Finding> rootSent(List<Certificate> shown) {
     Certificate last = shown.get(shown.size() - 1);
     if (shown.size() > 1 && last.isSelfIssued()) {
       return List.of(
-          Finding.note(
-              "root-sent",
+          Finding.of(
+              FindingKind.ROOT_SENT,
               where,
               sentence(shownBy.title())
                   + " sends the root "
@@ -195,11 +216,11 @@ final class ChainExplainer {
     }
     withoutRoot(chain, trusted).ifPresent(findings::add);
     // Both say it of the end-entity; that of the side is the more precise one.
-    findings.removeIf(finding -> finding.id().equals("key-usage-forbids"));
+    findings.removeIf(finding -> finding.is(FindingKind.KEY_USAGE_FORBIDS));
     if (chain.uncheckedLinks() > 0) {
       findings.add(
-          Finding.problem(
-              "signature-not-checked",
+          Finding.of(
+              FindingKind.SIGNATURE_NOT_CHECKED,
               where,
               chain.uncheckedLinks()
                   + " of the signatures in the chain that "
@@ -219,8 +240,8 @@ final class ChainExplainer {
         .filter(one -> !chain.endsInRoot() || !trusted.contains(chain.last()))
         .map(
             one ->
-                Finding.problem(
-                    "trust-without-root",
+                Finding.of(
+                    FindingKind.TRUST_WITHOUT_ROOT,
                     where,
                     "The trust holds "
                         + one.subject().shortText()
@@ -259,8 +280,8 @@ final class ChainExplainer {
       Chain asShown, Collection<Certificate> trusted, String trustNames) {
     var root = asShown.endsInRoot() ? asShown.last().subject() : asShown.last().issuer();
     boolean namesake = trusted.stream().anyMatch(one -> one.subject().equals(root));
-    return Finding.problem(
-        "root-not-trusted",
+    return Finding.of(
+        FindingKind.ROOT_NOT_TRUSTED,
         where,
         "The chain leads to "
             + root
@@ -270,14 +291,17 @@ final class ChainExplainer {
             + (namesake
                 ? " One of that name is, but with another key: it did not sign this chain."
                 : ""),
-        "If you trust it, get its certificate from the authority and add it: symbolon truststore"
-            + " AUTHORITY-FILE --add --into TRUSTSTORE");
+        Remedy.of(
+            "If you trust it, get its certificate from the authority, and add it to the trust of "
+                + shownBy.other().title()
+                + ".",
+            trusting()));
   }
 
   private Finding issuerNotSent(Certificate end, Chain asShown, String trustNames) {
     if (end.isSelfIssued()) {
-      return Finding.problem(
-          "self-signed-not-trusted",
+      return Finding.of(
+          FindingKind.SELF_SIGNED_NOT_TRUSTED,
           where,
           sentence(shownBy.title())
               + " shows the self-signed certificate of "
@@ -285,11 +309,12 @@ final class ChainExplainer {
               + ", which is not itself in the trust given ("
               + trustNames
               + ").",
-          "Trust it itself with symbolon truststore FILE --all, or have a certificate issued by an"
-              + " authority that is trusted.");
+          Remedy.of(
+              "Trust it itself, or have a certificate issued by an authority that is trusted.",
+              trusting().with(Input.THEMSELVES)));
     }
-    return Finding.problem(
-        "issuer-not-sent",
+    return Finding.of(
+        FindingKind.ISSUER_NOT_SENT,
         where,
         sentence(shownBy.title())
             + " sends the certificate of "
@@ -299,10 +324,27 @@ final class ChainExplainer {
             + "; from it no way leads to the trust given ("
             + trustNames
             + ").",
-        "Use symbolon join on the key, the certificate and that intermediate, and configure "
-            + shownBy.title()
-            + " with the result. If it is a root that you trust, add it: symbolon truststore"
-            + " AUTHORITY-FILE --add --into TRUSTSTORE");
+        Remedy.of(
+            "Join the key, the certificate and that intermediate, and configure "
+                + shownBy.title()
+                + " with the result. If it is a root that you trust, add it to the trust of "
+                + shownBy.other().title()
+                + ".",
+            join(),
+            trusting()));
+  }
+
+  /** The files of the side that shows the chain, joined anew. */
+  private Action join() {
+    return Action.of(Task.JOIN, files).with(Input.INTO);
+  }
+
+  /** A certificate of an authority added to what the other side trusts. */
+  private Action trusting() {
+    Action action = Action.of(Task.TRUSTSTORE).with(Input.ADD);
+    return trustFiles.size() == 1
+        ? action.with(Input.INTO, trustFiles.get(0).toString())
+        : action.with(Input.INTO);
   }
 
   static String sentence(String title) {

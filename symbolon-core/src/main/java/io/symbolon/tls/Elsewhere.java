@@ -1,9 +1,13 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -29,22 +33,23 @@ final class Elsewhere {
                             && one.subject().equals(last.issuer()));
     if (helped) {
       findings.add(
-          Finding.warning(
-              "client-brings-intermediate",
+          Finding.of(
+              FindingKind.CLIENT_BRINGS_INTERMEDIATE,
               server.where(),
               "The server does not send "
                   + last.issuer()
                   + "; this client has it in its trust. A client with the root alone refuses the"
                   + " server.",
-              "Join the server's credential with that intermediate: symbolon join."));
+              Remedy.of(
+                  "Join the server's credential with that intermediate.", Action.of(Task.JOIN))));
     }
     boolean known =
         systemRoots.issuerOf(last).isPresent()
             || shown.stream().anyMatch(one -> systemRoots.issuerOf(one).isPresent());
     if (!known) {
       findings.add(
-          Finding.note(
-              "not-known-to-systems",
+          Finding.of(
+              FindingKind.NOT_KNOWN_TO_SYSTEMS,
               server.where(),
               "A client with its system's roots alone, such as a browser, refuses this server: its"
                   + " root is none of them.",

@@ -1,7 +1,12 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.text.VisibleText;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -38,7 +43,7 @@ public final class FailureText {
    * @param where what to name in the findings
    */
   public static List<Explanation> explain(String text, String where) {
-    Map<String, Explanation> found = new LinkedHashMap<>();
+    Map<FindingKind, Explanation> found = new LinkedHashMap<>();
     List<Explanation> unknown = new ArrayList<>();
     int number = 0;
     for (String line : (Iterable<String>) text.lines()::iterator) {
@@ -48,7 +53,7 @@ public final class FailureText {
       if (known.isPresent()) {
         int first = number;
         found.merge(
-            known.get().id(),
+            known.get().kind(),
             new Explanation(first, shown(looked), 1, known.get().finding(where, looked)),
             (old, again) ->
                 new Explanation(old.line(), old.text(), old.times() + 1, old.finding()));
@@ -98,11 +103,14 @@ public final class FailureText {
   }
 
   private static Finding unexplained(String line, String where) {
-    return Finding.warning(
-        "not-explained",
+    return Finding.of(
+        FindingKind.NOT_EXPLAINED,
         where,
         "This failure is not explained here: " + shown(line) + ".",
-        "Look at both sides with symbolon rehearse, or at the running server with symbolon probe.");
+        Remedy.of(
+            "Rehearse it with the files of both sides, or look at the running server.",
+            Action.of(Task.REHEARSE).with(Input.SERVER).with(Input.CLIENT_TRUST),
+            Action.of(Task.PROBE)));
   }
 
   private static String shown(String line) {

@@ -1,7 +1,7 @@
 package io.symbolon.tls;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.Certificate;
 import java.security.cert.CertificateEncodingException;
 import java.security.cert.X509Certificate;

@@ -1,16 +1,20 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Format;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Place;
-import io.symbolon.survey.ShellQuote;
 import io.symbolon.survey.Survey;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -34,10 +38,26 @@ public final class PartyFiles {
         Credential credential =
             Credential.of(match.key().key().orElseThrow(), shown(survey, match));
         parties.add(
-            Party.of(VisibleText.of(match.name()), match.key().place().toString(), credential));
+            Party.of(VisibleText.of(match.name()), match.key().place().toString(), credential)
+                .readFrom(files(survey, match.key().place().file(), credential)));
       }
     }
     return parties;
+  }
+
+  /** The file of the key and, where they are not in it, one for each certificate. */
+  private static List<Path> files(Survey survey, Path key, Credential credential) {
+    Set<Path> files = new LinkedHashSet<>(List.of(key));
+    for (Certificate certificate : credential.chain()) {
+      List<Path> places =
+          survey.certificates().getOrDefault(certificate, List.of()).stream()
+              .map(cert -> cert.place().file())
+              .toList();
+      if (places.stream().noneMatch(files::contains)) {
+        places.stream().findFirst().ifPresent(files::add);
+      }
+    }
+    return List.copyOf(files);
   }
 
   /**
@@ -115,23 +135,27 @@ public final class PartyFiles {
           .flatMap(match -> match.certificates().stream().limit(1))
           .forEach(trusted::add);
       findings.add(
-          Finding.problem(
-              "trust-holds-key",
+          Finding.of(
+              FindingKind.TRUST_HOLDS_KEY,
               where,
               "A private key lies in the trust. Whoever is given the truststore is given the key.",
-              "Make the truststore anew with symbolon truststore, and replace the key if others had"
-                  + " the file."));
+              Remedy.of(
+                  "Make the truststore anew from the certificates alone, and replace the key if others had the"
+                      + " file.",
+                  Action.of(Task.TRUSTSTORE))));
     } else if (unmarked > 0) {
       findings.add(
-          Finding.problem(
-              "not-marked-as-trusted",
+          Finding.of(
+              FindingKind.NOT_MARKED_AS_TRUSTED,
               where,
               unmarked
                   + " certificates in this PKCS#12 lack the mark of trust: Java reads the file and"
                   + " trusts none of them.",
-              "Make it anew with symbolon truststore "
-                  + ShellQuote.quote(file.path().toString())
-                  + " --into truststore.p12"));
+              Remedy.of(
+                  "Make it anew as a truststore.",
+                  Action.of(Task.TRUSTSTORE, file.path())
+                      .with(Input.INTO, "truststore.p12")
+                      .with(Input.NEW_PASSWORD_FILE, "truststore.pass"))));
     }
   }
 }

@@ -1,9 +1,14 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.net.InetAddress;
@@ -194,15 +199,17 @@ public final class Probe {
     findings.addAll(AddressSeen.findings(byAddress, first.where()));
     if (all.size() > MOST_ADDRESSES) {
       findings.add(
-          Finding.warning(
-              "addresses-not-probed",
+          Finding.of(
+              FindingKind.ADDRESSES_NOT_PROBED,
               first.where(),
               "The name has "
                   + all.size()
                   + " addresses; the first "
                   + MOST_ADDRESSES
                   + " were probed.",
-              "Probe the others one by one, with --host NAME."));
+              Remedy.of(
+                  "Probe the others one by one, with the name to ask for.",
+                  Action.of(Task.PROBE).with(Input.HOST))));
     }
     List<VersionTaken> versions = List.of();
     if (terms.everyVersion && first.isTls()) {

@@ -1,9 +1,14 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
@@ -54,7 +59,7 @@ final class ProbeHandshake {
         connector.begin(socket);
         session = handshake(socket, where, findings);
       } catch (NoSwitch e) {
-        findings.add(Finding.problem("no-switch-to-tls", where, e.seen() + ".", e.remedy()));
+        findings.add(Finding.of(FindingKind.NO_SWITCH_TO_TLS, where, e.seen() + ".", e.remedy()));
       } catch (SocketTimeoutException e) {
         findings.add(stalled(where));
       } catch (IOException e) {
@@ -101,24 +106,22 @@ final class ProbeHandshake {
     Finding explained = HandshakeFailure.explain(e, where, observer.clientCertificateAsked());
     boolean aboutClient =
         (observer.clientCertificateShown() && e instanceof SSLException)
-            || explained.id().equals("client-certificate-required");
+            || explained.is(FindingKind.CLIENT_CERTIFICATE_REQUIRED);
     if (aboutClient) {
       return refused(where, "it said: " + text(e));
     }
     Optional<StartWith> usual = StartWith.ofPort(port);
     boolean plain =
-        explained.id().equals("no-tls") || explained.id().equals("closed-during-handshake");
+        explained.is(FindingKind.NO_TLS) || explained.is(FindingKind.CLOSED_DURING_HANDSHAKE);
     return plain && usual.isPresent() && !connector.startsInClearText()
         ? List.of(
-            Finding.problem(
-                explained.id(),
+            Finding.of(
+                explained.kind(),
                 where,
                 explained.statement(),
-                "Port "
-                    + port
-                    + " is that of a service that begins in clear text: probe it with --start-with "
-                    + usual.get().word()
-                    + "."))
+                Remedy.of(
+                    "Port " + port + " is that of a service that begins in clear text.",
+                    Action.again().with(Input.START_WITH, usual.get().word()))))
         : List.of(explained);
   }
 
@@ -139,13 +142,13 @@ final class ProbeHandshake {
     }
     return List.of(
         observer.clientCertificateShown()
-            ? Finding.note(
-                "client-certificate-accepted",
+            ? Finding.of(
+                FindingKind.CLIENT_CERTIFICATE_ACCEPTED,
                 where,
                 "The server asked for a client's certificate (mutual TLS) and took the one shown.",
                 "")
-            : Finding.note(
-                "client-certificate-asked",
+            : Finding.of(
+                FindingKind.CLIENT_CERTIFICATE_ASKED,
                 where,
                 "The server asks for a client's certificate (mutual TLS) and goes on without one.",
                 ""));
@@ -165,8 +168,8 @@ final class ProbeHandshake {
                     "; ", observer.authoritiesNamed().stream().limit(NAMED_SHOWN).toList()));
     if (!observer.clientCertificateShown()) {
       return List.of(
-          Finding.problem(
-              "client-authority-not-named",
+          Finding.of(
+              FindingKind.CLIENT_AUTHORITY_NOT_NAMED,
               where,
               "The server asks for certificates of "
                   + named
@@ -180,8 +183,8 @@ final class ProbeHandshake {
     }
     List<Finding> findings = new ArrayList<>();
     findings.add(
-        Finding.problem(
-            "client-certificate-refused",
+        Finding.of(
+            FindingKind.CLIENT_CERTIFICATE_REFUSED,
             where,
             "The server refuses the certificate of "
                 + own.subject().shortText()
@@ -190,8 +193,12 @@ final class ProbeHandshake {
                 + ". It asks for certificates of "
                 + named
                 + ".",
-            "Rehearse it with the server's files: symbolon rehearse --server FILES --server-trust"
-                + " FILES --client FILES."));
+            Remedy.of(
+                "Rehearse it with the server's files.",
+                Action.of(Task.REHEARSE)
+                    .with(Input.SERVER)
+                    .with(Input.SERVER_TRUST)
+                    .with(Input.CLIENT))));
     new ChainExplainer(Side.CLIENT, now, where)
         .all(credential.get().chain(), Optional.empty(), Optional.empty()).stream()
             .filter(finding -> finding.level() == Level.PROBLEM)
@@ -204,8 +211,8 @@ final class ProbeHandshake {
   }
 
   static Finding clientCertificateRequired(String where, String seen) {
-    return Finding.problem(
-        "client-certificate-required",
+    return Finding.of(
+        FindingKind.CLIENT_CERTIFICATE_REQUIRED,
         where,
         "The server requires a client's certificate (mutual TLS); " + seen + ".",
         "Clients need a credential from an authority the server trusts.");

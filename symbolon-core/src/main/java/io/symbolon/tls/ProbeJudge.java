@@ -1,10 +1,14 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.CertificateJudge;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.security.cert.CertificateException;
@@ -20,14 +24,14 @@ import javax.net.ssl.SSLSession;
 /** Judges what a server showed, as a client with the trust given would. */
 final class ProbeJudge {
   /** Problems that don't keep a chain from being trusted. */
-  private static final Set<String> NOT_OF_THE_CHAIN =
+  private static final Set<FindingKind> NOT_OF_THE_CHAIN =
       Set.of(
-          "host-not-covered",
-          "no-alternative-names",
-          "broken-protocol-version",
-          "broken-cipher-suite",
-          "addresses-differ",
-          "not-as-expected");
+          FindingKind.HOST_NOT_COVERED,
+          FindingKind.NO_ALTERNATIVE_NAMES,
+          FindingKind.BROKEN_PROTOCOL_VERSION,
+          FindingKind.BROKEN_CIPHER_SUITE,
+          FindingKind.ADDRESSES_DIFFER,
+          FindingKind.NOT_AS_EXPECTED);
 
   private final HostName host;
   private final Optional<Collection<Certificate>> trust;
@@ -54,8 +58,8 @@ final class ProbeJudge {
         observer.read(
             e ->
                 findings.add(
-                    Finding.problem(
-                        "sent-certificate-unreadable",
+                    Finding.of(
+                        FindingKind.SENT_CERTIFICATE_UNREADABLE,
                         where,
                         "One of the certificates that the server sends can't be read here: "
                             + e.seen(),
@@ -80,14 +84,16 @@ final class ProbeJudge {
     if (!sent.isEmpty() && trust.isEmpty()) {
       Certificate last = sent.get(sent.size() - 1);
       findings.add(
-          Finding.warning(
-              "trust-not-checked",
+          Finding.of(
+              FindingKind.TRUST_NOT_CHECKED,
               where,
               "Whether clients trust this chain was not checked: no trust was given."
                   + (last.isSelfIssued()
                       ? ""
                       : " They need to know " + last.issuer() + ", where it ends."),
-              "Give the truststore or the authority's certificate with --trust FILE."));
+              Remedy.of(
+                  "Give the truststore or the authority's certificate.",
+                  Action.again(Input.TRUST))));
     }
     findings.sort(Comparator.comparing(Finding::level));
     return new ProbeReport(
@@ -109,16 +115,16 @@ final class ProbeJudge {
   /** Whether the server shows the certificate that was deployed. */
   private static Finding compared(Certificate shown, Certificate expected, String where) {
     if (shown.equals(expected)) {
-      return Finding.note(
-          "as-expected",
+      return Finding.of(
+          FindingKind.AS_EXPECTED,
           where,
           "The server shows exactly the certificate that is expected, with the SHA-256 fingerprint "
               + shown.sha256()
               + ".",
           "");
     }
-    return Finding.problem(
-        "not-as-expected",
+    return Finding.of(
+        FindingKind.NOT_AS_EXPECTED,
         where,
         "The server shows the certificate of "
             + shown.subject().shortText()
@@ -154,11 +160,11 @@ final class ProbeJudge {
                 .anyMatch(
                     finding ->
                         finding.level() == Level.PROBLEM
-                            && !NOT_OF_THE_CHAIN.contains(finding.id()));
+                            && !NOT_OF_THE_CHAIN.contains(finding.kind()));
     if (!explained) {
       findings.add(
-          Finding.problem(
-              "refused-by-platform",
+          Finding.of(
+              FindingKind.REFUSED_BY_PLATFORM,
               where,
               "Java refuses this chain for a reason that is not explained here. It says: "
                   + refusal.get()

@@ -1,7 +1,8 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
 import io.symbolon.x509.Certificate;
 import java.util.List;
 import java.util.Optional;
@@ -59,20 +60,20 @@ public record ProbeReport(
   }
 
   /** Problems that keep no client away: it is served, and should not be served like that. */
-  private static final Set<String> SERVED_ALL_THE_SAME =
+  private static final Set<FindingKind> SERVED_ALL_THE_SAME =
       Set.of(
-          "broken-protocol-version",
-          "broken-cipher-suite",
-          "addresses-differ",
-          "not-as-expected",
-          "trust-without-root");
+          FindingKind.BROKEN_PROTOCOL_VERSION,
+          FindingKind.BROKEN_CIPHER_SUITE,
+          FindingKind.ADDRESSES_DIFFER,
+          FindingKind.NOT_AS_EXPECTED,
+          FindingKind.TRUST_WITHOUT_ROOT);
 
   /** Whether a client that checks what it should would refuse this server. */
   public boolean isRefused() {
     return findings.stream()
         .anyMatch(
             finding ->
-                finding.level() == Level.PROBLEM && !SERVED_ALL_THE_SAME.contains(finding.id()));
+                finding.level() == Level.PROBLEM && !SERVED_ALL_THE_SAME.contains(finding.kind()));
   }
 
   /** Whether a handshake was completed. */

@@ -1,9 +1,13 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.RevocationJudge;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.RevocationList;
@@ -26,6 +30,9 @@ import java.util.stream.IntStream;
  * server pass, and that is said. The settings are immutable. Thread-safe.
  */
 public final class Rehearsal {
+  /** How many pairs have a handshake each before any is deduced. */
+  public static final int MANY = 400;
+
   /** The protocol versions that are rehearsed. */
   public static final List<String> PROTOCOLS = List.of("TLSv1.3", "TLSv1.2");
 
@@ -109,7 +116,7 @@ public final class Rehearsal {
     Instant now = clock.instant();
     List<Finding> findings =
         new ArrayList<>(
-            new ChainExplainer(side, now, party.where())
+            ChainExplainer.of(side, now, party, other)
                 .all(
                     party.chain(),
                     side == Side.SERVER ? host : Optional.empty(),
@@ -142,27 +149,29 @@ public final class Rehearsal {
     findings.addAll(clientShown);
     if (client.trust().isEmpty()) {
       findings.add(
-          Finding.warning(
-              "trust-not-checked",
+          Finding.of(
+              FindingKind.TRUST_NOT_CHECKED,
               client.where(),
               "Whether the client trusts the server was not checked: nothing is known of its trust.",
-              "Give its truststore with --client-trust FILE."));
+              Remedy.of("Give its truststore.", Action.again(Input.CLIENT_TRUST))));
     }
     if (host.isEmpty()) {
       findings.add(
-          Finding.warning(
-              "host-not-checked",
+          Finding.of(
+              FindingKind.HOST_NOT_CHECKED,
               server.where(),
               "Whether the server's certificate covers its host was not checked: no host was given.",
-              "Give the name that clients use with --host NAME."));
+              Remedy.of("Give the name that clients use.", Action.again(Input.HOST))));
     }
     if (server.trust().isEmpty() && client.credential().isPresent()) {
       findings.add(
-          Finding.note(
-              "client-certificate-not-asked",
+          Finding.of(
+              FindingKind.CLIENT_CERTIFICATE_NOT_ASKED,
               server.where(),
               "The server asks for no client's certificate: nothing is known of its trust.",
-              "Give its truststore with --server-trust FILE to rehearse mutual TLS."));
+              Remedy.of(
+                  "Give its truststore to rehearse mutual TLS.",
+                  Action.again(Input.SERVER_TRUST))));
     }
     List<Finding> sorted = new ArrayList<>(findings);
     sorted.sort(Comparator.comparing(Finding::level));
@@ -171,6 +180,35 @@ public final class Rehearsal {
         client.name(),
         outcomes.stream().map(Attempts.Outcome::result).toList(),
         sorted);
+  }
+
+  /**
+   * Rehearses every server with every client. Up to {@value #MANY} pairs have a handshake each; of
+   * more, what most of them do is deduced, which is said in a finding.
+   *
+   * @param everyPair whether each pair has its handshake, however many there are
+   * @param about what else is to be said, such as of the files of the sides
+   */
+  public RehearsedPairs all(
+      List<Party> servers, List<Party> clients, boolean everyPair, List<Finding> about) {
+    int pairs = servers.size() * clients.size();
+    List<Finding> findings = new ArrayList<>(about);
+    if (pairs <= MANY || everyPair) {
+      return new RehearsedPairs(servers, clients, matrix(servers, clients), findings);
+    }
+    findings.add(
+        Finding.of(
+            FindingKind.PAIRS_DEDUCED,
+            "",
+            "There are "
+                + pairs
+                + " pairs. Each server was rehearsed with one client and each client with one"
+                + " server; what the other pairs do follows from that, because neither side's"
+                + " certificates have a say in how the other's are judged.",
+            Remedy.of(
+                "Have a handshake of each pair, which takes its time.",
+                Action.again(Input.EVERY_PAIR))));
+    return new RehearsedPairs(servers, clients, deducedMatrix(servers, clients), findings);
   }
 
   /**

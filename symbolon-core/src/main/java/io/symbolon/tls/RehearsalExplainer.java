@@ -1,7 +1,12 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.time.Instant;
@@ -52,8 +57,8 @@ final class RehearsalExplainer {
         || lower.contains("handshake_failure")
         || lower.contains("insufficient_security")) {
       return List.of(
-          Finding.problem(
-              "no-common-cipher-suite",
+          Finding.of(
+              FindingKind.NO_COMMON_CIPHER_SUITE,
               server.where(),
               "Over "
                   + protocol
@@ -70,8 +75,8 @@ final class RehearsalExplainer {
     }
     if (lower.contains("protocol")) {
       return List.of(
-          Finding.problem(
-              "no-common-protocol",
+          Finding.of(
+              FindingKind.NO_COMMON_PROTOCOL,
               server.where(),
               "Server and client have no protocol version in common. "
                   + ChainExplainer.sentence(refusing.title())
@@ -93,14 +98,14 @@ final class RehearsalExplainer {
     List<Certificate> chain = shown.chain();
     List<Finding> findings =
         new ArrayList<>(
-            new ChainExplainer(shownBy, now, shown.where()).all(chain, host, judge.trust()));
+            ChainExplainer.of(shownBy, now, shown, judge).all(chain, host, judge.trust()));
     if (findings.stream().noneMatch(f -> f.level() == Level.PROBLEM)) {
       String lower = text.toLowerCase(Locale.ROOT);
       boolean policy = lower.contains("constraints check") || lower.contains("disabled");
       findings.add(
           policy
-              ? Finding.problem(
-                  "refused-by-policy",
+              ? Finding.of(
+                  FindingKind.REFUSED_BY_POLICY,
                   shown.where(),
                   "Java's security policy refuses a key or a signature in the chain that "
                       + shownBy.title()
@@ -115,8 +120,8 @@ final class RehearsalExplainer {
 
   private Finding noClientCertificate() {
     if (client.credential().isEmpty()) {
-      return Finding.problem(
-          "no-client-certificate",
+      return Finding.of(
+          FindingKind.NO_CLIENT_CERTIFICATE,
           client.where(),
           "The server requires a client's certificate, and the client has none.",
           "Give the client a credential from an authority that the server trusts: "
@@ -124,8 +129,8 @@ final class RehearsalExplainer {
               + ".");
     }
     Certificate end = client.chain().get(0);
-    return Finding.problem(
-        "client-authority-not-named",
+    return Finding.of(
+        FindingKind.CLIENT_AUTHORITY_NOT_NAMED,
         client.where(),
         "The client shows no certificate: that of "
             + end.subject().shortText()
@@ -154,13 +159,15 @@ final class RehearsalExplainer {
     if (known.isPresent()) {
       return known.get();
     }
-    return Finding.problem(
-        "refused-by-platform",
+    return Finding.of(
+        FindingKind.REFUSED_BY_PLATFORM,
         refusing == Side.SERVER ? server.where() : client.where(),
         ChainExplainer.sentence(refusing.title())
             + " refuses for a reason that is not explained here. Java says: "
             + text
             + ".",
-        "Look at both sides with symbolon survey --details.");
+        Remedy.of(
+            "Look at what both sides hold, in detail.",
+            Action.of(Task.SURVEY).with(Input.DETAILS)));
   }
 }

@@ -1,6 +1,6 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import java.util.List;
 import java.util.Optional;
 
@@ -36,13 +36,28 @@ public record RehearsalReport(
     }
   }
 
-  /** Whether both sides accepted each other in every protocol version. */
-  public boolean isAccepted() {
-    return tries.stream().allMatch(Try::isAccepted);
+  /** What a rehearsal comes to. */
+  public enum Verdict {
+    /** The sides accept each other, and nothing else is a problem. */
+    ACCEPTED,
+    /** Java's handshakes succeed; other clients or servers refuse, as the findings say. */
+    ACCEPTED_BY_JAVA_ALONE,
+    /** They accept each other in some protocol versions and not in others. */
+    ACCEPTED_IN_PART,
+    /** They accept each other in no protocol version. */
+    REFUSED
   }
 
-  /** Whether they did in one at least. */
-  public boolean isAcceptedOnce() {
-    return tries.stream().anyMatch(Try::isAccepted);
+  /** What it comes to: the one place where that is decided. */
+  public Verdict verdict() {
+    if (tries.stream().allMatch(Try::isAccepted)) {
+      return Finding.anyProblem(findings) ? Verdict.ACCEPTED_BY_JAVA_ALONE : Verdict.ACCEPTED;
+    }
+    return tries.stream().anyMatch(Try::isAccepted) ? Verdict.ACCEPTED_IN_PART : Verdict.REFUSED;
+  }
+
+  /** Whether both sides accept each other, in every protocol version and for every client. */
+  public boolean isAccepted() {
+    return verdict() == Verdict.ACCEPTED;
   }
 }

@@ -1,6 +1,6 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import java.time.Instant;
 import java.util.List;
 

@@ -1,8 +1,9 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -85,7 +86,9 @@ public final class ReloadingTls {
       return report(
           ReloadReport.Outcome.REFUSED,
           now,
-          List.of(Finding.problem("not-reloaded", "", e.statement() + " " + e.seen(), e.remedy())));
+          List.of(
+              Finding.of(
+                  FindingKind.NOT_RELOADED, "", e.statement() + " " + e.seen(), e.remedy())));
     }
     return replace(next, now);
   }

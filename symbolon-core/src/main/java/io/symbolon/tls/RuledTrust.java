@@ -1,6 +1,6 @@
 package io.symbolon.tls;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.Certificate;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;

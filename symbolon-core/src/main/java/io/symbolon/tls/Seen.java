@@ -1,6 +1,7 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import java.util.List;
 import java.util.Optional;
 import javax.net.ssl.SSLSession;
@@ -25,8 +26,8 @@ record Seen(
         || findings.stream()
             .noneMatch(
                 finding ->
-                    finding.id().equals("no-tls")
-                        || finding.id().equals("no-switch-to-tls")
-                        || finding.id().equals("handshake-stalled"));
+                    finding.is(FindingKind.NO_TLS)
+                        || finding.is(FindingKind.NO_SWITCH_TO_TLS)
+                        || finding.is(FindingKind.HANDSHAKE_STALLED));
   }
 }

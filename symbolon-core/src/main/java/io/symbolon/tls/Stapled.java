@@ -1,7 +1,11 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.SignatureAlgorithm.Verdict;
 import io.symbolon.x509.StatusResponse;
@@ -47,7 +51,7 @@ public record Stapled(
       return Optional.of(
           judge(StatusResponse.read(responses.get(0)), sent, trusted, now, where, findings));
     } catch (SymbolonException e) {
-      findings.add(wrong("stapled-damaged", where, "can't be read. " + e.seen()));
+      findings.add(wrong(FindingKind.STAPLED_DAMAGED, where, "can't be read. " + e.seen()));
       return Optional.of(nothing());
     }
   }
@@ -65,7 +69,10 @@ public record Stapled(
       List<Finding> findings) {
     if (!response.isAnswer()) {
       findings.add(
-          wrong("stapled-error", where, "is the error " + response.code() + " of the responder."));
+          wrong(
+              FindingKind.STAPLED_ERROR,
+              where,
+              "is the error " + response.code() + " of the responder."));
       return nothing();
     }
     Certificate end = sent.get(0);
@@ -75,18 +82,18 @@ public record Stapled(
             .findFirst();
     if (issuer.isEmpty()) {
       findings.add(
-          Finding.warning(
-              "stapled-not-checked",
+          Finding.of(
+              FindingKind.STAPLED_NOT_CHECKED,
               where,
               "The status that the server sends along was not checked: the certificate of "
                   + end.issuer()
                   + " is not there.",
-              "Give it with --trust FILE."));
+              Remedy.of("Give it.", Action.again(Input.TRUST))));
       return nothing();
     }
     Optional<StatusResponse.Single> about = response.about(end, issuer.get());
     if (about.isEmpty()) {
-      findings.add(wrong("stapled-of-another", where, "is about another certificate."));
+      findings.add(wrong(FindingKind.STAPLED_OF_ANOTHER, where, "is about another certificate."));
       return nothing();
     }
     findings.addAll(said(about.get(), response.verify(issuer.get()), now, where));
@@ -102,13 +109,13 @@ public record Stapled(
     if (signature == Verdict.INVALID) {
       findings.add(
           wrong(
-              "stapled-signature-wrong",
+              FindingKind.STAPLED_SIGNATURE_WRONG,
               where,
               "is not signed by the authority, nor by somebody it has charged with that."));
     } else if (signature == Verdict.NOT_CHECKED) {
       findings.add(
-          Finding.warning(
-              "stapled-not-checked",
+          Finding.of(
+              FindingKind.STAPLED_NOT_CHECKED,
               where,
               "The signature of the status that the server sends along can't be checked by this"
                   + " Java.",
@@ -117,13 +124,15 @@ public record Stapled(
     if (about.nextUpdate().filter(now::isAfter).isPresent()) {
       findings.add(
           wrong(
-              "stapled-expired", where, "was to be used until " + about.nextUpdate().get() + "."));
+              FindingKind.STAPLED_EXPIRED,
+              where,
+              "was to be used until " + about.nextUpdate().get() + "."));
     }
     switch (about.status()) {
       case REVOKED ->
           findings.add(
-              Finding.problem(
-                  "revoked",
+              Finding.of(
+                  FindingKind.REVOKED,
                   where,
                   "The server itself sends along that its certificate is revoked"
                       + about.revokedAt().map(at -> ", since " + at).orElse("")
@@ -132,15 +141,16 @@ public record Stapled(
                       + " key."));
       case UNKNOWN ->
           findings.add(
-              wrong("stapled-unknown", where, "says that the responder does not know it."));
+              wrong(
+                  FindingKind.STAPLED_UNKNOWN, where, "says that the responder does not know it."));
       case GOOD -> {}
     }
     return findings;
   }
 
-  private static Finding wrong(String id, String where, String what) {
-    return Finding.problem(
-        id,
+  private static Finding wrong(FindingKind kind, String where, String what) {
+    return Finding.of(
+        kind,
         where,
         "The status that the server sends along with its certificate " + what,
         "Let the server fetch it anew, or switch stapling off; look into its log why it has this"

@@ -1,11 +1,11 @@
 package io.symbolon.tls;
 
-import io.symbolon.VisibleText;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
+import io.symbolon.text.VisibleText;
 import java.io.ByteArrayOutputStream;
 import java.io.EOFException;
 import java.io.IOException;
@@ -37,7 +37,7 @@ public enum StartWith {
           answer == 'N'
               ? "Set ssl = on in postgresql.conf, with the files of its key and certificate, and let"
                   + " it read its settings again."
-              : "Check the port, and what --start-with says.");
+              : "Check the port, and which service it is.");
     }
   },
   /** Mail between servers and from clients (RFC 3207). */
@@ -95,7 +95,7 @@ public enum StartWith {
         if (code != 0) {
           throw new NoSwitch("The directory refuses to switch, with code " + code, SWITCH_ON);
         }
-      } catch (io.symbolon.SymbolonException e) {
+      } catch (io.symbolon.failure.SymbolonException e) {
         throw new NoSwitch("What answers is no directory", CHECK_PORT);
       }
     }
@@ -103,7 +103,7 @@ public enum StartWith {
 
   private static final String SWITCH_ON =
       "Configure the server's key and certificate, and switch STARTTLS on.";
-  private static final String CHECK_PORT = "Check the port, and what --start-with says.";
+  private static final String CHECK_PORT = "Check the port, and which service it is.";
   private static final int LINES = 100;
   private static final int LONGEST_LINE = 4_096;
 

@@ -1,8 +1,13 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
 import io.symbolon.chain.Credential;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import java.time.Instant;
@@ -16,21 +21,21 @@ import javax.net.ssl.SSLException;
 
 /** Judges whether a setup may take the place of another while connections run. */
 final class Successor {
-  private static final Set<String> REFUSED =
+  private static final Set<FindingKind> REFUSED =
       Set.of(
-          "expired",
-          "not-yet-valid",
-          "not-for-servers",
-          "not-for-clients",
-          "key-usage-forbids",
-          "unknown-critical-extension",
-          "extensions-in-old-version",
-          "issuer-is-no-authority",
-          "issuer-may-not-sign",
-          "issuer-not-for-use",
-          "name-not-permitted",
-          "path-too-long",
-          "signature-not-checked");
+          FindingKind.EXPIRED,
+          FindingKind.NOT_YET_VALID,
+          FindingKind.NOT_FOR_SERVERS,
+          FindingKind.NOT_FOR_CLIENTS,
+          FindingKind.KEY_USAGE_FORBIDS,
+          FindingKind.UNKNOWN_CRITICAL_EXTENSION,
+          FindingKind.EXTENSIONS_IN_OLD_VERSION,
+          FindingKind.ISSUER_IS_NO_AUTHORITY,
+          FindingKind.ISSUER_MAY_NOT_SIGN,
+          FindingKind.ISSUER_NOT_FOR_USE,
+          FindingKind.NAME_NOT_PERMITTED,
+          FindingKind.PATH_TOO_LONG,
+          FindingKind.SIGNATURE_NOT_CHECKED);
 
   private final TlsSetup old;
   private final TlsSetup next;
@@ -74,7 +79,7 @@ final class Successor {
     List<Finding> all = new ArrayList<>(explainer.certificates(credential.chain()));
     explainer.use(end).ifPresent(all::add);
     all.addAll(explainer.path(credential.chain(), List.of()));
-    all.stream().filter(finding -> REFUSED.contains(finding.id())).forEach(findings::add);
+    all.stream().filter(finding -> REFUSED.contains(finding.kind())).forEach(findings::add);
     Optional<Credential> before =
         old.credentials().stream()
             .filter(one -> one.certificate().subject().equals(end.subject()))
@@ -92,8 +97,8 @@ final class Successor {
         && after.chain().size() < before.chain().size()
         && !before.chain().get(before.chain().size() - 1).isSelfIssued()) {
       findings.add(
-          Finding.problem(
-              "chain-shorter",
+          Finding.of(
+              FindingKind.CHAIN_SHORTER,
               where,
               "The new chain has "
                   + after.chain().size()
@@ -107,14 +112,14 @@ final class Successor {
     dropped.removeAll(end.hosts());
     if (!dropped.isEmpty()) {
       findings.add(
-          Finding.warning(
-              "host-dropped",
+          Finding.of(
+              FindingKind.HOST_DROPPED,
               where,
               "The new certificate no longer covers "
                   + dropped.stream()
                       .limit(10)
                       .map(GeneralName::value)
-                      .map(io.symbolon.VisibleText::of)
+                      .map(io.symbolon.text.VisibleText::of)
                       .collect(Collectors.joining(", "))
                   + ".",
               "Make sure that no client calls the server by that name any more."));
@@ -136,14 +141,14 @@ final class Successor {
     }
     SSLException raw = outcome.of(outcome.first().get()).orElseThrow();
     return Optional.of(
-        Finding.problem(
-            "no-handshake",
+        Finding.of(
+            FindingKind.NO_HANDSHAKE,
             next.credentials().get(0).certificate().subject().shortText(),
             "With the new files no handshake succeeds. "
                 + ChainExplainer.sentence(outcome.first().get().title())
                 + " says: "
                 + Rehearsal.Failures.text(raw)
                 + ".",
-            "Rehearse them with symbolon rehearse --server FILES."));
+            Remedy.of("Rehearse them.", Action.of(Task.REHEARSE).with(Input.SERVER))));
   }
 }

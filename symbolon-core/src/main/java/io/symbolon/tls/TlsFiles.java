@@ -1,14 +1,18 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -119,7 +123,7 @@ public final class TlsFiles {
           Reason.NOT_FOUND,
           "There is no credential for " + side.title() + ".",
           named(credential) + " hold no private key with a certificate that fits it.",
-          "See with symbolon survey what they hold.");
+          Remedy.of("See what they hold.", Action.of(Task.SURVEY, credential)));
     }
     return found;
   }
@@ -136,7 +140,7 @@ public final class TlsFiles {
               ? "There is no certificate in " + named(trust) + "."
               : findings.get(0).where() + ": " + findings.get(0).statement(),
           findings.isEmpty()
-              ? "Make the truststore with symbolon truststore."
+              ? Remedy.of("Make the truststore.", Action.of(Task.TRUSTSTORE))
               : findings.get(0).remedy());
     }
     return trusted;
@@ -149,7 +153,7 @@ public final class TlsFiles {
     }
     for (FileSurvey file : survey.files()) {
       for (Finding finding : file.findings()) {
-        if (finding.id().equals("damaged")) {
+        if (finding.is(FindingKind.DAMAGED)) {
           throw new SymbolonException(
               Reason.NOT_UNDERSTOOD,
               "A part of " + finding.where() + " is broken.",

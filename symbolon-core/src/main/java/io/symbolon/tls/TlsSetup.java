@@ -1,9 +1,9 @@
 package io.symbolon.tls;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;

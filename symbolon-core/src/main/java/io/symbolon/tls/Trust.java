@@ -1,7 +1,7 @@
 package io.symbolon.tls;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.Certificate;
 import java.time.Instant;
 import java.util.ArrayList;

@@ -1,7 +1,7 @@
 package io.symbolon.tls;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.Certificate;
 import java.security.GeneralSecurityException;
 import java.security.cert.PKIXBuilderParameters;

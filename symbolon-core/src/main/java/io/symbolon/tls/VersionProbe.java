@@ -1,6 +1,10 @@
 package io.symbolon.tls;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.x509.HostName;
 import java.io.EOFException;
 import java.io.IOException;
@@ -171,8 +175,8 @@ final class VersionProbe {
         .ifPresent(
             names ->
                 findings.add(
-                    Finding.problem(
-                        "broken-protocol-version",
+                    Finding.of(
+                        FindingKind.BROKEN_PROTOCOL_VERSION,
                         where,
                         "The server takes " + names + ", which can be broken (RFC 7568).",
                         SWITCH_OFF)));
@@ -180,8 +184,8 @@ final class VersionProbe {
         .ifPresent(
             names ->
                 findings.add(
-                    Finding.warning(
-                        "old-protocol-version",
+                    Finding.of(
+                        FindingKind.OLD_PROTOCOL_VERSION,
                         where,
                         "The server takes "
                             + names
@@ -190,8 +194,8 @@ final class VersionProbe {
     for (VersionTaken answer : answers) {
       if (answer.answer() == VersionTaken.Answer.NOT_MADE) {
         findings.add(
-            Finding.warning(
-                "version-not-asked",
+            Finding.of(
+                FindingKind.VERSION_NOT_ASKED,
                 where,
                 (answer.suites().isEmpty()
                         ? "Whether the server takes "
@@ -200,15 +204,15 @@ final class VersionProbe {
                     + " was not found out: "
                     + answer.seen()
                     + ".",
-                "Probe it again, with a longer --limit."));
+                Remedy.of("Probe it again, and wait longer.", Action.again(Input.WAIT))));
       }
     }
     suites(answers, CipherSuite::isBroken)
         .ifPresent(
             names ->
                 findings.add(
-                    Finding.problem(
-                        "broken-cipher-suite",
+                    Finding.of(
+                        FindingKind.BROKEN_CIPHER_SUITE,
                         where,
                         "The server takes cipher suites that protect nothing today: " + names + ".",
                         "Switch them off in the server.")));
@@ -216,8 +220,8 @@ final class VersionProbe {
         .ifPresent(
             names ->
                 findings.add(
-                    Finding.warning(
-                        "old-cipher-suite",
+                    Finding.of(
+                        FindingKind.OLD_CIPHER_SUITE,
                         where,
                         "The server takes cipher suites of old, with blocks of 64 bits: "
                             + names
@@ -227,8 +231,8 @@ final class VersionProbe {
         .ifPresent(
             names ->
                 findings.add(
-                    Finding.note(
-                        "no-forward-secrecy",
+                    Finding.of(
+                        FindingKind.NO_FORWARD_SECRECY,
                         where,
                         "The server takes cipher suites without forward secrecy: "
                             + names

@@ -1,10 +1,10 @@
 package io.symbolon.x509;
 
-import io.symbolon.Hex;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.text.Hex;
 import java.nio.charset.StandardCharsets;
 
 /**
@@ -93,7 +93,7 @@ public record Attribute(Oid type, String text, boolean isText) {
         out.append('\\').appendCodePoint(point);
       } else {
         String one = Character.toString(point);
-        if (io.symbolon.VisibleText.of(one).equals(one)) {
+        if (io.symbolon.text.VisibleText.of(one).equals(one)) {
           out.append(one);
         } else {
           for (byte octet : one.getBytes(StandardCharsets.UTF_8)) {

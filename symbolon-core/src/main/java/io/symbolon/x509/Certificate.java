@@ -1,11 +1,11 @@
 package io.symbolon.x509;
 
-import io.symbolon.Hex;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.text.Hex;
 import java.io.ByteArrayInputStream;
 import java.math.BigInteger;
 import java.security.PublicKey;

@@ -29,7 +29,7 @@ public final class DistinguishedName {
   /**
    * The name that {@code element} encodes; its parts are read when asked for.
    *
-   * @throws io.symbolon.SymbolonException if it is no sequence
+   * @throws io.symbolon.failure.SymbolonException if it is no sequence
    */
   public static DistinguishedName read(Element element) {
     return new DistinguishedName(element.expect(Tags.SEQUENCE).encoding());
@@ -44,7 +44,7 @@ public final class DistinguishedName {
   /**
    * The name with a text form after RFC 4514.
    *
-   * @throws io.symbolon.SymbolonException if the text is none, naming the place
+   * @throws io.symbolon.failure.SymbolonException if the text is none, naming the place
    */
   public static DistinguishedName parse(String text) {
     List<List<Attribute>> parts = new ArrayList<>(NameParser.parse(text));
@@ -141,7 +141,7 @@ public final class DistinguishedName {
 
   /** The common name, made safe to show, or the whole name where there is none. */
   public String shortText() {
-    return commonName().map(io.symbolon.VisibleText::of).orElseGet(this::toString);
+    return commonName().map(io.symbolon.text.VisibleText::of).orElseGet(this::toString);
   }
 
   private String comparable() {

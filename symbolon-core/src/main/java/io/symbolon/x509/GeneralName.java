@@ -1,14 +1,14 @@
 package io.symbolon.x509;
 
-import io.symbolon.Hex;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.Hex;
+import io.symbolon.text.VisibleText;
 import java.net.URI;
 import java.net.URISyntaxException;
 import java.nio.charset.StandardCharsets;
@@ -83,7 +83,7 @@ public record GeneralName(Kind kind, String value) {
   /**
    * The name of a host: an IP address where the text is one, else a DNS name.
    *
-   * @throws io.symbolon.SymbolonException if it is neither
+   * @throws io.symbolon.failure.SymbolonException if it is neither
    */
   public static GeneralName ofHost(String host) {
     HostName name = HostName.parse(host);
@@ -93,7 +93,7 @@ public record GeneralName(Kind kind, String value) {
   /**
    * An e-mail address.
    *
-   * @throws io.symbolon.SymbolonException if the text is none
+   * @throws io.symbolon.failure.SymbolonException if the text is none
    */
   public static GeneralName ofEmail(String address) {
     int at = address.lastIndexOf('@');
@@ -107,7 +107,7 @@ public record GeneralName(Kind kind, String value) {
   /**
    * A URI with a scheme (RFC 5280, 4.2.1.6: never a relative one).
    *
-   * @throws io.symbolon.SymbolonException if the text is none
+   * @throws io.symbolon.failure.SymbolonException if the text is none
    */
   public static GeneralName ofUri(String text) {
     try {

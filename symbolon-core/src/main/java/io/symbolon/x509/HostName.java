@@ -1,8 +1,8 @@
 package io.symbolon.x509;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
-import io.symbolon.VisibleText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
 import java.net.IDN;
 import java.util.Arrays;
 import java.util.List;

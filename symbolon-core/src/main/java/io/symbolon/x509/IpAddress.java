@@ -1,6 +1,6 @@
 package io.symbolon.x509;
 
-import io.symbolon.Hex;
+import io.symbolon.text.Hex;
 import java.util.Optional;
 
 /** IP addresses as text and as octets, without ever asking the network. */

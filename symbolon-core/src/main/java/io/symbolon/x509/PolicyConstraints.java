@@ -1,9 +1,9 @@
 package io.symbolon.x509;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
+import io.symbolon.failure.SymbolonException;
 import java.math.BigInteger;
 import java.util.Optional;
 import java.util.OptionalInt;

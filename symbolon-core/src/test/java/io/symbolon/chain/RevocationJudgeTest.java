@@ -10,11 +10,11 @@ import static io.symbolon.fixture.Lanternfish.root;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.fixture.Forge;
 import io.symbolon.key.KeyKind;
 import io.symbolon.x509.DistinguishedName;

@@ -223,7 +223,8 @@ class RoundTripTest {
       assertArrayEquals(pem, encode(read, Target.PEM, Wrapping.open().with(form)));
     }
     assertFalse(CATALOGUE.key().fits(KeyForm.PKCS1));
-    assertThrows(io.symbolon.SymbolonException.class, () -> CATALOGUE.key().reveal(KeyForm.PKCS1));
+    assertThrows(
+        io.symbolon.failure.SymbolonException.class, () -> CATALOGUE.key().reveal(KeyForm.PKCS1));
   }
 
   @Test

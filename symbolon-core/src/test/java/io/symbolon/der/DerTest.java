@@ -5,7 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import java.math.BigInteger;
 import java.time.Instant;
 import java.util.Arrays;
@@ -69,7 +69,7 @@ class DerTest {
                 default -> element.oid();
               }
             });
-    assertEquals(io.symbolon.Reason.NOT_UNDERSTOOD, e.reason());
+    assertEquals(io.symbolon.failure.Reason.NOT_UNDERSTOOD, e.reason());
   }
 
   @ParameterizedTest
@@ -184,7 +184,7 @@ class DerTest {
           walk(Element.read(input));
           Ber.toDefinite(input);
         } catch (SymbolonException expected) {
-          assertEquals(io.symbolon.Reason.NOT_UNDERSTOOD, expected.reason());
+          assertEquals(io.symbolon.failure.Reason.NOT_UNDERSTOOD, expected.reason());
         }
       }
     }

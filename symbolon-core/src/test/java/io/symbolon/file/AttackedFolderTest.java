@@ -7,8 +7,10 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
 import java.io.IOException;
 import java.net.StandardProtocolFamily;
 import java.net.UnixDomainSocketAddress;
@@ -234,7 +236,7 @@ class AttackedFolderTest {
             () -> SafeFile.write(store, KEY, Privacy.OWNER_ONLY, Existing.KEEP));
     assertEquals(Reason.NOT_WRITABLE, refused.reason());
     assertTrue(refused.seen().contains("belongs to nobody"), refused.seen());
-    assertTrue(refused.remedy().contains("--owner nobody"), refused.remedy());
+    assertEquals(List.of(Action.again().with(Input.OWNER, "nobody")), refused.remedy().actions());
     assertEquals(List.of(), names(app));
     FileSet.write(
         List.of(

@@ -202,7 +202,7 @@ class InterruptedStepTest {
               }
             });
     assertThrows(
-        io.symbolon.SymbolonException.class,
+        io.symbolon.failure.SymbolonException.class,
         () ->
             FileSet.write(
                 items(folder),

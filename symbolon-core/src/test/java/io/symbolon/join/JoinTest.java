@@ -19,20 +19,23 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.fixture.Forge;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Task;
 import io.symbolon.store.Pkcs12Writer;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Survey;
@@ -88,7 +91,7 @@ class JoinTest {
     SymbolonException e = refused(JoinOptions.standard());
     assertEquals(Reason.INCOMPLETE, e.reason());
     assertTrue(e.seen().contains("CN=Lanternfish Issuing A"), e.seen());
-    assertTrue(e.remedy().contains("--incomplete-chain"), e.remedy());
+    assertEquals(List.of(Action.again(Input.INCOMPLETE_CHAIN)), e.remedy().actions());
 
     Joined accepted =
         Joiner.join(survey(), JoinOptions.standard().with(JoinOptions.Incomplete.ACCEPTED));
@@ -165,9 +168,12 @@ class JoinTest {
             RANDOM));
     Survey survey = survey();
     assertTrue(
-        survey.nextSteps().stream().noneMatch(s -> s.commandLine().startsWith("symbolon join")));
+        survey.nextSteps().stream()
+            .flatMap(step -> step.action().stream())
+            .noneMatch(action -> action.task() == Task.JOIN));
     SymbolonException e = refused(JoinOptions.standard());
-    assertTrue(e.remedy().contains("the root would be left out anyway"), e.remedy());
+    assertTrue(
+        e.remedy().advice().contains("the root would be left out anyway"), e.remedy().advice());
   }
 
   @Test

@@ -14,12 +14,12 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.StoreEdit;
 import io.symbolon.convert.Wrapping;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
 import io.symbolon.fixture.PlatformStore;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Lifetime;

@@ -8,15 +8,15 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTimeoutPreemptively;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Finding;
-import io.symbolon.WorkBudget;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.Finding;
 import io.symbolon.fixture.Forge;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.limit.WorkBudget;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateBuilder;

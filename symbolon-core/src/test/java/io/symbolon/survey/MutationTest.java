@@ -6,15 +6,15 @@ import static io.symbolon.fixture.Lanternfish.secret;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.SymbolonException;
-import io.symbolon.WorkBudget;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Element;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.fixture.Mutator;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.limit.WorkBudget;
 import io.symbolon.pem.BareBase64;
 import io.symbolon.pem.PemReader;
 import io.symbolon.seal.HeaderProtection;
@@ -165,7 +165,7 @@ class MutationTest {
             SystemRoots.none(),
             budget);
     StringBuilder shown = new StringBuilder(survey.findings().toString());
-    survey.nextSteps().forEach(step -> shown.append(step.commandLine()).append(step.why()));
+    survey.nextSteps().forEach(step -> shown.append(step.action()).append(step.why()));
     survey.matches().forEach(match -> shown.append(match.description()));
     assertFalse(shown.toString().contains("\u001B"), "a control character was not made visible");
     long millis = (THREADS.getCurrentThreadCpuTime() - started) / 1_000_000;

@@ -16,17 +16,20 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Der;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyKind;
 import io.symbolon.pem.PemWriter;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Task;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Writer;
@@ -91,10 +94,11 @@ class SurveyTest {
     assertEquals(
         List.of("chain-order", "duplicate", "end-entity-in-bundle", "host-covered"), ids(survey));
     assertTrue(survey.failures().isEmpty());
-    String next = survey.nextSteps().get(0).commandLine();
-    assertTrue(next.startsWith("symbolon join " + folder + "/ingest_private.txt"), next);
-    assertTrue(next.contains("--into ingest.p12"), next);
-    assertTrue(survey.nextSteps().get(1).commandLine().startsWith("symbolon truststore "));
+    Action next = survey.nextSteps().get(0).action().orElseThrow();
+    assertEquals(Task.JOIN, next.task());
+    assertEquals(folder + "/ingest_private.txt", next.on().get(0));
+    assertEquals(List.of("ingest.p12"), next.inputs().get(Input.INTO));
+    assertEquals(Task.TRUSTSTORE, survey.nextSteps().get(1).action().orElseThrow().task());
   }
 
   /** Every kind of key finds its certificate, also the one that carries no public half. */
@@ -163,7 +167,7 @@ class SurveyTest {
     Survey lacking = survey(folder);
     assertEquals(Level.PROBLEM, finding(lacking, "issuer-absent").level());
     assertTrue(finding(lacking, "issuer-absent").statement().contains("Lanternfish Issuing A"));
-    assertTrue(lacking.nextSteps().get(0).arguments().isEmpty(), "nothing to type yet");
+    assertTrue(lacking.nextSteps().get(0).action().isEmpty(), "nothing to do here yet");
 
     file(folder, "bundle", pem(issuing()));
     Survey rootless = survey(folder);
@@ -207,7 +211,7 @@ class SurveyTest {
     Finding finding = finding(survey, "key-readable-by-others");
     assertEquals(open.toString(), finding.where());
     assertEquals(1, survey.findings().stream().filter(f -> f.id().equals(finding.id())).count());
-    assertTrue(finding.remedy().contains("chmod 600"));
+    assertEquals(List.of(Action.of(Task.CLOSE_FILE, open)), finding.remedy().actions());
 
     Files.setPosixFilePermissions(open, PosixFilePermissions.fromString("rw-r-----"));
     assertEquals(Level.WARNING, finding(survey(open), "key-readable-by-others").level());
@@ -231,7 +235,9 @@ class SurveyTest {
     assertTrue(none.files().get(0).locked());
     assertEquals(Reason.LOCKED, none.failures().get(0).reason());
     assertTrue(none.failures().get(0).seen().contains("none was given"));
-    assertTrue(none.nextSteps().get(0).commandLine().endsWith("--unlock ask"));
+    assertEquals(
+        Action.of(Task.SURVEY, store).with(Input.PASSWORD),
+        none.nextSteps().get(0).action().orElseThrow());
 
     Survey wrong = SURVEYOR.withUnlock(List.of(secret("wrong"))).survey(List.of(store));
     assertTrue(wrong.failures().get(0).seen().contains("tried: file=pass.txt"));
@@ -277,7 +283,7 @@ class SurveyTest {
         kind.equals("missing") ? Reason.UNREADABLE : Reason.NOT_UNDERSTOOD, failure.reason());
     assertTrue(failure.statement().contains(file.toString()), failure.statement());
     assertFalse(failure.seen().isBlank());
-    assertFalse(failure.remedy().isBlank());
+    assertFalse(failure.remedy().advice().isBlank());
   }
 
   @Test
@@ -477,39 +483,6 @@ class SurveyTest {
     Survey survey = survey(folder);
     assertEquals(3, survey.files().size());
     assertEquals(1, survey.matches().size());
-  }
-
-  @ParameterizedTest
-  @org.junit.jupiter.params.provider.CsvSource(
-      quoteCharacter = '|',
-      value = {
-        "plain/file-1.pem, plain/file-1.pem",
-        "with space, 'with space'",
-        "it's, |'it'\\''s'|",
-        "$HOME;`x`, '$HOME;`x`'",
-        "grün, 'grün'",
-        "a\u001Bb'c, |$'a\\U0000001Bb\\'c'|",
-      })
-  void argumentsAreQuotedSoThatTheyCanBeCopied(String argument, String quoted) {
-    assertEquals(quoted, ShellQuote.quote(argument));
-  }
-
-  @Test
-  void anAliasThatActsOnATerminalIsEscapedInTheNextCommand() {
-    String evil = "a\u001B[2Jb";
-    byte[] store =
-        Pkcs12Writer.write(
-            List.of(
-                new StoreEntry.Credential(evil, CATALOGUE.key(), List.of(CATALOGUE.certificate())),
-                new StoreEntry.Credential("other", INGEST.key(), List.of(INGEST.certificate()))),
-            secret("geheim"),
-            RANDOM);
-    file(folder, "two.p12", store);
-    file(folder, "chain.pem", pem(issuing(), root()));
-    Survey survey = SURVEYOR.withUnlock(List.of(secret("geheim"))).survey(List.of(folder));
-    String commands = survey.nextSteps().stream().map(NextStep::commandLine).toList().toString();
-    assertTrue(commands.contains("--alias $'a\\U0000001B[2Jb'"), commands);
-    assertFalse(commands.contains("\u001B"));
   }
 
   @Test

@@ -6,9 +6,9 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.fixture.Lanternfish;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;

@@ -4,7 +4,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import java.io.EOFException;
 import java.io.IOException;
 import java.net.SocketException;
@@ -32,7 +32,7 @@ class HandshakeFailureTest {
   void isExplained(String message, String id) {
     Finding finding = HandshakeFailure.explain(new SSLHandshakeException(message), "x:1", false);
     assertEquals(id, finding.id());
-    assertFalse(finding.remedy().isEmpty());
+    assertFalse(finding.remedy().advice().isEmpty());
     assertEquals("x:1", finding.where());
   }
 

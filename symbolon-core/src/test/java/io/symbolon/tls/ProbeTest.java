@@ -14,10 +14,10 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Finding;
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
@@ -97,7 +97,7 @@ class ProbeTest {
       return Probe.of("127.0.0.1", socket.getLocalPort())
           .withHost(INGEST_HOST)
           .withTrust(List.of(root()))
-          .withLimit(Duration.ofSeconds(2))
+          .withLimit(Duration.ofSeconds(30))
           .withHandshakeAlone();
     }
 
@@ -257,7 +257,7 @@ class ProbeTest {
         Server.plain(
             socket -> {
               try {
-                Thread.sleep(5_000);
+                Thread.sleep(60_000);
               } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
               }

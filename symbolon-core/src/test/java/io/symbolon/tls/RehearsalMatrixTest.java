@@ -3,9 +3,9 @@ package io.symbolon.tls;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Finding;
-import io.symbolon.Level;
 import io.symbolon.chain.Credential;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
@@ -128,7 +128,7 @@ class RehearsalMatrixTest {
           CompletableFuture.supplyAsync(
               () -> {
                 try (SSLSocket socket = (SSLSocket) listener.accept()) {
-                  socket.setSoTimeout(5_000);
+                  socket.setSoTimeout(60_000);
                   socket.startHandshake();
                   socket.getOutputStream().write(1);
                   return socket.getInputStream().read() == 2;
@@ -144,7 +144,7 @@ class RehearsalMatrixTest {
               context(setup.client())
                   .getSocketFactory()
                   .createSocket(plain, setup.host(), listener.getLocalPort(), true)) {
-        socket.setSoTimeout(5_000);
+        socket.setSoTimeout(60_000);
         SSLParameters parameters = socket.getSSLParameters();
         parameters.setEndpointIdentificationAlgorithm("HTTPS");
         if (!Character.isDigit(setup.host().charAt(0))) {
@@ -157,7 +157,7 @@ class RehearsalMatrixTest {
       } catch (IOException e) {
         client = false;
       }
-      return server.get(20, TimeUnit.SECONDS) && client;
+      return server.get(120, TimeUnit.SECONDS) && client;
     }
   }
 

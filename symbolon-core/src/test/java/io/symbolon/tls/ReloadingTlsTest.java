@@ -16,8 +16,8 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
@@ -72,7 +72,7 @@ class ReloadingTlsTest {
   }
 
   private static List<String> ids(ReloadReport report) {
-    return report.findings().stream().map(io.symbolon.Finding::id).toList();
+    return report.findings().stream().map(io.symbolon.finding.Finding::id).toList();
   }
 
   /** Serves in the background until closed. */
@@ -172,7 +172,7 @@ class ReloadingTlsTest {
       }
       go.set(false);
       for (CompletableFuture<Void> client : clients) {
-        client.get(30, TimeUnit.SECONDS);
+        client.get(120, TimeUnit.SECONDS);
       }
       assertEquals(INGEST.certificate(), ask(standing), "what is connected goes on");
     }
@@ -301,15 +301,15 @@ class ReloadingTlsTest {
         }
       }
       // A machine that stops for a moment lets half of it look settled: refused, and tried again.
-      ReloadReport report = reports.poll(20, TimeUnit.SECONDS);
+      ReloadReport report = reports.poll(120, TimeUnit.SECONDS);
       while (report != null && report.isRefused()) {
         assertEquals(List.of(INGEST.certificate(), issuing()), shown(tls));
-        report = reports.poll(20, TimeUnit.SECONDS);
+        report = reports.poll(120, TimeUnit.SECONDS);
       }
       assertEquals(Outcome.REPLACED, report == null ? null : report.outcome());
       assertEquals(List.of(OTHER.certificate(), issuing()), shown(tls));
       Files.writeString(server, "nonsense");
-      report = reports.poll(20, TimeUnit.SECONDS);
+      report = reports.poll(120, TimeUnit.SECONDS);
       assertEquals(Outcome.REFUSED, report == null ? null : report.outcome());
       assertEquals(null, reports.poll(300, TimeUnit.MILLISECONDS), "told once");
     }

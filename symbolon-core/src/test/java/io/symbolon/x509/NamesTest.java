@@ -6,9 +6,9 @@ import static org.junit.jupiter.api.Assertions.assertNotEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.Reason;
-import io.symbolon.SymbolonException;
 import io.symbolon.der.Element;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import java.util.List;
 import javax.security.auth.x500.X500Principal;
 import org.junit.jupiter.api.Test;

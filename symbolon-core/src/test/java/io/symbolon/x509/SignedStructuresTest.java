@@ -9,10 +9,10 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.fixture.Forge;
 import java.security.PrivateKey;
 import java.security.cert.X509Certificate;

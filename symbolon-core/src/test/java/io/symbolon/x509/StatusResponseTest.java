@@ -12,7 +12,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import io.symbolon.SymbolonException;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.fixture.StatusForge;
 import io.symbolon.x509.SignatureAlgorithm.Verdict;
 import java.security.GeneralSecurityException;

@@ -1,6 +1,6 @@
 package io.symbolon.examples;
 
-import io.symbolon.Finding;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.Founding;
 import io.symbolon.issue.Intake;
 import io.symbolon.issue.Lifetime;

@@ -1,12 +1,12 @@
 package io.symbolon.examples;
 
-import io.symbolon.SymbolonException;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
 import io.symbolon.convert.Encoded;
 import io.symbolon.convert.Part;
 import io.symbolon.convert.Target;
 import io.symbolon.convert.Wrapping;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
@@ -48,7 +48,7 @@ public final class ConvertKeystore {
     } catch (SymbolonException e) {
       System.out.println(e.statement());
       System.out.println(e.seen());
-      System.out.println(e.remedy());
+      System.out.println(e.remedy().advice());
       System.exit(1);
     }
   }

@@ -1,11 +1,11 @@
 package io.symbolon.examples;
 
-import io.symbolon.Finding;
-import io.symbolon.SymbolonException;
 import io.symbolon.chain.Credential;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
+import io.symbolon.finding.Finding;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.join.JoinOptions;
@@ -48,7 +48,7 @@ public final class JoinPile {
     } catch (SymbolonException e) {
       System.out.println(e.statement());
       System.out.println(e.seen());
-      System.out.println(e.remedy());
+      System.out.println(e.remedy().advice());
       System.exit(1);
     }
   }

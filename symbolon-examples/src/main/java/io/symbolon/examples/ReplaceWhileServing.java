@@ -125,7 +125,7 @@ public final class ReplaceWhileServing {
     HttpClient client = HttpClient.newBuilder().sslContext(setup.context()).build();
     HttpRequest request =
         HttpRequest.newBuilder(URI.create("https://127.0.0.1:" + port + "/"))
-            .timeout(Duration.ofSeconds(10))
+            .timeout(Duration.ofMinutes(1))
             .build();
     HttpResponse<Void> response = client.send(request, HttpResponse.BodyHandlers.discarding());
     return Certificate.of(response.sslSession().orElseThrow().getPeerCertificates()[0]);

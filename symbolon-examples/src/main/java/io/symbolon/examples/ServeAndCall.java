@@ -84,7 +84,7 @@ public final class ServeAndCall {
       SSLContext context = TlsSetup.client(Trust.in(trusted)).context();
       HttpClient client = HttpClient.newBuilder().sslContext(context).build();
       URI address = URI.create("https://127.0.0.1:" + server.getAddress().getPort() + "/");
-      HttpRequest request = HttpRequest.newBuilder(address).timeout(Duration.ofSeconds(10)).build();
+      HttpRequest request = HttpRequest.newBuilder(address).timeout(Duration.ofMinutes(1)).build();
       return client.send(request, HttpResponse.BodyHandlers.ofString()).body();
     } finally {
       server.stop(0);

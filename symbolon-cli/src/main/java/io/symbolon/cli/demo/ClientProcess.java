@@ -67,7 +67,7 @@ final class ClientProcess {
               .start();
       process.getOutputStream().close();
       String output = new String(process.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
-      if (!process.waitFor(30, TimeUnit.SECONDS)) {
+      if (!process.waitFor(180, TimeUnit.SECONDS)) {
         process.destroyForcibly();
         throw new IOException("the client did not end");
       }

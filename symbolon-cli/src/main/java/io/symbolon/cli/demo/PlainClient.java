@@ -17,9 +17,9 @@ public final class PlainClient {
 
   /** Gets the page at the address given and prints it; ends with 1 where it was refused. */
   public static void main(String[] arguments) throws InterruptedException {
-    HttpClient client = HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).build();
+    HttpClient client = HttpClient.newBuilder().connectTimeout(Duration.ofMinutes(1)).build();
     HttpRequest request =
-        HttpRequest.newBuilder(URI.create(arguments[0])).timeout(Duration.ofSeconds(5)).build();
+        HttpRequest.newBuilder(URI.create(arguments[0])).timeout(Duration.ofMinutes(1)).build();
     try {
       HttpResponse<String> response = client.send(request, HttpResponse.BodyHandlers.ofString());
       System.out.println(

@@ -1,6 +1,6 @@
 package io.symbolon.cli.demo;
 
-import io.symbolon.survey.ShellQuote;
+import io.symbolon.cli.ShellQuote;
 import java.io.PrintStream;
 import java.nio.file.Path;
 import java.util.ArrayList;

@@ -1,5 +1,6 @@
-package io.symbolon;
+package io.symbolon.failure;
 
+import io.symbolon.remedy.Remedy;
 import java.util.Objects;
 
 /**
@@ -13,7 +14,7 @@ public final class SymbolonException extends RuntimeException {
   private final Reason reason;
   private final String statement;
   private final String seen;
-  private final String remedy;
+  private final Remedy remedy;
 
   /**
    * A failure.
@@ -24,6 +25,11 @@ public final class SymbolonException extends RuntimeException {
    * @param remedy what to do next, a sentence
    */
   public SymbolonException(Reason reason, String statement, String seen, String remedy) {
+    this(reason, statement, seen, Remedy.of(remedy), null);
+  }
+
+  /** A failure about which Symbolon itself can do something. */
+  public SymbolonException(Reason reason, String statement, String seen, Remedy remedy) {
     this(reason, statement, seen, remedy, null);
   }
 
@@ -42,7 +48,17 @@ public final class SymbolonException extends RuntimeException {
       String seen,
       String remedy,
       @org.jspecify.annotations.Nullable Throwable cause) {
-    super(statement + " " + seen + " " + remedy, cause);
+    this(reason, statement, seen, Remedy.of(remedy), cause);
+  }
+
+  /** A failure with its cause, about which Symbolon itself can do something. */
+  public SymbolonException(
+      Reason reason,
+      String statement,
+      String seen,
+      Remedy remedy,
+      @org.jspecify.annotations.Nullable Throwable cause) {
+    super(statement + " " + seen + " " + remedy.advice(), cause);
     this.reason = Objects.requireNonNull(reason, "reason");
     this.statement = Objects.requireNonNull(statement, "statement");
     this.seen = Objects.requireNonNull(seen, "seen");
@@ -98,8 +114,8 @@ public final class SymbolonException extends RuntimeException {
     return seen;
   }
 
-  /** What to do next: one sentence. */
-  public String remedy() {
+  /** What to do next. */
+  public Remedy remedy() {
     return remedy;
   }
 }

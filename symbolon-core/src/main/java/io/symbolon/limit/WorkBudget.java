@@ -1,5 +1,7 @@
-package io.symbolon;
+package io.symbolon.limit;
 
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
 

@@ -1,4 +1,4 @@
-package io.symbolon;
+package io.symbolon.limit;
 
 /**
  * How far reading goes before it is refused: one table for every reader. Everything read is hostile

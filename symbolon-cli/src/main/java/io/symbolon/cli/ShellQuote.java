@@ -1,6 +1,6 @@
-package io.symbolon.survey;
+package io.symbolon.cli;
 
-import io.symbolon.VisibleText;
+import io.symbolon.text.VisibleText;
 
 /**
  * Quotes an argument for a shell, so that a command can be copied as it is shown: in single quotes

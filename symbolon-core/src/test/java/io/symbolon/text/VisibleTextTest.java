@@ -1,7 +1,6 @@
-package io.symbolon;
+package io.symbolon.text;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
-import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import org.junit.jupiter.api.Test;
@@ -37,11 +36,5 @@ class VisibleTextTest {
   @Test
   void aTextOfAMegabyteIsCut() {
     assertTrue(VisibleText.of("x".repeat(1 << 20)).length() < 500);
-  }
-
-  @Test
-  void aFindingHasAnIdInKebabCase() {
-    assertThrows(IllegalArgumentException.class, () -> Finding.note("Not Kebab", "", "", ""));
-    assertEquals("note", Finding.note("kebab-case-2", "", "", "").level().word());
   }
 }

@@ -1,4 +1,4 @@
-package io.symbolon;
+package io.symbolon.text;
 
 /**
  * Text from a file, made safe to show: control characters, direction changes, what is not to be

@@ -1,4 +1,4 @@
-package io.symbolon;
+package io.symbolon.finding;
 
 import java.util.Locale;
 

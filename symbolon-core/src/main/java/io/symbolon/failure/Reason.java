@@ -1,4 +1,4 @@
-package io.symbolon;
+package io.symbolon.failure;
 
 /** Why something could not be done: the stable part of a {@link SymbolonException}. */
 public enum Reason {
@@ -10,7 +10,7 @@ public enum Reason {
   NOT_UNDERSTOOD,
   /** The content is protected and no password given opens it. */
   LOCKED,
-  /** Reading on would pass one of {@link Limits}. */
+  /** Reading on would pass one of the limits. */
   LIMIT_PASSED,
   /** The running Java has no algorithm of this name. */
   UNSUPPORTED,

@@ -1,4 +1,4 @@
-package io.symbolon;
+package io.symbolon.text;
 
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

@@ -1,0 +1,75 @@
+package io.symbolon.finding;
+
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Remedy;
+import java.util.Collection;
+import java.util.Objects;
+
+/**
+ * One thing an administrator should know.
+ *
+ * @param kind what kind of thing
+ * @param level how much it matters here; one of the levels of its kind
+ * @param where the file, entry or host it is about
+ * @param statement what was found, in full sentences
+ * @param remedy what to do about it
+ */
+public record Finding(
+    FindingKind kind, Level level, String where, String statement, Remedy remedy) {
+  /** Checks that nothing is missing and that the kind can have this level. */
+  public Finding {
+    Objects.requireNonNull(where, "where");
+    Objects.requireNonNull(statement, "statement");
+    Objects.requireNonNull(remedy, "remedy");
+    if (!kind.levels().contains(level)) {
+      throw new IllegalArgumentException(kind + " is no " + level);
+    }
+  }
+
+  /** A finding of the usual level of its kind. */
+  public static Finding of(FindingKind kind, String where, String statement, Remedy remedy) {
+    return new Finding(kind, kind.level(), where, statement, remedy);
+  }
+
+  /** A finding of the usual level of its kind, with advice that is no task of Symbolon's. */
+  public static Finding of(FindingKind kind, String where, String statement, String advice) {
+    return of(kind, where, statement, Remedy.of(advice));
+  }
+
+  /** A finding of a kind that can have several levels. */
+  public static Finding of(
+      FindingKind kind, Level level, String where, String statement, Remedy remedy) {
+    return new Finding(kind, level, where, statement, remedy);
+  }
+
+  /** The same, with advice that is no task of Symbolon's. */
+  public static Finding of(
+      FindingKind kind, Level level, String where, String statement, String advice) {
+    return new Finding(kind, level, where, statement, Remedy.of(advice));
+  }
+
+  /** A failure that was met on the way, told as a finding. */
+  public static Finding of(SymbolonException failure, Level level) {
+    return new Finding(
+        FindingKind.of(failure.reason()),
+        level,
+        "",
+        failure.statement() + " " + failure.seen(),
+        failure.remedy());
+  }
+
+  /** The stable name of its kind. */
+  public String id() {
+    return kind.id();
+  }
+
+  /** Whether it is of this kind. */
+  public boolean is(FindingKind other) {
+    return kind == other;
+  }
+
+  /** Whether any of {@code findings} is a problem. */
+  public static boolean anyProblem(Collection<Finding> findings) {
+    return findings.stream().anyMatch(finding -> finding.level() == Level.PROBLEM);
+  }
+}
