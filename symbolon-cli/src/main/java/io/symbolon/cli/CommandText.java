@@ -42,20 +42,32 @@ record CommandText(List<String> unlock, Shell shell) {
         unlock, Shell.of(session.environment(), System.getProperty("os.name", "")));
   }
 
-  /** The advice, and how to follow it where only a part of the command is known. */
+  /** The advice, and what to add to the same command to follow it. */
   String sentence(Remedy remedy) {
-    List<String> forms =
+    return joined(
+        remedy.advice(),
         remedy.actions().stream()
-            .filter(action -> !isComplete(action))
+            .filter(action -> action.task() == Task.AGAIN)
             .map(this::form)
             .distinct()
-            .toList();
+            .toList());
+  }
+
+  private static String joined(String advice, List<String> forms) {
     if (forms.isEmpty()) {
-      return remedy.advice();
+      return advice;
     }
-    String advice = remedy.advice();
     String lead = advice.endsWith(".") ? advice.substring(0, advice.length() - 1) : advice;
     return lead + ": " + String.join(" or ", forms) + ".";
+  }
+
+  /** Other commands to give, and the forms of those in which something has to be filled in. */
+  List<String> lines(Remedy remedy) {
+    return remedy.actions().stream()
+        .filter(action -> action.task() != Task.AGAIN)
+        .map(action -> isComplete(action) ? line(action) : form(action))
+        .distinct()
+        .toList();
   }
 
   /** The commands that can be given as they are. */
@@ -65,12 +77,12 @@ record CommandText(List<String> unlock, Shell shell) {
 
   /** All of it in one paragraph. */
   String paragraph(Remedy remedy) {
-    List<String> commands = commands(remedy);
-    String sentence = sentence(remedy);
-    if (commands.isEmpty()) {
-      return sentence;
-    }
-    return (sentence.isEmpty() ? "" : sentence + " ") + String.join(" or: ", commands);
+    return joined(
+        remedy.advice(),
+        remedy.actions().stream()
+            .map(action -> isComplete(action) ? line(action) : form(action))
+            .distinct()
+            .toList());
   }
 
   /** Whether nothing has to be filled in. */

@@ -62,7 +62,7 @@ final class Output {
   void remedy(String indent, Remedy remedy) {
     if (!remedy.isEmpty()) {
       wrapped(indent, "To do: " + commands.sentence(remedy));
-      commands.commands(remedy).forEach(command -> line(indent + paint.command(command)));
+      commands.lines(remedy).forEach(command -> line(indent + paint.command(command)));
     }
   }
 
