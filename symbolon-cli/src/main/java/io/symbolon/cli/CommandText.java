@@ -89,9 +89,7 @@ record CommandText(List<String> unlock, Shell shell) {
   boolean isComplete(Action action) {
     if (action.task() == Task.AGAIN
         || (action.on().isEmpty() && OF_FILES.contains(action.task()))
-        || (WRITES.contains(action.task())
-            && !action.inputs().containsKey(Input.INTO)
-            && !action.inputs().containsKey(Input.REPLACE))) {
+        || (WRITES.contains(action.task()) && !hasTarget(action))) {
       return false;
     }
     return action.inputs().entrySet().stream()
@@ -102,12 +100,19 @@ record CommandText(List<String> unlock, Shell shell) {
                     || !input.getValue().isEmpty());
   }
 
+  private static boolean hasTarget(Action action) {
+    return action.inputs().containsKey(Input.INTO) || action.inputs().containsKey(Input.REPLACE);
+  }
+
   /** The command, ready to be pasted. */
   String line(Action action) {
     return shell.line(words(action));
   }
 
   private String form(Action action) {
+    if (action.equals(Action.again(Input.PASSWORD))) {
+      return "--unlock ask, --unlock file=PATH or --unlock env=NAME";
+    }
     return String.join(" ", words(action).stream().map(this::shown).toList());
   }
 
@@ -128,6 +133,9 @@ record CommandText(List<String> unlock, Shell shell) {
       words.add(one.startsWith("-") ? "./" + one : one);
     }
     action.inputs().forEach((input, values) -> input(action, input, values, words));
+    if (WRITES.contains(action.task()) && !hasTarget(action)) {
+      words.addAll(List.of("--into", "FILE"));
+    }
     boolean known = !action.on().isEmpty() || action.inputs().containsKey(Input.AUTHORITY);
     if (READS.contains(action.task()) && known && !action.inputs().containsKey(Input.PASSWORD)) {
       unlock.forEach(source -> words.addAll(List.of("--unlock", source)));

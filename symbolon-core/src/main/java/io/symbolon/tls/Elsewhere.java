@@ -41,7 +41,8 @@ final class Elsewhere {
                   + "; this client has it in its trust. A client with the root alone refuses the"
                   + " server.",
               Remedy.of(
-                  "Join the server's credential with that intermediate.", Action.of(Task.JOIN))));
+                  "Join the server's credential with that intermediate.",
+                  Action.of(Task.JOIN, server.files()))));
     }
     boolean known =
         systemRoots.issuerOf(last).isPresent()

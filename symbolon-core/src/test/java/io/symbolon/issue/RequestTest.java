@@ -113,7 +113,7 @@ class RequestTest {
     "'CN=a.example,O=\\0aX', subject-part-unprintable, organisation",
     "'CN=a.example,L=#0500', subject-part-unreadable, place",
     "'CN=aaaaaaaaaabbbbbbbbbbccccccccccddddddddddeeeeeeeeeeffffffffff.example',"
-        + " subject-part-too-long, --host",
+        + " subject-part-too-long, alternative name",
   })
   void aSubjectThatNobodyTakesIsNamed(String subject, String id, String told) {
     List<Finding> findings = SubjectCheck.check(DistinguishedName.parse(subject), "x");
