@@ -61,11 +61,20 @@ record CommandText(List<String> unlock, Shell shell) {
     return lead + ": " + String.join(" or ", forms) + ".";
   }
 
+  /**
+   * A command to give.
+   *
+   * @param complete whether it can be pasted as it is, with nothing to fill in
+   */
+  record Line(String text, boolean complete) {}
+
   /** Other commands to give, and the forms of those in which something has to be filled in. */
-  List<String> lines(Remedy remedy) {
+  List<Line> lines(Remedy remedy) {
     return remedy.actions().stream()
         .filter(action -> action.task() != Task.AGAIN)
-        .map(action -> isComplete(action) ? line(action) : form(action))
+        .map(
+            action ->
+                isComplete(action) ? new Line(line(action), true) : new Line(form(action), false))
         .distinct()
         .toList();
   }
@@ -137,7 +146,10 @@ record CommandText(List<String> unlock, Shell shell) {
       words.addAll(List.of("--into", "FILE"));
     }
     boolean known = !action.on().isEmpty() || action.inputs().containsKey(Input.AUTHORITY);
-    if (READS.contains(action.task()) && known && !action.inputs().containsKey(Input.PASSWORD)) {
+    if (known
+        && READS.contains(action.task())
+        && isComplete(action) // in a form they would only hide what has to be filled in
+        && !action.inputs().containsKey(Input.PASSWORD)) {
       unlock.forEach(source -> words.addAll(List.of("--unlock", source)));
     }
     return words;

@@ -62,7 +62,9 @@ final class Output {
   void remedy(String indent, Remedy remedy) {
     if (!remedy.isEmpty()) {
       wrapped(indent, "To do: " + commands.sentence(remedy));
-      commands.lines(remedy).forEach(command -> line(indent + paint.command(command)));
+      for (CommandText.Line command : commands.lines(remedy)) {
+        line(indent + (command.complete() ? paint.command(command.text()) : command.text()));
+      }
     }
   }
 

@@ -82,7 +82,7 @@ record Session(
   /** The same with a remedy, whose commands stand below it. */
   void failed(Work work, String statement, String seen, CommandText commands, Remedy remedy) {
     failed(work, statement, seen, commands.sentence(remedy));
-    commands.lines(remedy).forEach(command -> err.println("       " + command));
+    commands.lines(remedy).forEach(command -> err.println("       " + command.text()));
   }
 
   /** Tells a failure: what could not be done, what was seen, what to do next. */
