@@ -9,6 +9,9 @@ import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SubjectCheck;
 import io.symbolon.key.KeyKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Task;
 import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
@@ -193,14 +196,14 @@ final class AuthorityFound {
       new FindingsSection(output).print(findings);
       output.line("");
       output.line(paint.heading("Next"));
-      output.line(
-          "  "
-              + paint.command(
-                  "symbolon authority issue --by "
-                      + ShellQuote.quote(folder.folder().toString())
-                      + " --unlock "
-                      + ShellQuote.quote(seal.source())
-                      + " --host HOST --into HOST.p12 --seal new=HOST.pass"));
+      Action issue =
+          Action.of(Task.ISSUE)
+              .with(Input.AUTHORITY, folder.folder().toString())
+              .with(Input.PASSWORD, seal.source())
+              .with(Input.HOST)
+              .with(Input.INTO)
+              .with(Input.NEW_PASSWORD_FILE);
+      output.line("  " + output.commands().form(issue));
       output.line("      " + paint.faint("makes key, certificate and keystore of a server"));
     }
 

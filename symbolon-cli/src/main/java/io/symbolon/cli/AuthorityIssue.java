@@ -14,6 +14,7 @@ import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.x509.Certificate;
 import java.io.IOException;
@@ -174,10 +175,12 @@ final class AuthorityIssue {
             + destination.shown()
             + " was not written: its key is lost.",
         e.seen(),
-        e.remedy().advice()
-            + " Revoke "
-            + credential.certificate().serialHex()
-            + ", and issue another.",
+        new Remedy(
+            e.remedy().advice()
+                + " Revoke "
+                + credential.certificate().serialHex()
+                + ", and issue another.",
+            e.remedy().actions()),
         e);
   }
 

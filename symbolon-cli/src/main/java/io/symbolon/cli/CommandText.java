@@ -9,7 +9,6 @@ import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Set;
 
 /**
@@ -29,17 +28,15 @@ record CommandText(List<String> unlock, Shell shell) {
           Task.REQUEST,
           Task.REHEARSE,
           Task.RENEW_REVOCATION_LIST);
+  private static final List<Input> TARGETS = List.of(Input.INTO, Input.NEW_PASSWORD_FILE);
   private static final Set<Task> WRITES = Set.of(Task.JOIN, Task.CONVERT, Task.TRUSTSTORE);
-  private static final Set<Task> OF_FILES =
-      Set.of(Task.SURVEY, Task.JOIN, Task.CONVERT, Task.TRUSTSTORE);
 
   CommandText {
     unlock = List.copyOf(unlock);
   }
 
   static CommandText of(Session session, List<String> unlock) {
-    return new CommandText(
-        unlock, Shell.of(session.environment(), System.getProperty("os.name", "")));
+    return new CommandText(unlock, Shell.of(session.environment()));
   }
 
   /** The advice, and what to add to the same command to follow it. */
@@ -72,11 +69,14 @@ record CommandText(List<String> unlock, Shell shell) {
   List<Line> lines(Remedy remedy) {
     return remedy.actions().stream()
         .filter(action -> action.task() != Task.AGAIN)
-        .map(
-            action ->
-                isComplete(action) ? new Line(line(action), true) : new Line(form(action), false))
+        .map(this::lineOrForm)
         .distinct()
         .toList();
+  }
+
+  private Line lineOrForm(Action action) {
+    boolean complete = isComplete(action);
+    return new Line(complete ? line(action) : form(action), complete);
   }
 
   /** The commands that can be given as they are. */
@@ -88,16 +88,13 @@ record CommandText(List<String> unlock, Shell shell) {
   String paragraph(Remedy remedy) {
     return joined(
         remedy.advice(),
-        remedy.actions().stream()
-            .map(action -> isComplete(action) ? line(action) : form(action))
-            .distinct()
-            .toList());
+        remedy.actions().stream().map(action -> lineOrForm(action).text()).distinct().toList());
   }
 
   /** Whether nothing has to be filled in. */
   boolean isComplete(Action action) {
     if (action.task() == Task.AGAIN
-        || (action.on().isEmpty() && OF_FILES.contains(action.task()))
+        || (action.on().isEmpty() && !unknown(action).isEmpty())
         || (WRITES.contains(action.task()) && !hasTarget(action))) {
       return false;
     }
@@ -118,7 +115,8 @@ record CommandText(List<String> unlock, Shell shell) {
     return shell.line(words(action));
   }
 
-  private String form(Action action) {
+  /** The command, with words in capitals for what has to be filled in. */
+  String form(Action action) {
     if (action.equals(Action.again(Input.PASSWORD))) {
       return "--unlock ask, --unlock file=PATH or --unlock env=NAME";
     }
@@ -138,9 +136,7 @@ record CommandText(List<String> unlock, Shell shell) {
     if (action.on().isEmpty()) {
       words.addAll(unknown(action));
     }
-    for (String one : action.on()) {
-      words.add(one.startsWith("-") ? "./" + one : one);
-    }
+    words.addAll(files(action.on()));
     action.inputs().forEach((input, values) -> input(action, input, values, words));
     if (WRITES.contains(action.task()) && !hasTarget(action)) {
       words.addAll(List.of("--into", "FILE"));
@@ -164,34 +160,32 @@ record CommandText(List<String> unlock, Shell shell) {
       case REQUEST -> List.of("symbolon", "request");
       case REHEARSE -> List.of("symbolon", "rehearse");
       case PROBE -> List.of("symbolon", "probe");
+      case ISSUE -> List.of("symbolon", "authority", "issue");
+      case BRING_BACK -> List.of("symbolon", "undo");
+      case FORGET_EARLIER -> List.of("symbolon", "undo", "--forget");
       case LIST_EARLIER -> List.of("symbolon", "undo", "--list");
       case FOUND_AUTHORITY -> List.of("symbolon", "authority", "found");
       case SIGN -> List.of("symbolon", "authority", "sign");
       case RENEW_REVOCATION_LIST -> List.of("symbolon", "authority", "revoke", "--fresh");
       case AGAIN -> List.of();
-      case CLOSE_FILE ->
-          shell == Shell.POSIX ? closing("chmod", "600", action) : windows(action, "${account}:F");
-      case CLOSE_FOLDER ->
-          shell == Shell.POSIX
-              ? closing("chmod", "go-w", action)
-              : windows(action, "${account}:(OI)(CI)F");
+      case CLOSE_FILE -> closing(action, "600", "F");
+      case CLOSE_FOLDER -> closing(action, "go-w", "(OI)(CI)F");
     };
   }
 
-  private static List<String> closing(String program, String mode, Action action) {
-    List<String> words = new ArrayList<>(List.of(program, mode));
-    action.on().forEach(file -> words.add(file.startsWith("-") ? "./" + file : file));
-    return words;
+  /** A file whose name begins as an option does is not taken for one. */
+  private static List<String> files(List<String> names) {
+    return names.stream().map(name -> name.startsWith("-") ? "./" + name : name).toList();
   }
 
-  private static List<String> windows(Action action, String grant) {
-    List<String> words = new ArrayList<>(List.of("icacls"));
-    words.addAll(action.on());
-    words.addAll(
-        List.of(
-            "/inheritance:r",
-            "/grant:r",
-            grant.replace("${account}", System.getProperty("user.name", ""))));
+  private List<String> closing(Action action, String mode, String grant) {
+    List<String> words =
+        new ArrayList<>(shell == Shell.POSIX ? List.of("chmod", mode) : List.of("icacls"));
+    words.addAll(files(action.on()));
+    if (shell != Shell.POSIX) {
+      String account = System.getProperty("user.name", "");
+      words.addAll(List.of("/inheritance:r", "/grant:r", account + ":" + grant));
+    }
     return words;
   }
 
@@ -199,8 +193,10 @@ record CommandText(List<String> unlock, Shell shell) {
     return switch (action.task()) {
       case SURVEY, JOIN, CONVERT, TRUSTSTORE, SIGN -> List.of("FILE...");
       case PROBE -> List.of("HOST:PORT");
+      case BRING_BACK, FORGET_EARLIER -> List.of("FILE");
       case LIST_EARLIER, FOUND_AUTHORITY -> List.of("FOLDER");
-      case REQUEST, REHEARSE, RENEW_REVOCATION_LIST, AGAIN, CLOSE_FILE, CLOSE_FOLDER -> List.of();
+      case REQUEST, REHEARSE, ISSUE, RENEW_REVOCATION_LIST, AGAIN, CLOSE_FILE, CLOSE_FOLDER ->
+          List.of();
     };
   }
 
@@ -214,45 +210,42 @@ record CommandText(List<String> unlock, Shell shell) {
       words.addAll(List.of(names.option(), names.value()));
     } else if (names.takesSeveral()) {
       words.add(names.option());
-      words.addAll(values);
+      words.addAll(files(values));
     } else {
       for (String value : values) {
-        boolean target = input == Input.INTO || input == Input.NEW_PASSWORD_FILE;
-        words.add(names.option());
-        words.add(names.prefix() + (target ? free(action.inputs(), value) : value));
+        String given = names.prefix() + (TARGETS.contains(input) ? free(action, value) : value);
+        // An alias that begins as an option does is a value all the same.
+        words.addAll(
+            given.startsWith("-")
+                ? List.of(names.option() + "=" + given)
+                : List.of(names.option(), given));
       }
     }
   }
 
   /** A target that is there already gets another name, unless it is to be changed. */
-  private static String free(Map<Input, List<String>> inputs, String target) {
-    if (inputs.containsKey(Input.ADD) || inputs.containsKey(Input.REPLACE)) {
+  private static String free(Action action, String target) {
+    if (action.inputs().containsKey(Input.ADD) || action.inputs().containsKey(Input.REPLACE)) {
       return target;
     }
-    int dot = target.lastIndexOf('.');
-    String base = dot < 0 ? target : target.substring(0, dot);
-    String ending = dot < 0 ? "" : target.substring(dot);
-    List<String> targets = new ArrayList<>();
-    for (Input input : List.of(Input.INTO, Input.NEW_PASSWORD_FILE)) {
-      targets.addAll(inputs.getOrDefault(input, List.of()));
-    }
-    for (int number = 1; number < 1_000; number++) {
-      String suffix = number == 1 ? "" : "-" + number;
-      boolean taken =
-          targets.stream()
-              .map(
-                  one -> {
-                    int at = one.lastIndexOf('.');
-                    return at < 0
-                        ? one + suffix
-                        : one.substring(0, at) + suffix + one.substring(at);
-                  })
-              .anyMatch(CommandText::exists);
-      if (!taken) {
-        return base + suffix + ending;
+    // All targets of an action get the same number.
+    List<String> targets =
+        TARGETS.stream()
+            .flatMap(input -> action.inputs().getOrDefault(input, List.of()).stream())
+            .toList();
+    for (int i = 1; i < 1_000; i++) {
+      int number = i;
+      if (targets.stream().map(one -> numbered(one, number)).noneMatch(CommandText::exists)) {
+        return numbered(target, number);
       }
     }
     return target;
+  }
+
+  private static String numbered(String file, int number) {
+    int dot = file.lastIndexOf('.');
+    String suffix = number == 1 ? "" : "-" + number;
+    return dot < 0 ? file + suffix : file.substring(0, dot) + suffix + file.substring(dot);
   }
 
   private static boolean exists(String file) {

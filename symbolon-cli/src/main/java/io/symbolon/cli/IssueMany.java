@@ -15,6 +15,7 @@ import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyForm;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.x509.DistinguishedName;
 import java.io.IOException;
@@ -175,7 +176,10 @@ final class IssueMany {
               + destination.shown()
               + " was not written.",
           e.seen(),
-          e.remedy().advice() + " Then revoke what was issued for this list, and issue it again.",
+          new Remedy(
+              e.remedy().advice()
+                  + " Then revoke what was issued for this list, and issue it again.",
+              e.remedy().actions()),
           e);
     } finally {
       if (common.isEmpty()) {

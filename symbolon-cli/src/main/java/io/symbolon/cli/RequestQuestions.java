@@ -67,9 +67,7 @@ final class RequestQuestions {
     for (String option : List.of("rules", "variant")) {
       invocation.value(option).ifPresent(value -> add(option, value));
     }
-    String line =
-        "symbolon request "
-            + arguments.stream().map(ShellQuote::quote).collect(Collectors.joining(" "));
+    String line = "symbolon request " + output.commands().shell().line(arguments);
     CommandLine parsed;
     try {
       parsed = RequestCommand.spec().parse(arguments.toArray(String[]::new));

@@ -4,12 +4,16 @@ import com.fasterxml.jackson.core.JsonGenerator;
 import io.symbolon.convert.Target;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Task;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -48,7 +52,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
             + " (or the text above) to the authority, ask for a certificate that is valid for "
             + plan.lasts().title()
             + ", and keep the private key where it is. When the reply has come, in whatever file:");
-    output.line("  " + paint.command("symbolon " + next()));
+    output.line("  " + output.commands().form(next()));
   }
 
   /** That a new key in PEM has no alias is no news. */
@@ -59,33 +63,22 @@ record RequestReport(RequestPlan plan, RequestResult result) {
         .toList();
   }
 
-  /** The command that takes the reply. */
-  private String next() {
-    List<String> arguments = new ArrayList<>(List.of("join"));
-    Optional<Destination> keyInto = plan.keyInto();
-    boolean store = keyInto.filter(to -> to.target().isStore()).isPresent();
-    String keyFile =
-        keyInto
-            .map(to -> to.path().toString())
-            .orElseGet(() -> plan.key().place().map(place -> place.file().toString()).orElse(""));
-    arguments.add(ShellQuote.quote(keyFile));
-    arguments.add("REPLY");
-    result
-        .keyFile()
-        .flatMap(Result::source)
-        .ifPresent(
-            source -> {
-              arguments.add("--unlock");
-              arguments.add(ShellQuote.quote(source));
-            });
-    if (store) {
-      arguments.add("--replace");
-    } else {
-      String base = RequestPlan.base(plan.draft());
-      arguments.addAll(List.of("--into", base + ".p12"));
-      arguments.addAll(List.of("--seal", "new=" + base + "-store.pass"));
+  /** What takes the reply. */
+  private Action next() {
+    Path keyFile =
+        plan.keyInto()
+            .map(Destination::path)
+            .orElseGet(() -> plan.key().place().orElseThrow().file());
+    Action join = Action.of(Task.JOIN, keyFile).with(Input.REPLY);
+    Optional<String> source = result.keyFile().flatMap(Result::source);
+    if (source.isPresent()) {
+      join = join.with(Input.PASSWORD, source.get());
     }
-    return String.join(" ", arguments);
+    if (plan.keyInto().filter(to -> to.target().isStore()).isPresent()) {
+      return join.with(Input.REPLACE);
+    }
+    String base = RequestPlan.base(plan.draft());
+    return join.with(Input.INTO, base + ".p12").with(Input.NEW_PASSWORD_FILE, base + "-store.pass");
   }
 
   /** What a request says, field by field. */
@@ -148,7 +141,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
       json.writeStringField("alias", plan.alias());
       json.writeEndObject();
     }
-    json.writeStringField("next", "symbolon " + next());
+    json.writeStringField("next", Json.commands(json).form(next()));
     List<Finding> findings = new ArrayList<>(plan.findings());
     findings.addAll(keyFindings());
     findings.addAll(result.notices());

@@ -4,6 +4,9 @@ import io.symbolon.convert.Conversion;
 import io.symbolon.convert.Target;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Surveyor;
@@ -28,8 +31,9 @@ final class ResultFindings {
                     + " in "
                     + Output.shown(String.valueOf(file.aside().get().getParent()))
                     + ".",
-                "If you need it no more: symbolon undo --forget "
-                    + ShellQuote.quote(file.path().toString())));
+                Remedy.of(
+                    "If you need it no more, remove it for good.",
+                    Action.of(Task.FORGET_EARLIER, file.path()))));
       }
     }
     return Optional.empty();

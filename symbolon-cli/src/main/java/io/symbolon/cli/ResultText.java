@@ -1,6 +1,8 @@
 package io.symbolon.cli;
 
 import io.symbolon.convert.Bundle;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Task;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.x509.Certificate;
 import java.util.List;
@@ -61,8 +63,10 @@ final class ResultText {
           "  before   "
               + paint.faint(
                   (result.destination().folder() ? "the old files are" : "the old file is")
-                      + " kept; symbolon undo "
-                      + ShellQuote.quote(result.destination().path().toString())
+                      + " kept; "
+                      + output
+                          .commands()
+                          .line(Action.of(Task.BRING_BACK, result.destination().path()))
                       + " brings it back"));
     }
   }

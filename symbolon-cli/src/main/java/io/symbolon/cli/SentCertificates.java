@@ -8,6 +8,10 @@ import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.pem.PemWriter;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.tls.ProbeReport;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
@@ -58,6 +62,10 @@ final class SentCertificates {
           "");
     }
     Certificate last = report.sent().get(report.sent().size() - 1);
+    Action truststore =
+        Action.of(Task.TRUSTSTORE, file)
+            .with(Input.INTO, "truststore.p12")
+            .with(Input.NEW_PASSWORD_FILE, "truststore.pass");
     return Finding.of(
         FindingKind.TRUST_ON_FIRST_USE,
         Output.shown(file),
@@ -67,10 +75,11 @@ final class SentCertificates {
             + ", has the SHA-256 fingerprint "
             + last.sha256()
             + ".",
-        "Compare that fingerprint with the one that the server's administrator or its authority"
-            + " reads to you. Only then: symbolon truststore "
-            + ShellQuote.quote(file.toString())
-            + (report.sent().stream().anyMatch(Certificate::isAuthority) ? "" : " --all")
-            + " --into truststore.p12");
+        Remedy.of(
+            "Compare that fingerprint with the one that the server's administrator or its authority"
+                + " reads to you. Only then make a truststore of it.",
+            report.sent().stream().anyMatch(Certificate::isAuthority)
+                ? truststore
+                : truststore.with(Input.THEMSELVES)));
   }
 }

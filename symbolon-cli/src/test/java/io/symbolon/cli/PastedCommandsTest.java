@@ -11,7 +11,6 @@ import static io.symbolon.fixture.Lanternfish.root;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
-import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
@@ -68,7 +67,6 @@ class PastedCommandsTest {
 
   @BeforeEach
   void files() throws Exception {
-    assumeTrue(Files.isExecutable(Path.of("/bin/bash")), "there is no bash");
     keys = Files.createDirectory(temp.resolve("keys (old)"));
     file(temp, "pass (1).txt", PASSWORD + "\n");
     pass = "'file=pass (1).txt'";
@@ -243,5 +241,23 @@ class PastedCommandsTest {
     assertEquals(4, exists.code());
     assertTrue(exists.json().at("/findings/0/remedy").asText().endsWith(": --replace."));
     done(join + " --into " + store + " --replace");
+  }
+
+  @Test
+  void anAliasThatLooksLikeAnOptionIsStillAnAlias() throws Exception {
+    byte[] store =
+        Pkcs12Writer.write(
+            List.of(
+                new StoreEntry.Credential("--replace", INGEST.key(), List.of(INGEST.certificate())),
+                new StoreEntry.Credential(
+                    "other", CATALOGUE.key(), List.of(CATALOGUE.certificate()))),
+            Secret.of(PASSWORD.toCharArray(), "test"),
+            RANDOM);
+    file(keys, "two.p12", store);
+    file(keys, "chain.pem", pem(issuing(), root()));
+    Said survey = done("symbolon survey 'keys (old)' --unlock " + pass + " --json");
+    assertTrue(survey.out().contains("--alias=--replace"), survey.out());
+    paste(survey);
+    assertTrue(Files.exists(temp.resolve("ingest.p12")), survey.out());
   }
 }

@@ -5,6 +5,10 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.fixture.Lanternfish;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Writer;
 import io.symbolon.store.StoreEntry;
@@ -47,6 +51,7 @@ class ShellTest {
         "C:\\my keys\\a.p12, |\"C:\\my keys\\a.p12\"|, 'C:\\my keys\\a.p12'",
         "it's & that, |\"it's & that\"|, |'it''s & that'|",
         "100%, |\"100\"^%\"\"|, '100%'",
+        "a\u001B[2J, |\"a\\u{1B}[2J\"|, 'a\\u{1B}[2J'",
       })
   void theShellsOfWindowsReadWhatWasMeant(String argument, String prompt, String successor) {
     assertEquals(prompt, Shell.COMMAND_PROMPT.quote(argument));
@@ -81,5 +86,28 @@ class ShellTest {
     Run run = Run.of("survey", temp, "--unlock", "file=" + pass);
     assertTrue(run.out().contains("--alias $'a\\U0000001B[2Jb'"), run.out());
     assertFalse(run.out().contains("\u001B"));
+  }
+
+  @Test
+  void whatHasToBeFilledInIsNoCommandToPaste() {
+    CommandText text = new CommandText(List.of("file=x"), Shell.POSIX);
+    for (Action open :
+        List.of(
+            Action.of(Task.PROBE),
+            Action.of(Task.FOUND_AUTHORITY),
+            Action.of(Task.REHEARSE).with(Input.SERVER),
+            Action.of(Task.JOIN, Path.of("a")),
+            Action.of(Task.JOIN, Path.of("a")).with(Input.REPLY).with(Input.REPLACE),
+            Action.again(Input.REPLACE))) {
+      assertFalse(text.isComplete(open), open.toString());
+      assertEquals(List.of(), text.commands(Remedy.of("", open)));
+    }
+    assertEquals(
+        "symbolon survey ./-a 'b c' --unlock file=x",
+        text.line(Action.of(Task.SURVEY, List.of(Path.of("-a"), Path.of("b c")))));
+    assertEquals(
+        "icacls C:\\keys\\a.key /inheritance:r /grant:r " + System.getProperty("user.name") + ":F",
+        new CommandText(List.of(), Shell.COMMAND_PROMPT)
+            .line(Action.of(Task.CLOSE_FILE, Path.of("C:\\keys\\a.key"))));
   }
 }

@@ -33,28 +33,15 @@ final class HandleFolder extends OpenFolder {
     this.stream = stream;
   }
 
-  private FileChannel open(Path name, Set<OpenOption> options) throws IOException {
-    return (FileChannel) stream.newByteChannel(name, options, OWNER_FILE);
-  }
-
   @Override
-  FileChannel create(Path name) throws IOException {
-    return open(
-        name,
-        Set.of(StandardOpenOption.WRITE, StandardOpenOption.CREATE_NEW, LinkOption.NOFOLLOW_LINKS));
+  FileChannel open(Path name, Set<OpenOption> options) throws IOException {
+    return (FileChannel) stream.newByteChannel(name, options, OWNER_FILE);
   }
 
   @Override
   FileChannel read(Path name) throws IOException {
     return (FileChannel)
         stream.newByteChannel(name, Set.of(StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS));
-  }
-
-  @Override
-  FileChannel createOrOpen(Path name) throws IOException {
-    return open(
-        name,
-        Set.of(StandardOpenOption.WRITE, StandardOpenOption.CREATE, LinkOption.NOFOLLOW_LINKS));
   }
 
   private PosixFileAttributeView view(Path name) {

@@ -5,11 +5,15 @@ import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
+import java.nio.file.OpenOption;
 import java.nio.file.Path;
 import java.nio.file.SecureDirectoryStream;
+import java.nio.file.StandardOpenOption;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.nio.file.attribute.FileTime;
 import java.util.List;
+import java.util.Set;
 
 /**
  * A folder that was opened once. What is done in it is done in this very folder, whatever its name
@@ -59,13 +63,24 @@ abstract class OpenFolder implements Closeable {
   }
 
   /** A new file for its owner alone, open for writing. */
-  abstract FileChannel create(Path name) throws IOException;
+  final FileChannel create(Path name) throws IOException {
+    return open(
+        name,
+        Set.of(StandardOpenOption.WRITE, StandardOpenOption.CREATE_NEW, LinkOption.NOFOLLOW_LINKS));
+  }
 
   /** A file, open for reading; no link. */
   abstract FileChannel read(Path name) throws IOException;
 
   /** A file that is made if it is not there, for its owner alone, open for writing; no link. */
-  abstract FileChannel createOrOpen(Path name) throws IOException;
+  final FileChannel createOrOpen(Path name) throws IOException {
+    return open(
+        name,
+        Set.of(StandardOpenOption.WRITE, StandardOpenOption.CREATE, LinkOption.NOFOLLOW_LINKS));
+  }
+
+  /** A file that is opened with these options; one that is made is for its owner alone. */
+  abstract FileChannel open(Path name, Set<OpenOption> options) throws IOException;
 
   /** Attributes of what bears the name, of a link itself. */
   abstract BasicFileAttributes attributes(Path name) throws IOException;

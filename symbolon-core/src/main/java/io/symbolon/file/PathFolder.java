@@ -39,7 +39,8 @@ final class PathFolder extends OpenFolder {
     return path().resolve(name);
   }
 
-  private FileChannel open(Path name, Set<OpenOption> options) throws IOException {
+  @Override
+  FileChannel open(Path name, Set<OpenOption> options) throws IOException {
     try {
       return FileChannel.open(in(name), options, Rights.ownerOnly(path(), false));
     } catch (UnsupportedOperationException e) {
@@ -55,22 +56,8 @@ final class PathFolder extends OpenFolder {
   }
 
   @Override
-  FileChannel create(Path name) throws IOException {
-    return open(
-        name,
-        Set.of(StandardOpenOption.WRITE, StandardOpenOption.CREATE_NEW, LinkOption.NOFOLLOW_LINKS));
-  }
-
-  @Override
   FileChannel read(Path name) throws IOException {
     return FileChannel.open(in(name), StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS);
-  }
-
-  @Override
-  FileChannel createOrOpen(Path name) throws IOException {
-    return open(
-        name,
-        Set.of(StandardOpenOption.WRITE, StandardOpenOption.CREATE, LinkOption.NOFOLLOW_LINKS));
   }
 
   @Override

@@ -2,6 +2,8 @@ package io.symbolon.remedy;
 
 /** What a {@link Task} can be given beside its files. */
 public enum Input {
+  /** A file that has still to come from an authority. */
+  REPLY,
   /** The name under which clients reach a server. */
   HOST,
   /** A subject. */
@@ -62,8 +64,6 @@ public enum Input {
   WAIT,
   /** What speaks in clear text before TLS. */
   START_WITH,
-  /** A file that has still to come from an authority. */
-  REPLY,
   /** That everything is shown. */
   DETAILS
 }

@@ -16,6 +16,12 @@ public enum Task {
   REHEARSE,
   /** Ask a running server. */
   PROBE,
+  /** Sign a new key with a certificate of its own. */
+  ISSUE,
+  /** Bring a file back as it was. */
+  BRING_BACK,
+  /** Remove for good what is kept of earlier versions. */
+  FORGET_EARLIER,
   /** List earlier versions of files. */
   LIST_EARLIER,
   /** Found an authority. */

@@ -153,11 +153,7 @@ final class FileReader {
     } else {
       reading.add(
           Finding.of(
-              kind,
-              io.symbolon.finding.Level.NOTE,
-              reading.name(),
-              "It holds no key and no certificate. " + seen,
-              ""));
+              kind, Level.NOTE, reading.name(), "It holds no key and no certificate. " + seen, ""));
     }
     return reading.done(Format.UNKNOWN);
   }
@@ -261,7 +257,7 @@ final class FileReader {
     return Optional.of(
         Finding.of(
             FindingKind.KEY_READABLE_BY_OTHERS,
-            others ? io.symbolon.finding.Level.PROBLEM : io.symbolon.finding.Level.WARNING,
+            others ? Level.PROBLEM : Level.WARNING,
             name,
             others
                 ? "The private key lies open, and every user of this machine may read it."

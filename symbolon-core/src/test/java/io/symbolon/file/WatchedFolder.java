@@ -2,10 +2,12 @@ package io.symbolon.file;
 
 import java.io.IOException;
 import java.nio.channels.FileChannel;
+import java.nio.file.OpenOption;
 import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.nio.file.attribute.FileTime;
 import java.util.List;
+import java.util.Set;
 
 /** A folder in which something happens before each thing that is done in it. */
 final class WatchedFolder extends OpenFolder {
@@ -28,20 +30,14 @@ final class WatchedFolder extends OpenFolder {
   }
 
   @Override
-  FileChannel create(Path name) throws IOException {
+  FileChannel open(Path name, Set<OpenOption> options) throws IOException {
     life.before(name);
-    return real.create(name);
+    return real.open(name, options);
   }
 
   @Override
   FileChannel read(Path name) throws IOException {
     return real.read(name);
-  }
-
-  @Override
-  FileChannel createOrOpen(Path name) throws IOException {
-    life.before(name);
-    return real.createOrOpen(name);
   }
 
   @Override

@@ -1,11 +1,10 @@
 package io.symbolon.cli.demo;
 
-import io.symbolon.cli.ShellQuote;
+import io.symbolon.cli.Shell;
 import java.io.PrintStream;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.stream.Collectors;
 
 /**
  * Tells a story: headings, sentences, and commands that are shown as they are typed and then run.
@@ -59,7 +58,7 @@ final class Teller {
     for (Object argument : arguments) {
       all.add(argument.toString());
     }
-    String line = all.stream().map(ShellQuote::quote).collect(Collectors.joining(" "));
+    String line = Shell.of(System.getenv()).line(all);
     out.println();
     out.println(style.command().apply("$ symbolon " + line));
     int code = runner.run(all);
