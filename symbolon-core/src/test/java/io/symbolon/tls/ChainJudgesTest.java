@@ -10,6 +10,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.fixture.Lanternfish;
+import io.symbolon.fixture.NginxProgram;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.io.BufferedReader;
@@ -143,7 +144,7 @@ class ChainJudgesTest {
   @Test
   void whatOursAcceptsTheOthersAccept() throws Exception {
     needsPython();
-    NginxJudge.assume();
+    NginxProgram.assume();
     Map<String, ForgedChain.Defect> defects = ForgedChain.defects(HOST, NOW, YEAR);
     assertTrue(defects.size() >= 60, defects.size() + " kinds");
     List<Said> all = new ArrayList<>();

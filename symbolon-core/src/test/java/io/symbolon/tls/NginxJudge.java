@@ -1,11 +1,8 @@
 package io.symbolon.tls;
 
-import static org.junit.jupiter.api.Assumptions.assumeTrue;
-
 import io.symbolon.fixture.FreePort;
+import io.symbolon.fixture.NginxProgram;
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -19,8 +16,6 @@ import java.util.List;
  * own that show the chains, and verifies them.
  */
 final class NginxJudge implements AutoCloseable {
-  private static final Path PROGRAM = Path.of("/usr/sbin/nginx");
-
   private final Process process;
   private final Path log;
   private final int port;
@@ -58,82 +53,24 @@ final class NginxJudge implements AutoCloseable {
           """
               .formatted(home, i, chains.get(i)));
     }
-    StringBuilder temporary = new StringBuilder();
-    for (String kind : new String[] {"client_body", "proxy", "fastcgi", "uwsgi", "scgi"}) {
-      temporary.append(kind).append("_temp_path ").append(home.resolve(kind)).append(";\n");
-    }
-    Path configuration =
-        Files.writeString(
-            home.resolve("conf"),
+    process =
+        NginxProgram.start(
+            home,
+            log,
+            port,
             """
-            daemon off;
-            master_process off;
-            pid %1$s/pid;
-            events { worker_connections 4096; }
-            http {
-              access_log off;
-              %2$s
-              %3$s
-              server {
-                listen 127.0.0.1:%4$d;
-                proxy_ssl_verify on;
-                proxy_ssl_verify_depth 100;
-                proxy_ssl_name %5$s;
-                proxy_ssl_server_name on;
-                proxy_ssl_session_reuse off;
-                location = /up { return 200; }
-                %6$s
-              }
+            %s
+            server {
+              listen 127.0.0.1:%d;
+              proxy_ssl_verify on;
+              proxy_ssl_verify_depth 100;
+              proxy_ssl_name %s;
+              proxy_ssl_server_name on;
+              proxy_ssl_session_reuse off;
+              %s
             }
             """
-                .formatted(home, temporary, servers, port, host, locations));
-    process =
-        new ProcessBuilder(
-                PROGRAM.toString(),
-                "-e",
-                log.toString(),
-                "-p",
-                home.toString(),
-                "-c",
-                configuration.toString())
-            .redirectErrorStream(true)
-            .redirectOutput(home.resolve("out").toFile())
-            .start();
-    await(home);
-  }
-
-  /** Where it is missing a test is skipped, but never where CI promises that it is there. */
-  static void assume() {
-    boolean there = Files.isExecutable(PROGRAM);
-    if (!there && "true".equals(System.getenv("CI"))) {
-      throw new AssertionError("nginx is not installed");
-    }
-    assumeTrue(there, "nginx is not installed");
-  }
-
-  private void await(Path home) throws IOException {
-    for (int i = 0; i < 600; i++) {
-      try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
-        if (socket.isConnected()) {
-          return;
-        }
-      } catch (IOException e) {
-        if (!process.isAlive()) {
-          throw new IOException("nginx did not start: " + Files.readString(home.resolve("out")), e);
-        }
-        pause();
-      }
-    }
-    throw new IOException("nginx does not answer: " + Files.readString(log));
-  }
-
-  private static void pause() throws IOException {
-    try {
-      Thread.sleep(50);
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new IOException(e);
-    }
+                .formatted(servers, port, host, locations));
   }
 
   /** "accepted", or "refused" and what it wrote to its log about it. */
