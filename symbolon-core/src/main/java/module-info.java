@@ -19,6 +19,10 @@ module io.symbolon.core {
   exports io.symbolon.join;
   exports io.symbolon.convert;
   exports io.symbolon.issue;
+  exports io.symbolon.party;
+  exports io.symbolon.explain;
   exports io.symbolon.tls;
+  exports io.symbolon.rehearse;
+  exports io.symbolon.probe;
   exports io.symbolon.file;
 }

@@ -29,7 +29,12 @@ class LayersTest {
           "io.symbolon.join",
           "io.symbolon.convert",
           "io.symbolon.issue",
-          "io.symbolon.tls");
+          "io.symbolon.party",
+          "io.symbolon.handshake",
+          "io.symbolon.explain",
+          "io.symbolon.tls",
+          "io.symbolon.rehearse",
+          "io.symbolon.probe");
 
   private static final JavaClasses CLASSES =
       new ClassFileImporter()

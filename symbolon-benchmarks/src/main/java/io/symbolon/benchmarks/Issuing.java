@@ -1,10 +1,10 @@
 package io.symbolon.benchmarks;
 
-import io.symbolon.issue.Founding;
+import io.symbolon.issue.AuthorityPlan;
 import io.symbolon.issue.Lifetime;
-import io.symbolon.issue.Order;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.SigningOrder;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.seal.Secret;
@@ -56,7 +56,7 @@ public class Issuing {
   private final SecureRandom random = new SecureRandom();
   private Path folder;
   private SigningAuthority authority;
-  private List<Order> orders;
+  private List<SigningOrder> orders;
   private KeyPair signer;
   private int run;
 
@@ -69,7 +69,7 @@ public class Issuing {
         IntStream.range(0, CREDENTIALS)
             .mapToObj(
                 i ->
-                    new Order(
+                    new SigningOrder(
                         new RequestDraft(
                             DistinguishedName.parse("CN=buoy-" + i + ",O=Lanternfish Observatory"),
                             List.of(),
@@ -84,7 +84,7 @@ public class Issuing {
     authority =
         SigningAuthority.found(
             folder.resolve("authority-" + run++),
-            Founding.of(
+            AuthorityPlan.of(
                 DistinguishedName.parse("CN=Lanternfish Root"),
                 KeyKind.EC_P256,
                 Lifetime.years(10)),

@@ -2,9 +2,9 @@ package io.symbolon.benchmarks;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.key.KeyKind;
-import io.symbolon.tls.Party;
-import io.symbolon.tls.Rehearsal;
-import io.symbolon.tls.RehearsalReport;
+import io.symbolon.party.Party;
+import io.symbolon.rehearse.Rehearsal;
+import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.io.IOException;

@@ -1,5 +1,14 @@
 package io.symbolon.cli;
 
+import io.symbolon.cli.authority.AuthorityAction;
+import io.symbolon.cli.frame.CommandAction;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
+import io.symbolon.cli.output.FailureJson;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.session.Session;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.FileSet;
 import io.symbolon.text.VisibleText;
@@ -58,7 +67,7 @@ final class Cli {
   private int help(Command command, String[] rest) {
     return help(
         command == Command.AUTHORITY && rest.length > 0
-            ? AuthorityAction.find(rest[0]).map(Work.class::cast).orElse(command)
+            ? AuthorityAction.find(rest[0]).map(CommandAction.class::cast).orElse(command)
             : command);
   }
 
@@ -74,13 +83,13 @@ final class Cli {
     }
     boolean asked =
         arguments.length > 0 && (arguments[0].equals("--help") || arguments[0].equals("-h"));
-    AuthorityAction.help(asked ? session.out() : session.err());
+    AuthorityAction.help(asked ? session.out() : session.err(), command);
     return asked ? ExitCode.DONE : ExitCode.USAGE;
   }
 
-  private int help(Work command) {
+  private int help(CommandAction command) {
     if (command == Command.AUTHORITY) {
-      AuthorityAction.help(session.out());
+      AuthorityAction.help(session.out(), command);
       return ExitCode.DONE;
     }
 
@@ -88,7 +97,7 @@ final class Cli {
     return ExitCode.DONE;
   }
 
-  private int run(Work command, String[] arguments) {
+  private int run(CommandAction command, String[] arguments) {
     CommandSpec spec = command.spec();
     CommandLine parsed;
     try {
@@ -104,7 +113,7 @@ final class Cli {
       return Usage.report(session, command, wrong, "see symbolon " + command.words() + " --help.");
     }
     Output output = Output.of(session, parsed);
-    try (Invocation invocation = new Invocation(session, parsed, output)) {
+    try (Invocation invocation = new Invocation(session, command, parsed, output)) {
       FileSet.tidy(invocation.mentioned());
       return command.run(invocation);
     } catch (SymbolonException e) {
@@ -114,8 +123,8 @@ final class Cli {
     }
   }
 
-  private int failed(Work command, Output output, SymbolonException e, boolean verbose) {
-    session.failed(command, e.statement(), e.seen(), output.commands(), e.remedy());
+  private int failed(CommandAction command, Output output, SymbolonException e, boolean verbose) {
+    Usage.failed(session, command, e.statement(), e.seen(), output.commands(), e.remedy());
     if (verbose) {
       e.printStackTrace(session.err());
     }
@@ -125,7 +134,7 @@ final class Cli {
     return ExitCode.of(e.reason());
   }
 
-  private int defect(Work command, Throwable e, boolean verbose) {
+  private int defect(CommandAction command, Throwable e, boolean verbose) {
     session.out().flush();
     session
         .err()

@@ -1,5 +1,18 @@
 package io.symbolon.cli;
 
+import io.symbolon.cli.files.ConvertCommand;
+import io.symbolon.cli.files.JoinCommand;
+import io.symbolon.cli.files.TruststoreCommand;
+import io.symbolon.cli.files.UndoCommand;
+import io.symbolon.cli.frame.CommandAction;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.request.RequestCommand;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.survey.SurveyCommand;
+import io.symbolon.cli.tls.ExplainCommand;
+import io.symbolon.cli.tls.ProbeCommand;
+import io.symbolon.cli.tls.RehearseCommand;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
@@ -8,28 +21,28 @@ import java.util.Optional;
  * The commands. What a command needs is loaded when it is run and not before, so that a small one
  * starts fast.
  */
-enum Command implements Work {
-  SURVEY("what files or folders hold, how it fits together, what is wrong, and what to do next"),
-  JOIN("one credential out of a pile of files: key, certificate and chain in one keystore or file"),
-  TRUSTSTORE("a truststore out of a pile of files: certificates only, never a key"),
-  REQUEST("a new key and a certificate signing request, checked against the receiver's rules"),
-  AUTHORITY("a private certificate authority: found one, sign requests, issue credentials, revoke"),
-  CONVERT("the same content in another format, whole or in part"),
-  REHEARSE("whether a server's files and a client's files will accept each other"),
-  PROBE("what a running server does in a handshake, explained"),
-  EXPLAIN("what a TLS failure in a log or a stack trace means, and what mends it"),
-  UNDO("the files back as they were before a command replaced them"),
-  DEMO("the whole story on made-up data, with a real server");
+enum Command implements CommandAction {
+  SURVEY("Shows what files or folders hold, how it fits together, what is wrong, and what to do"),
+  JOIN("Makes one credential from many files: key, certificate and chain in one keystore"),
+  TRUSTSTORE("Makes a truststore from many files: certificates only, never a key"),
+  REQUEST("Makes a new key and a certificate signing request, and checks the receiver's rules"),
+  AUTHORITY("Runs a private certificate authority: found, sign, issue, revoke, list"),
+  CONVERT("Writes the same content in another format, all of it or a part"),
+  REHEARSE("Tells whether a server's files and a client's files will accept each other"),
+  PROBE("Shows and explains what a running server does in a handshake"),
+  EXPLAIN("Explains a TLS failure in a log or a stack trace, and tells what mends it"),
+  UNDO("Brings files back as they were before a command replaced them"),
+  DEMO("Runs the whole story on made-up data, with a real server");
 
-  private final String gives;
+  private final String purpose;
 
-  Command(String gives) {
-    this.gives = gives;
+  Command(String purpose) {
+    this.purpose = purpose;
   }
 
   @Override
-  public String gives() {
-    return gives;
+  public String purpose() {
+    return purpose;
   }
 
   @Override
@@ -52,17 +65,17 @@ enum Command implements Work {
   @Override
   public CommandSpec spec() {
     return switch (this) {
-      case SURVEY -> SurveyCommand.spec();
-      case JOIN -> JoinCommand.spec();
-      case TRUSTSTORE -> TruststoreCommand.spec();
-      case REQUEST -> RequestCommand.spec();
+      case SURVEY -> SurveyCommand.spec(this);
+      case JOIN -> JoinCommand.spec(this);
+      case TRUSTSTORE -> TruststoreCommand.spec(this);
+      case REQUEST -> RequestCommand.spec(this);
       case AUTHORITY -> CommandSpec.of(this).none();
-      case CONVERT -> ConvertCommand.spec();
-      case REHEARSE -> RehearseCommand.spec();
-      case PROBE -> ProbeCommand.spec();
-      case EXPLAIN -> ExplainCommand.spec();
-      case UNDO -> UndoCommand.spec();
-      case DEMO -> DemoCommand.spec();
+      case CONVERT -> ConvertCommand.spec(this);
+      case REHEARSE -> RehearseCommand.spec(this);
+      case PROBE -> ProbeCommand.spec(this);
+      case EXPLAIN -> ExplainCommand.spec(this);
+      case UNDO -> UndoCommand.spec(this);
+      case DEMO -> DemoCommand.spec(this);
     };
   }
 

@@ -1,6 +1,12 @@
 package io.symbolon.cli;
 
 import io.symbolon.cli.demo.Demo;
+import io.symbolon.cli.frame.CommandAction;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.session.Session;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
@@ -11,8 +17,8 @@ final class DemoCommand {
 
   private DemoCommand() {}
 
-  static CommandSpec spec() {
-    return CommandSpec.of(Command.DEMO)
+  static CommandSpec spec(CommandAction self) {
+    return CommandSpec.of(self)
         .value(
             "into",
             "FOLDER",

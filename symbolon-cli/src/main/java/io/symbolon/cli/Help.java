@@ -17,7 +17,7 @@ final class Help {
     out.println("them, packs them as servers want them, and proves that they fit.");
     out.println();
     for (Command command : Command.values()) {
-      out.printf("  %-11s %s%n", command.word(), command.gives());
+      out.printf("  %-11s %s%n", command.word(), command.purpose());
     }
     out.println();
     out.println(

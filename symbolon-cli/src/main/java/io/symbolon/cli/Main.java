@@ -1,5 +1,7 @@
 package io.symbolon.cli;
 
+import io.symbolon.cli.session.Session;
+
 /** The entry point of the program. */
 public final class Main {
   private Main() {}

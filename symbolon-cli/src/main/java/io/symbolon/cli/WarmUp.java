@@ -1,5 +1,6 @@
 package io.symbolon.cli;
 
+import io.symbolon.cli.session.Session;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.PrintStream;

@@ -9,6 +9,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.cli.session.ExitCode;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oids;
 import io.symbolon.fixture.Lanternfish;

@@ -13,6 +13,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import io.symbolon.cli.session.ExitCode;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;

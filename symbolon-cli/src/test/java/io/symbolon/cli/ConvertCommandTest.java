@@ -12,6 +12,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import io.symbolon.cli.session.ExitCode;
 import io.symbolon.fixture.PlatformStore;
 import java.io.IOException;
 import java.nio.file.Files;

@@ -7,6 +7,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
+import io.symbolon.cli.session.ExitCode;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;

@@ -248,8 +248,8 @@ class PastedCommandsTest {
     byte[] store =
         Pkcs12Writer.write(
             List.of(
-                new StoreEntry.Credential("--replace", INGEST.key(), List.of(INGEST.certificate())),
-                new StoreEntry.Credential(
+                new StoreEntry.KeyEntry("--replace", INGEST.key(), List.of(INGEST.certificate())),
+                new StoreEntry.KeyEntry(
                     "other", CATALOGUE.key(), List.of(CATALOGUE.certificate()))),
             Secret.of(PASSWORD.toCharArray(), "test"),
             RANDOM);

@@ -14,6 +14,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
 import io.symbolon.chain.Credential;
+import io.symbolon.cli.session.ExitCode;
 import io.symbolon.tls.TlsSetup;
 import java.io.IOException;
 import java.net.InetAddress;

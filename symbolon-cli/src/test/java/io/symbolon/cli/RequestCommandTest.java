@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import io.symbolon.cli.request.RequestCommand;
 import io.symbolon.fixture.Lanternfish;
 import java.io.IOException;
 import java.nio.file.Files;

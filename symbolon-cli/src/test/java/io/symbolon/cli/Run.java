@@ -2,6 +2,7 @@ package io.symbolon.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import io.symbolon.cli.session.Session;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -17,8 +18,8 @@ import java.util.Map;
 import java.util.Optional;
 
 /** One run of the command line as a user would make it: exit code, output, error output. */
-record Run(int code, String out, String err) {
-  static Run of(Object... arguments) {
+public record Run(int code, String out, String err) {
+  public static Run of(Object... arguments) {
     return with(Map.of(), List.of(), arguments);
   }
 

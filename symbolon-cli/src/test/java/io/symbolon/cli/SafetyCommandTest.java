@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.cli.session.ExitCode;
 import io.symbolon.fixture.Lanternfish;
 import io.symbolon.text.VisibleText;
 import java.net.StandardProtocolFamily;

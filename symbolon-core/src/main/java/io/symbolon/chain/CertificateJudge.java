@@ -7,7 +7,7 @@ import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
-import io.symbolon.x509.SignatureAlgorithm.Verdict;
+import io.symbolon.x509.SignatureAlgorithm.Validity;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -90,7 +90,7 @@ public final class CertificateJudge {
 
   /** The signature of a root over itself is never relied on; that of a renewed authority is. */
   private static boolean signedItself(Certificate certificate) {
-    return certificate.isSelfIssued() && certificate.verify(certificate) == Verdict.VALID;
+    return certificate.isSelfIssued() && certificate.verify(certificate) == Validity.VALID;
   }
 
   private Optional<Finding> validity(Certificate certificate, String where, String name) {

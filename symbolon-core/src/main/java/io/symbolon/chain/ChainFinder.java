@@ -4,7 +4,7 @@ import io.symbolon.limit.Limits;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
-import io.symbolon.x509.SignatureAlgorithm.Verdict;
+import io.symbolon.x509.SignatureAlgorithm.Validity;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -32,7 +32,7 @@ import java.util.Set;
  */
 public final class ChainFinder {
   private final Map<DistinguishedName, List<Certificate>> bySubject = new HashMap<>();
-  private final Map<Link, Verdict> verdicts = new HashMap<>();
+  private final Map<Link, Validity> verdicts = new HashMap<>();
   private final Instant now;
   private final SystemRoots systemRoots;
   private final WorkBudget budget;
@@ -88,12 +88,12 @@ public final class ChainFinder {
   private int unchecked(List<Certificate> found, boolean root) {
     int unchecked = 0;
     for (int i = 0; i + 1 < found.size(); i++) {
-      if (verdict(found.get(i), found.get(i + 1)) == Verdict.NOT_CHECKED) {
+      if (verdict(found.get(i), found.get(i + 1)) == Validity.NOT_CHECKED) {
         unchecked++;
       }
     }
     Certificate last = found.get(found.size() - 1);
-    return root && verdict(last, last) == Verdict.NOT_CHECKED ? unchecked + 1 : unchecked;
+    return root && verdict(last, last) == Validity.NOT_CHECKED ? unchecked + 1 : unchecked;
   }
 
   /** Extends the path to a root; where it can't, leaves it as it was and the longest in best. */
@@ -114,10 +114,10 @@ public final class ChainFinder {
       if (++tries > Limits.CHAIN_TRIES) {
         return false;
       }
-      Verdict verdict = used.contains(issuer) ? Verdict.INVALID : verdict(last, issuer);
-      if (verdict == Verdict.NOT_CHECKED) {
+      Validity verdict = used.contains(issuer) ? Validity.INVALID : verdict(last, issuer);
+      if (verdict == Validity.NOT_CHECKED) {
         unchecked.add(issuer); // only where no signature verifies
-      } else if (verdict == Verdict.VALID && extendBy(issuer, path, used, best)) {
+      } else if (verdict == Validity.VALID && extendBy(issuer, path, used, best)) {
         return true;
       }
     }
@@ -143,7 +143,7 @@ public final class ChainFinder {
 
   /** Whether a certificate signed itself. */
   public boolean isRoot(Certificate certificate) {
-    return certificate.isSelfIssued() && verdict(certificate, certificate) != Verdict.INVALID;
+    return certificate.isSelfIssued() && verdict(certificate, certificate) != Validity.INVALID;
   }
 
   private List<Certificate> candidates(Certificate certificate) {
@@ -169,12 +169,12 @@ public final class ChainFinder {
     return wanted.isPresent() && offered.isPresent() && Arrays.equals(wanted.get(), offered.get());
   }
 
-  private Verdict verdict(Certificate certificate, Certificate issuer) {
+  private Validity verdict(Certificate certificate, Certificate issuer) {
     return verdicts.computeIfAbsent(
         new Link(certificate, issuer),
         link ->
             budget.allowsSignature(link.issuer().publicKey().verifyingCost())
                 ? link.certificate().verify(link.issuer())
-                : Verdict.NOT_CHECKED);
+                : Validity.NOT_CHECKED);
   }
 }

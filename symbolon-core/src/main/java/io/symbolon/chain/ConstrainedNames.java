@@ -21,11 +21,11 @@ final class ConstrainedNames {
     List<GeneralName> names = new ArrayList<>(certificate.hosts());
     boolean none = names.isEmpty();
     if (!certificate.subject().isEmpty()) {
-      names.add(new GeneralName(GeneralName.Kind.DIRECTORY, certificate.subject().toString()));
+      names.add(new GeneralName(GeneralName.NameForm.DIRECTORY, certificate.subject().toString()));
     }
     for (Attribute attribute : certificate.subject().attributes()) {
       if (attribute.type().equals(Oids.EMAIL) && none) {
-        names.add(new GeneralName(GeneralName.Kind.EMAIL, attribute.text()));
+        names.add(new GeneralName(GeneralName.NameForm.EMAIL, attribute.text()));
       }
     }
     if (endEntity && none) {
@@ -33,7 +33,7 @@ final class ConstrainedNames {
           .subject()
           .commonName()
           .filter(name -> name.matches("([A-Za-z0-9_-]+\\.)+[A-Za-z0-9-]+"))
-          .ifPresent(name -> names.add(new GeneralName(GeneralName.Kind.DNS, name)));
+          .ifPresent(name -> names.add(new GeneralName(GeneralName.NameForm.DNS, name)));
     }
     return names;
   }

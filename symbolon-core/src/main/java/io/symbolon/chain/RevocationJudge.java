@@ -15,7 +15,7 @@ import io.symbolon.x509.Extension;
 import io.symbolon.x509.KeyUsage;
 import io.symbolon.x509.ListScope;
 import io.symbolon.x509.RevocationList;
-import io.symbolon.x509.SignatureAlgorithm.Verdict;
+import io.symbolon.x509.SignatureAlgorithm.Validity;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -170,7 +170,7 @@ public final class RevocationJudge {
                   : scope.onlyAuthorities() ? "authorities" : "end-entities")
               + " alone.");
     }
-    Optional<RevocationList.Revoked> revoked;
+    Optional<RevocationList.RevokedEntry> revoked;
     try {
       revoked = list.find(certificate.serial(), certificate.issuer());
     } catch (SymbolonException e) {
@@ -194,10 +194,10 @@ public final class RevocationJudge {
       return Optional.of(
           "it is signed with " + list.signatureAlgorithm().name() + ", which can be forged.");
     }
-    Verdict verdict = list.verify(issuer);
-    if (verdict != Verdict.VALID) {
+    Validity verdict = list.verify(issuer);
+    if (verdict != Validity.VALID) {
       return Optional.of(
-          verdict == Verdict.INVALID
+          verdict == Validity.INVALID
               ? "the authority that issued the certificate did not sign it; another of the same name"
                   + " may have."
               : "its signature could not be checked.");
@@ -236,7 +236,7 @@ public final class RevocationJudge {
   }
 
   private Finding revoked(
-      RevocationList list, Certificate certificate, RevocationList.Revoked entry) {
+      RevocationList list, Certificate certificate, RevocationList.RevokedEntry entry) {
     return Finding.of(
         FindingKind.REVOKED,
         where,

@@ -3,7 +3,7 @@ package io.symbolon.chain;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
-import io.symbolon.x509.SignatureAlgorithm.Verdict;
+import io.symbolon.x509.SignatureAlgorithm.Validity;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
 import java.security.cert.X509Certificate;
@@ -49,7 +49,7 @@ public final class SystemRoots {
   /** The one that signed a certificate. */
   public Optional<Certificate> issuerOf(Certificate certificate) {
     return loaded().getOrDefault(certificate.issuer(), List.of()).stream()
-        .filter(root -> certificate.verify(root) == Verdict.VALID)
+        .filter(root -> certificate.verify(root) == Validity.VALID)
         .findFirst();
   }
 

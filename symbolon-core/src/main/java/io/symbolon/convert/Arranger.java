@@ -39,10 +39,10 @@ final class Arranger {
   }
 
   private Contents arrange() {
-    List<KeyEntry> keys = keys();
+    List<FoundKey> keys = keys();
     Set<Certificate> chained = new HashSet<>();
     Set<Certificate> own = new HashSet<>();
-    for (KeyEntry key : keys) {
+    for (FoundKey key : keys) {
       chained.addAll(key.chain());
       key.chain().stream().findFirst().ifPresent(own::add);
     }
@@ -111,22 +111,22 @@ final class Arranger {
     return kept;
   }
 
-  private List<KeyEntry> keys() {
+  private List<FoundKey> keys() {
     Map<Holding.PrivateKey, Match> matches = new HashMap<>();
     for (Match match : survey.matches()) {
       match.keys().forEach(key -> matches.put(key, match));
     }
-    List<KeyEntry> entries = new ArrayList<>();
-    Map<String, List<KeyEntry>> same = new HashMap<>();
+    List<FoundKey> entries = new ArrayList<>();
+    Map<String, List<FoundKey>> same = new HashMap<>();
     for (FileSurvey file : survey.files()) {
       for (Holding holding : file.holdings()) {
         if (holding instanceof Holding.PrivateKey key && key.key().isPresent()) {
           Match match = matches.get(key);
           List<Certificate> chain = match == null ? List.of() : chain(file, key, match);
-          KeyEntry entry =
-              new KeyEntry(
+          FoundKey entry =
+              new FoundKey(
                   key.place(), key.labels(), key.key().get(), chain, ownPassword(file, key));
-          List<KeyEntry> twins = same.computeIfAbsent(identity(entry), k -> new ArrayList<>());
+          List<FoundKey> twins = same.computeIfAbsent(identity(entry), k -> new ArrayList<>());
           if (twins.stream().noneMatch(twin -> sameName(twin, entry))) {
             twins.add(entry);
             entries.add(entry);
@@ -137,12 +137,12 @@ final class Arranger {
     return entries;
   }
 
-  private static String identity(KeyEntry entry) {
+  private static String identity(FoundKey entry) {
     return entry.key().revealFingerprint()
         + entry.chain().stream().findFirst().map(Certificate::sha256);
   }
 
-  private static boolean sameName(KeyEntry one, KeyEntry other) {
+  private static boolean sameName(FoundKey one, FoundKey other) {
     Optional<String> a = one.labels().alias();
     Optional<String> b = other.labels().alias();
     return a.isEmpty() || b.isEmpty() || a.get().equalsIgnoreCase(b.get());

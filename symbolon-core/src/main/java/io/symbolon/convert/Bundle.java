@@ -37,8 +37,8 @@ public record Bundle(
   }
 
   /** The entries with a private key. */
-  public List<StoreEntry.Credential> credentials() {
-    return entries(StoreEntry.Credential.class);
+  public List<StoreEntry.KeyEntry> credentials() {
+    return entries(StoreEntry.KeyEntry.class);
   }
 
   /** The revocation lists. */
@@ -60,7 +60,7 @@ public record Bundle(
   public Set<Certificate> certificates() {
     Set<Certificate> all = new LinkedHashSet<>();
     for (StoreEntry entry : entries) {
-      if (entry instanceof StoreEntry.Credential credential) {
+      if (entry instanceof StoreEntry.KeyEntry credential) {
         all.addAll(credential.chain());
       } else if (entry instanceof StoreEntry.Trusted trusted) {
         all.add(trusted.certificate());

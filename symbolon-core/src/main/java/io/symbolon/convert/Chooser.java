@@ -38,8 +38,8 @@ final class Chooser {
   }
 
   private Contents choose(Contents contents) {
-    List<KeyEntry> keys = new ArrayList<>();
-    for (KeyEntry key : contents.keys()) {
+    List<FoundKey> keys = new ArrayList<>();
+    for (FoundKey key : contents.keys()) {
       if (isWanted(key.names())) {
         keys.add(key.with(renamed(key.labels(), key.names())));
       }

@@ -22,7 +22,7 @@ import java.util.Set;
  *     trusted
  */
 record Contents(
-    List<KeyEntry> keys,
+    List<FoundKey> keys,
     List<Holding.Cert> certificates,
     List<Holding.Request> requests,
     List<Holding.PublicKey> publicKeys,

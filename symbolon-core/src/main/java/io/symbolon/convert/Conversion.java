@@ -77,11 +77,11 @@ public final class Conversion {
                   + " Java can't compute it.",
               "Add the certificate of the key to the files."));
     }
-    Losses.Fitted fitted = Losses.fit(wanted, target, where, form);
+    FormatFitting.Fitted fitted = FormatFitting.fit(wanted, target, where, form);
     if (fitted.bundle().isEmpty()) {
       throw withoutPlace(fitted, target);
     }
-    if (contents.secretKeys() > 0 && options.wants(Part.EVERYTHING)) {
+    if (contents.secretKeys() > 0 && options.wants(ContentPart.EVERYTHING)) {
       findings.add(
           Finding.of(
               FindingKind.LEFT_OUT,
@@ -112,7 +112,7 @@ public final class Conversion {
   /** Keys that lie with a certificate of another key: they are kept so, and named. */
   private static List<Finding> strangers(Bundle bundle, String where) {
     List<Finding> findings = new ArrayList<>();
-    for (StoreEntry.Credential credential : bundle.credentials()) {
+    for (StoreEntry.KeyEntry credential : bundle.credentials()) {
       if (credential.chain().isEmpty()) {
         continue;
       }
@@ -141,14 +141,14 @@ public final class Conversion {
    * @throws SymbolonException if the format has no place for any of it
    */
   public static Conversion of(Bundle bundle, Target target, KeyForm form, String where) {
-    Losses.Fitted fitted = Losses.fit(bundle, target, where, form);
+    FormatFitting.Fitted fitted = FormatFitting.fit(bundle, target, where, form);
     if (fitted.bundle().isEmpty()) {
       throw withoutPlace(fitted, target);
     }
     return new Conversion(fitted.bundle(), target, fitted.findings());
   }
 
-  private static SymbolonException withoutPlace(Losses.Fitted fitted, Target target) {
+  private static SymbolonException withoutPlace(FormatFitting.Fitted fitted, Target target) {
     return new SymbolonException(
         Reason.INVALID_ARGUMENT,
         "Nothing was written as " + target.title() + ".",
@@ -173,11 +173,11 @@ public final class Conversion {
 
   private static SymbolonException nothing(Contents contents, ConvertOptions options) {
     String parts =
-        options.parts().stream().map(Part::word).sorted().collect(Collectors.joining(", "));
+        options.parts().stream().map(ContentPart::word).sorted().collect(Collectors.joining(", "));
     return new SymbolonException(
         Reason.NOT_FOUND,
         "There is nothing to convert.",
-        options.wants(Part.EVERYTHING)
+        options.wants(ContentPart.EVERYTHING)
             ? "The files hold no key, certificate, request or revocation list."
             : "Of the parts asked for ("
                 + parts
@@ -246,16 +246,16 @@ public final class Conversion {
    *
    * @param name its name
    */
-  public Encoded encode(String name, Wrapping wrapping, SecureRandom random) {
+  public EncodedFile encode(String name, SealOptions wrapping, SecureRandom random) {
     byte[] content = new Encoder(wrapping, random).encode(bundle, target);
-    Encoded file = new Encoded(name, content, holdsKeys());
+    EncodedFile file = new EncodedFile(name, content, holdsKeys());
     Proof.check(List.of(file), bundle, wrapping);
     return file;
   }
 
   /** A file for each object, proven to read the same again. */
-  public List<Encoded> encodeEach(Wrapping wrapping, SecureRandom random) {
-    List<Encoded> files = new Encoder(wrapping, random).encodeEach(bundle, target);
+  public List<EncodedFile> encodeEach(SealOptions wrapping, SecureRandom random) {
+    List<EncodedFile> files = new Encoder(wrapping, random).encodeEach(bundle, target);
     Proof.check(files, bundle, wrapping);
     return files;
   }

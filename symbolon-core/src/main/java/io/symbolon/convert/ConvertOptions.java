@@ -7,27 +7,27 @@ import java.util.Set;
 /**
  * What of a content is written, and under which names.
  *
- * @param parts which parts; {@link Part#EVERYTHING} where nothing is chosen
+ * @param parts which parts; {@link ContentPart#EVERYTHING} where nothing is chosen
  * @param aliases the names of the entries that are taken; empty for all
  * @param renames new aliases by old ones
  * @param withRoot whether the root is a part of the chain
  */
 public record ConvertOptions(
-    Set<Part> parts, List<String> aliases, Map<String, String> renames, boolean withRoot) {
+    Set<ContentPart> parts, List<String> aliases, Map<String, String> renames, boolean withRoot) {
   /** Copies the collections. */
   public ConvertOptions {
-    parts = parts.isEmpty() ? Set.of(Part.EVERYTHING) : Set.copyOf(parts);
+    parts = parts.isEmpty() ? Set.of(ContentPart.EVERYTHING) : Set.copyOf(parts);
     aliases = List.copyOf(aliases);
     renames = Map.copyOf(renames);
   }
 
   /** Everything, as it is. */
   public static ConvertOptions everything() {
-    return new ConvertOptions(Set.of(Part.EVERYTHING), List.of(), Map.of(), false);
+    return new ConvertOptions(Set.of(ContentPart.EVERYTHING), List.of(), Map.of(), false);
   }
 
   /** These parts. */
-  public static ConvertOptions of(Part... parts) {
+  public static ConvertOptions of(ContentPart... parts) {
     return new ConvertOptions(Set.of(parts), List.of(), Map.of(), false);
   }
 
@@ -41,12 +41,12 @@ public record ConvertOptions(
     return new ConvertOptions(parts, aliases, renames, withRoot);
   }
 
-  boolean wants(Part part) {
-    return parts.contains(part) || parts.contains(Part.EVERYTHING);
+  boolean wants(ContentPart part) {
+    return parts.contains(part) || parts.contains(ContentPart.EVERYTHING);
   }
 
   /** Whether a private key is among what is wanted. */
   public boolean wantsKeys() {
-    return wants(Part.KEY);
+    return wants(ContentPart.KEY);
   }
 }

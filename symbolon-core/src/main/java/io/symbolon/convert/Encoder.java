@@ -29,15 +29,15 @@ import java.util.Set;
 
 /**
  * Encodes a bundle in one of the formats. What a format has no place for must have been left out
- * before ({@link Losses}). Output is the same for the same input, but for what has to be random:
- * salts and initialisation vectors.
+ * before ({@link FormatFitting}). Output is the same for the same input, but for what has to be
+ * random: salts and initialisation vectors.
  */
 public final class Encoder {
-  private final Wrapping wrapping;
+  private final SealOptions wrapping;
   private final SecureRandom random;
 
   /** An encoder with its settings. */
-  public Encoder(Wrapping wrapping, SecureRandom random) {
+  public Encoder(SealOptions wrapping, SecureRandom random) {
     this.wrapping = wrapping;
     this.random = random;
   }
@@ -68,7 +68,7 @@ public final class Encoder {
    *
    * @throws SymbolonException if the format is one that holds many objects in one file
    */
-  public List<Encoded> encodeEach(Bundle bundle, Target target) {
+  public List<EncodedFile> encodeEach(Bundle bundle, Target target) {
     if (target != Target.PEM && target != Target.DER) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
@@ -77,10 +77,11 @@ public final class Encoder {
           "Name a file, or choose PEM or DER for a folder.");
     }
     FileNames names = new FileNames(target.endings().get(0));
-    List<Encoded> files = new ArrayList<>();
+    List<EncodedFile> files = new ArrayList<>();
     for (PemObject object : objects(bundle)) {
       byte[] content = target == Target.PEM ? pem(List.of(object)) : object.content();
-      files.add(new Encoded(names.next(object.name(), object.kind()), content, object.secret()));
+      files.add(
+          new EncodedFile(names.next(object.name(), object.kind()), content, object.secret()));
       if (target == Target.PEM) {
         Arrays.fill(object.content(), (byte) 0);
       }
@@ -101,8 +102,8 @@ public final class Encoder {
     List<StoreEntry> entries = new ArrayList<>();
     for (StoreEntry entry : bundle.entries()) {
       entries.add(
-          entry instanceof StoreEntry.Credential c
-              ? new StoreEntry.Credential(
+          entry instanceof StoreEntry.KeyEntry c
+              ? new StoreEntry.KeyEntry(
                   c.alias(), c.key(), c.chain(), wrapping.sealKey(), c.localKeyId(), c.created())
               : entry);
     }
@@ -135,7 +136,7 @@ public final class Encoder {
     Set<Certificate> written = new HashSet<>();
     Map<Certificate, String> names = names(bundle);
     for (StoreEntry entry : bundle.entries()) {
-      if (entry instanceof StoreEntry.Credential credential) {
+      if (entry instanceof StoreEntry.KeyEntry credential) {
         objects.add(key(credential.alias(), credential.key()));
         boolean first = true;
         for (Certificate certificate : credential.chain()) {

@@ -49,34 +49,34 @@ final class Packer {
   Bundle pack() {
     List<StoreEntry> entries = new ArrayList<>();
     if (options.wantsKeys()) {
-      for (KeyEntry key : contents.keys()) {
+      for (FoundKey key : contents.keys()) {
         key.labels().alias().ifPresent(alias -> aliases.add(alias.toLowerCase(Locale.ENGLISH)));
       }
     }
     Set<String> given = new HashSet<>();
-    for (KeyEntry key : contents.keys()) {
+    for (FoundKey key : contents.keys()) {
       entry(key, given, entries);
     }
     certificates(entries);
-    if (options.wants(Part.EVERYTHING)) {
+    if (options.wants(ContentPart.EVERYTHING)) {
       contents
           .revocationLists()
           .forEach(crl -> entries.add(new StoreEntry.Crl(crl.alias(), crl.list())));
     }
     return new Bundle(
         entries,
-        options.wants(Part.REQUEST)
+        options.wants(ContentPart.REQUEST)
             ? contents.requests().stream().map(Holding.Request::request).toList()
             : List.of(),
         publicKeys(),
         contents.names());
   }
 
-  private void entry(KeyEntry key, Set<String> given, List<StoreEntry> entries) {
+  private void entry(FoundKey key, Set<String> given, List<StoreEntry> entries) {
     List<Certificate> chain = chain(key.chain());
     if (options.wantsKeys()) {
       entries.add(
-          new StoreEntry.Credential(
+          new StoreEntry.KeyEntry(
               alias(key, given),
               key.key(),
               chain,
@@ -104,7 +104,7 @@ final class Packer {
     return new StoreEntry.Trusted(name, certificate, created);
   }
 
-  private String alias(KeyEntry key, Set<String> given) {
+  private String alias(FoundKey key, Set<String> given) {
     Optional<String> told = key.labels().alias().filter(alias -> !alias.isBlank());
     if (told.isPresent() && given.add(told.get().toLowerCase(Locale.ENGLISH))) {
       return told.get();
@@ -123,11 +123,12 @@ final class Packer {
 
   /** What of a chain is wanted. Everything is everything, the root as well. */
   private List<Certificate> chain(List<Certificate> whole) {
-    if (whole.isEmpty() || options.wants(Part.EVERYTHING)) {
+    if (whole.isEmpty() || options.wants(ContentPart.EVERYTHING)) {
       return whole;
     }
-    boolean certificate = options.wants(Part.CERTIFICATE) || options.wants(Part.FULL_CHAIN);
-    boolean above = options.wants(Part.CHAIN) || options.wants(Part.FULL_CHAIN);
+    boolean certificate =
+        options.wants(ContentPart.CERTIFICATE) || options.wants(ContentPart.FULL_CHAIN);
+    boolean above = options.wants(ContentPart.CHAIN) || options.wants(ContentPart.FULL_CHAIN);
     List<Certificate> wanted = new ArrayList<>();
     if (certificate) {
       wanted.add(whole.get(0));
@@ -145,7 +146,7 @@ final class Packer {
   }
 
   private void certificates(List<StoreEntry> entries) {
-    if (options.wants(Part.EVERYTHING)) {
+    if (options.wants(ContentPart.EVERYTHING)) {
       for (Holding.Cert cert : contents.certificates()) {
         entries.add(entry(cert));
       }
@@ -172,7 +173,7 @@ final class Packer {
   private StoreEntry entry(Holding.Cert cert) {
     Optional<String> alias = cert.alias().filter(name -> !name.isBlank());
     boolean onlyThere =
-        contents.stores().contains(cert.place().file()) && options.wants(Part.EVERYTHING);
+        contents.stores().contains(cert.place().file()) && options.wants(ContentPart.EVERYTHING);
     if (cert.labels().trusted() || !onlyThere) {
       return trusted(alias, cert.certificate(), cert.labels().created());
     }
@@ -181,8 +182,8 @@ final class Packer {
 
   private List<SubjectPublicKeyInfo> publicKeys() {
     Map<String, SubjectPublicKeyInfo> keys = new LinkedHashMap<>();
-    if (options.parts().contains(Part.PUBLIC_KEY)) {
-      for (KeyEntry key : contents.keys()) {
+    if (options.parts().contains(ContentPart.PUBLIC_KEY)) {
+      for (FoundKey key : contents.keys()) {
         key.chain().stream()
             .findFirst()
             .map(Certificate::publicKey)
@@ -200,7 +201,7 @@ final class Packer {
           .map(CertificateRequest::publicKey)
           .forEach(half -> keys.put(half.keyId(), half));
     }
-    if (options.wants(Part.PUBLIC_KEY)) {
+    if (options.wants(ContentPart.PUBLIC_KEY)) {
       contents.publicKeys().forEach(half -> keys.put(half.key().keyId(), half.key()));
     }
     return List.copyOf(keys.values());

@@ -30,7 +30,7 @@ public final class Proof {
    *
    * @throws SymbolonException if they do not; nothing may be written then
    */
-  public static void check(List<Encoded> files, Bundle bundle, Wrapping wrapping) {
+  public static void check(List<EncodedFile> files, Bundle bundle, SealOptions wrapping) {
     Set<Secret> secrets = new LinkedHashSet<>();
     wrapping.seal().ifPresent(secrets::add);
     wrapping.sealKey().ifPresent(secrets::add);
@@ -40,7 +40,7 @@ public final class Proof {
     Set<Certificate> certificates = new HashSet<>();
     Set<SubjectPublicKeyInfo> publicKeys = new HashSet<>();
     Set<String> others = new HashSet<>();
-    for (Encoded file : files) {
+    for (EncodedFile file : files) {
       FileSurvey survey = surveyor.read(Path.of(file.name()), file.content());
       if (survey.failure().isPresent() || survey.locked()) {
         throw failed("what was made could not be opened again");
@@ -71,7 +71,7 @@ public final class Proof {
     }
   }
 
-  private static void keys(List<StoreEntry.Credential> wanted, List<PrivateKeyInfo> read) {
+  private static void keys(List<StoreEntry.KeyEntry> wanted, List<PrivateKeyInfo> read) {
     if (wanted.isEmpty() && !read.isEmpty()) {
       throw failed("a private key is in it, though none was asked for");
     }

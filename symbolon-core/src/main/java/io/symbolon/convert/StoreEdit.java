@@ -9,7 +9,7 @@ import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
-import io.symbolon.seal.Sealing;
+import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.store.StoreEntry;
@@ -130,7 +130,8 @@ public final class StoreEdit {
   /** How it is protected: a store for old readers stays one. */
   public Pkcs12Strength strength() {
     boolean weak =
-        file.protections().stream().anyMatch(one -> one.strength() == Sealing.Strength.WEAK);
+        file.protections().stream()
+            .anyMatch(one -> one.strength() == ProtectionWorth.Strength.WEAK);
     return weak && target() == Target.PKCS12 ? Pkcs12Strength.WEAK : Pkcs12Strength.STRONG;
   }
 
@@ -140,17 +141,17 @@ public final class StoreEdit {
   }
 
   /** The entry of a key: where it is there several times, the one that waits. */
-  private StoreEntry.Credential entryOf(PrivateKeyInfo key) {
+  private StoreEntry.KeyEntry entryOf(PrivateKeyInfo key) {
     String fingerprint = key.revealFingerprint();
-    List<StoreEntry.Credential> same =
+    List<StoreEntry.KeyEntry> same =
         bundle.credentials().stream()
             .filter(entry -> entry.key().revealFingerprint().equals(fingerprint))
             .toList();
-    List<StoreEntry.Credential> waiting =
+    List<StoreEntry.KeyEntry> waiting =
         same.stream()
             .filter(entry -> entry.chain().isEmpty() || entry.chain().get(0).isSelfIssued())
             .toList();
-    List<StoreEntry.Credential> meant = waiting.size() == 1 ? waiting : same;
+    List<StoreEntry.KeyEntry> meant = waiting.size() == 1 ? waiting : same;
     if (meant.size() != 1) {
       throw new SymbolonException(
           Reason.AMBIGUOUS,
@@ -163,12 +164,12 @@ public final class StoreEdit {
 
   /** The store in which the entry of a key has another chain, and all else is as it was. */
   public Conversion completed(PrivateKeyInfo key, List<Certificate> chain) {
-    StoreEntry.Credential old = entryOf(key);
+    StoreEntry.KeyEntry old = entryOf(key);
     List<StoreEntry> entries = new ArrayList<>();
     for (StoreEntry entry : bundle.entries()) {
       entries.add(
           entry.equals(old)
-              ? new StoreEntry.Credential(
+              ? new StoreEntry.KeyEntry(
                   old.alias(), old.key(), chain, old.own(), old.localKeyId(), old.created())
               : entry);
     }
@@ -180,7 +181,7 @@ public final class StoreEdit {
    *
    * @throws SymbolonException if the alias is taken
    */
-  public Conversion with(StoreEntry.Credential added) {
+  public Conversion with(StoreEntry.KeyEntry added) {
     if (aliases().stream().anyMatch(added.alias()::equalsIgnoreCase)) {
       throw new SymbolonException(
           Reason.EXISTS,

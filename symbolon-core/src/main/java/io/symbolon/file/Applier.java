@@ -76,7 +76,7 @@ record Applier(List<Room> rooms, boolean again) {
           undo.flush();
         }
       }
-    } else if (change.kind() == Journal.Change.Kind.FILE) {
+    } else if (change.kind() == Journal.Change.ChangeKind.FILE) {
       claim(folder, change.name());
     } else if (folder.has(change.name())) {
       throw new FileAlreadyExistsException(folder.path().resolve(change.name()).toString());
@@ -107,7 +107,7 @@ record Applier(List<Room> rooms, boolean again) {
 
   private static boolean isFresh(OpenFolder folder, Journal.Change change) throws IOException {
     Optional<Snapshot> there = Snapshot.of(folder, change.name());
-    return change.kind() == Journal.Change.Kind.FILE
+    return change.kind() == Journal.Change.ChangeKind.FILE
         ? there.equals(Optional.of(change.fresh()))
         : there.map(Snapshot::number).equals(Optional.of(change.fresh().number()));
   }
@@ -141,7 +141,8 @@ record Applier(List<Room> rooms, boolean again) {
         }
         UndoFolder.removeIfEmpty(folder);
       }
-    } else if (change.kind() == Journal.Change.Kind.FILE && isPlaceholder(folder, change.name())) {
+    } else if (change.kind() == Journal.Change.ChangeKind.FILE
+        && isPlaceholder(folder, change.name())) {
       folder.delete(change.name());
     }
   }
@@ -165,7 +166,7 @@ record Applier(List<Room> rooms, boolean again) {
         }
         UndoFolder.removeIfEmpty(folder);
       }
-    } else if (change.kind() == Journal.Change.Kind.FILE) {
+    } else if (change.kind() == Journal.Change.ChangeKind.FILE) {
       folder.delete(change.name());
     } else {
       folder.deleteTree(change.name());

@@ -21,7 +21,7 @@ import java.util.Optional;
  * @param changes what gets its name, in this order
  * @param drops what is not kept for undo any more afterwards
  */
-record Journal(List<Place> folders, List<Change> changes, List<Drop> drops) {
+record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops) {
   /** The file when the step goes forward. */
   static final String NAME = "journal";
 
@@ -51,7 +51,7 @@ record Journal(List<Place> folders, List<Change> changes, List<Drop> drops) {
    * @param path where it is
    * @param number its number in the file system; empty where it has none
    */
-  record Place(Path path, String number) {}
+  record JournalPath(Path path, String number) {}
 
   /**
    * Something that gets its name.
@@ -68,12 +68,12 @@ record Journal(List<Place> folders, List<Change> changes, List<Drop> drops) {
       int folder,
       int number,
       Path name,
-      Kind kind,
+      ChangeKind kind,
       Optional<Snapshot> old,
       Snapshot fresh,
       String undo) {
     /** What a change is about. */
-    enum Kind {
+    enum ChangeKind {
       FILE,
       FOLDER
     }
@@ -90,7 +90,7 @@ record Journal(List<Place> folders, List<Change> changes, List<Drop> drops) {
   /** Writes it, on the disk when this returns. */
   void write(OpenFolder stage) throws IOException {
     StringBuilder text = new StringBuilder(FIRST_LINE).append('\n');
-    for (Place place : folders) {
+    for (JournalPath place : folders) {
       text.append("folder ")
           .append(place.number())
           .append(' ')
@@ -99,7 +99,7 @@ record Journal(List<Place> folders, List<Change> changes, List<Drop> drops) {
     }
     for (Change change : changes) {
       String uri = folders.get(change.folder()).path().resolve(change.name()).toUri().toString();
-      text.append(change.kind() == Change.Kind.FILE ? "file " : "made ")
+      text.append(change.kind() == Change.ChangeKind.FILE ? "file " : "made ")
           .append(change.folder())
           .append(' ')
           .append(change.number())
@@ -161,14 +161,14 @@ record Journal(List<Place> folders, List<Change> changes, List<Drop> drops) {
                     + "\n")) {
       throw new IOException("a journal that is not whole");
     }
-    List<Place> folders = new ArrayList<>();
+    List<JournalPath> folders = new ArrayList<>();
     List<Change> changes = new ArrayList<>();
     List<Drop> drops = new ArrayList<>();
     try {
       for (String line : text.substring(0, end).split("\n", -1)) {
         String[] words = line.split(" ", -1);
         if (words[0].equals("folder")) {
-          folders.add(new Place(Path.of(URI.create(words[2])), words[1]));
+          folders.add(new JournalPath(Path.of(URI.create(words[2])), words[1]));
         } else if (words[0].equals("file") || words[0].equals("made")) {
           changes.add(change(words));
         } else if (words[0].equals("drop")) {
@@ -192,7 +192,7 @@ record Journal(List<Place> folders, List<Change> changes, List<Drop> drops) {
         Integer.parseInt(words[1]),
         Integer.parseInt(words[2]),
         name,
-        words[0].equals("file") ? Change.Kind.FILE : Change.Kind.FOLDER,
+        words[0].equals("file") ? Change.ChangeKind.FILE : Change.ChangeKind.FOLDER,
         words[3].equals("-") ? Optional.empty() : Optional.of(Snapshot.parse(words[3])),
         Snapshot.parse(words[4]),
         words[5].equals("-") ? "" : Undo.keptName(words[5], name));

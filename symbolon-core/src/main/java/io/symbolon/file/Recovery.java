@@ -133,7 +133,7 @@ final class Recovery {
     }
     List<OpenFolder> folders = new ArrayList<>();
     try {
-      for (Journal.Place place : journal.folders()) {
+      for (Journal.JournalPath place : journal.folders()) {
         OpenFolder folder = opener.open(place.path());
         folders.add(folder);
         if (!isAt(folder, place)) {
@@ -176,7 +176,7 @@ final class Recovery {
     }
   }
 
-  private static boolean isAt(OpenFolder folder, Journal.Place place) throws IOException {
+  private static boolean isAt(OpenFolder folder, Journal.JournalPath place) throws IOException {
     return Snapshot.number(folder.attributes()).equals(place.number())
         && folder.path().equals(place.path());
   }

@@ -414,9 +414,10 @@ final class Step implements Closeable {
 
   private void commit(Instant when) throws IOException {
     String stamp = Undo.freeStamp(replacing(), when);
-    List<Journal.Place> places = new ArrayList<>();
+    List<Journal.JournalPath> places = new ArrayList<>();
     for (Host host : hosts) {
-      places.add(new Journal.Place(host.folder.path(), Snapshot.number(host.folder.attributes())));
+      places.add(
+          new Journal.JournalPath(host.folder.path(), Snapshot.number(host.folder.attributes())));
     }
     List<Journal.Change> changes = new ArrayList<>();
     // New folders first: what is in them may be what the other files need.
@@ -427,7 +428,7 @@ final class Step implements Closeable {
               made.host().position,
               made.number(),
               made.name(),
-              Journal.Change.Kind.FOLDER,
+              Journal.Change.ChangeKind.FOLDER,
               Optional.empty(),
               Snapshot.of(stage.attributes(stage.name(made.number() + ".new"))),
               ""));
@@ -439,7 +440,7 @@ final class Step implements Closeable {
                 part.host.position,
                 part.number,
                 part.name,
-                Journal.Change.Kind.FILE,
+                Journal.Change.ChangeKind.FILE,
                 part.old,
                 java.util.Objects.requireNonNull(part.fresh),
                 part.isKept() ? Undo.keptName(stamp, part.name) : ""));

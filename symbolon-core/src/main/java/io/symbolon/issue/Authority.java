@@ -75,7 +75,7 @@ public final class Authority {
   }
 
   /** A new root. */
-  public static Authority root(Founding founding, Instant now, SecureRandom random) {
+  public static Authority root(AuthorityPlan founding, Instant now, SecureRandom random) {
     KeyPair pair = founding.kind().generate(random);
     Certificate certificate =
         builder(founding, pair)
@@ -87,7 +87,7 @@ public final class Authority {
   /** A new root without constraints. */
   public static Authority root(
       DistinguishedName subject, KeyKind kind, Instant now, Duration lasts, SecureRandom random) {
-    return root(Founding.of(subject, kind, lifetime(lasts)), now, random);
+    return root(AuthorityPlan.of(subject, kind, lifetime(lasts)), now, random);
   }
 
   private static Lifetime lifetime(Duration lasts) {
@@ -101,7 +101,7 @@ public final class Authority {
    *
    * @throws SymbolonException if this authority may have none below it, or is expired
    */
-  public Authority intermediate(Founding founding, Instant now) {
+  public Authority intermediate(AuthorityPlan founding, Instant now) {
     checkInTime(now);
     OptionalInt room = room();
     if (room.isPresent() && room.getAsInt() == 0) {
@@ -114,7 +114,7 @@ public final class Authority {
     KeyPair pair = founding.kind().generate(random);
     int most = room.isPresent() ? room.getAsInt() - 1 : Integer.MAX_VALUE;
     int wanted = founding.pathLength().orElse(most);
-    Founding fitted =
+    AuthorityPlan fitted =
         room.isPresent() || founding.pathLength().isPresent()
             ? founding.withPathLength(Math.min(wanted, most))
             : founding;
@@ -128,10 +128,10 @@ public final class Authority {
   /** A new intermediate below this authority, which itself may have none below. */
   public Authority intermediate(
       DistinguishedName subject, KeyKind kind, Instant now, Duration lasts) {
-    return intermediate(Founding.of(subject, kind, lifetime(lasts)).withPathLength(0), now);
+    return intermediate(AuthorityPlan.of(subject, kind, lifetime(lasts)).withPathLength(0), now);
   }
 
-  private static CertificateBuilder builder(Founding founding, KeyPair pair) {
+  private static CertificateBuilder builder(AuthorityPlan founding, KeyPair pair) {
     return CertificateBuilder.of(founding.subject(), SubjectPublicKeyInfo.of(pair.getPublic()))
         .authority(founding.pathLength())
         .nameConstraints(founding.constraints());
@@ -162,7 +162,7 @@ public final class Authority {
    *
    * @param where what to name in the findings
    */
-  public List<Finding> judge(Order order, Instant now, String where) {
+  public List<Finding> judge(SigningOrder order, Instant now, String where) {
     List<Finding> findings = new ArrayList<>(order.draft().check(where));
     for (Certificate link : credential.chain()) {
       NameConstraints constraints =
@@ -231,7 +231,7 @@ public final class Authority {
    *
    * @throws SymbolonException if it is expired, or the order must not be signed: {@link #judge}
    */
-  public Certificate sign(Order order, SubjectPublicKeyInfo publicKey, Instant now) {
+  public Certificate sign(SigningOrder order, SubjectPublicKeyInfo publicKey, Instant now) {
     checkInTime(now);
     Optional<String> defect = publicKey.defect();
     if (defect.isPresent()) {
@@ -271,15 +271,15 @@ public final class Authority {
     return sign(order(subject, hosts, use, lasts), publicKey, now);
   }
 
-  private static Order order(
+  private static SigningOrder order(
       DistinguishedName subject, List<HostName> hosts, Use use, Duration lasts) {
     List<GeneralName> names =
         hosts.stream().map(host -> GeneralName.ofHost(host.toString())).distinct().toList();
-    return new Order(new RequestDraft(subject, names, use), lifetime(lasts));
+    return new SigningOrder(new RequestDraft(subject, names, use), lifetime(lasts));
   }
 
   /** Makes a key and signs its certificate in one go. The chain goes up to the root. */
-  public Credential issue(Order order, KeyKind kind, Instant now) {
+  public Credential issue(SigningOrder order, KeyKind kind, Instant now) {
     KeyPair pair = kind.generate(random);
     return Credential.ofPair(
         pair, chainOf(sign(order, SubjectPublicKeyInfo.of(pair.getPublic()), now)));
@@ -303,7 +303,7 @@ public final class Authority {
    * @param when when it was revoked
    * @param reason why
    */
-  public record Revoked(
+  public record Revocation(
       BigInteger serial, Instant when, io.symbolon.x509.RevocationReason reason) {}
 
   /**
@@ -312,7 +312,7 @@ public final class Authority {
    * @param number larger than that of any list before it
    */
   public RevocationList revocationList(
-      Collection<Revoked> revoked, BigInteger number, Instant now, Lifetime lasts) {
+      Collection<Revocation> revoked, BigInteger number, Instant now, Lifetime lasts) {
     RevocationListBuilder builder =
         RevocationListBuilder.of(certificate(), now, lasts.from(now), number);
     revoked.forEach(one -> builder.revoke(one.serial(), one.when(), one.reason()));

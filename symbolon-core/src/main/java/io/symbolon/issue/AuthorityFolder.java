@@ -172,9 +172,9 @@ public final class AuthorityFolder {
   /** The same for somebody who holds the lock. */
   private Ledger reconcile() {
     List<Finding> findings = new ArrayList<>();
-    Register.State state = register.refresh();
+    Register.EntryState state = register.refresh();
     Optional<RevocationList> list = revocationList(findings);
-    if (state == Register.State.DAMAGED) {
+    if (state == Register.EntryState.DAMAGED) {
       rebuild(list, findings);
     }
     completeBundle(findings);
@@ -234,7 +234,7 @@ public final class AuthorityFolder {
 
   private boolean isOurs(Certificate certificate) {
     return certificate.issuer().equals(certificate().subject())
-        && certificate.verify(certificate()) == SignatureAlgorithm.Verdict.VALID;
+        && certificate.verify(certificate()) == SignatureAlgorithm.Validity.VALID;
   }
 
   /** From what is sound in the register, the certificates beside it and the revocation list. */
@@ -269,7 +269,7 @@ public final class AuthorityFolder {
             ? Surveyor.create().survey(List.of(file)).files().get(0).holdings().stream()
                 .filter(Holding.Crl.class::isInstance)
                 .map(holding -> ((Holding.Crl) holding).list())
-                .filter(one -> one.verify(certificate()) == SignatureAlgorithm.Verdict.VALID)
+                .filter(one -> one.verify(certificate()) == SignatureAlgorithm.Validity.VALID)
                 .findFirst()
             : Optional.empty();
     if (list.isEmpty()) {
@@ -285,11 +285,11 @@ public final class AuthorityFolder {
 
   /** What the list revokes is revoked, even if a crash came before it was written down. */
   private void takeOver(RevocationList list, List<Finding> findings) {
-    List<Authority.Revoked> missing = new ArrayList<>();
-    for (RevocationList.Revoked one : list.revoked(Integer.MAX_VALUE)) {
+    List<Authority.Revocation> missing = new ArrayList<>();
+    for (RevocationList.RevokedEntry one : list.revoked(Integer.MAX_VALUE)) {
       if (!register.revoked().containsKey(one.serial())) {
         missing.add(
-            new Authority.Revoked(
+            new Authority.Revocation(
                 one.serial(),
                 one.when(),
                 one.extensions()
@@ -344,13 +344,13 @@ public final class AuthorityFolder {
     return FolderLock.holding(
         List.of(folder.resolve(CERTIFICATE)),
         () -> {
-          Register.State unused = register.refresh();
+          Register.EntryState unused = register.refresh();
           return head.check(register.content(), certificate()).stream().toList();
         });
   }
 
   private int recordAlone(Collection<Certificate> certificates, PrivateKey key) {
-    if (register.refresh() == Register.State.DAMAGED) {
+    if (register.refresh() == Register.EntryState.DAMAGED) {
       reconcile();
     }
     for (Certificate certificate : certificates) {
@@ -370,16 +370,16 @@ public final class AuthorityFolder {
   }
 
   /** Replaces the revocation list, and then writes the new revocations down. */
-  Ledger revoke(Collection<Authority.Revoked> added, Authority authority, Lifetime lasts) {
+  Ledger revoke(Collection<Authority.Revocation> added, Authority authority, Lifetime lasts) {
     return FolderLock.holding(
         List.of(folder.resolve(CERTIFICATE)), () -> revokeAlone(added, authority, lasts));
   }
 
   private Ledger revokeAlone(
-      Collection<Authority.Revoked> added, Authority authority, Lifetime lasts) {
+      Collection<Authority.Revocation> added, Authority authority, Lifetime lasts) {
     Ledger before = reconcile();
-    List<Authority.Revoked> all = new ArrayList<>(before.revoked().values());
-    List<Authority.Revoked> fresh =
+    List<Authority.Revocation> all = new ArrayList<>(before.revoked().values());
+    List<Authority.Revocation> fresh =
         added.stream().filter(one -> !before.revoked().containsKey(one.serial())).toList();
     all.addAll(fresh);
     BigInteger number =
@@ -389,7 +389,7 @@ public final class AuthorityFolder {
             .orElse(BigInteger.ZERO)
             .add(BigInteger.ONE)
             .max(BigInteger.valueOf(now().getEpochSecond()));
-    all.sort(Comparator.comparing(Authority.Revoked::when));
+    all.sort(Comparator.comparing(Authority.Revocation::when));
     // The list first: what it revokes is taken over if a crash comes before the register is
     // written.
     writeList(folder, authority.revocationList(all, number, now(), lasts), Existing.REPLACE);

@@ -70,7 +70,7 @@ public final class BoundedMatch {
   /** Whether the whole text is of the form. */
   static boolean matches(String pattern, String text) {
     try {
-      return compiled(pattern).matcher(new Watched(text, new AtomicInteger())).matches();
+      return compiled(pattern).matcher(new CountedText(text, new AtomicInteger())).matches();
     } catch (TooManyLooks | StackOverflowError e) {
       throw new SymbolonException(
           Reason.LIMIT_PASSED,
@@ -86,7 +86,7 @@ public final class BoundedMatch {
   }
 
   /** A text that counts how often it is looked at. */
-  private record Watched(CharSequence text, AtomicInteger looks) implements CharSequence {
+  private record CountedText(CharSequence text, AtomicInteger looks) implements CharSequence {
     @Override
     public int length() {
       return text.length();
@@ -102,7 +102,7 @@ public final class BoundedMatch {
 
     @Override
     public CharSequence subSequence(int start, int end) {
-      return new Watched(text.subSequence(start, end), looks);
+      return new CountedText(text.subSequence(start, end), looks);
     }
 
     @Override

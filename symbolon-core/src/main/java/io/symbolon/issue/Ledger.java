@@ -19,7 +19,7 @@ import java.util.Optional;
  */
 public record Ledger(
     List<Certificate> issued,
-    Map<BigInteger, Authority.Revoked> revoked,
+    Map<BigInteger, Authority.Revocation> revoked,
     Optional<RevocationList> list,
     List<Finding> findings) {
   /** What a certificate is now. */

@@ -53,7 +53,7 @@ final class NameCheck {
         : Optional.empty();
   }
 
-  private static Optional<String> text(GeneralName.Kind kind, String value) {
+  private static Optional<String> text(GeneralName.NameForm kind, String value) {
     for (int i = 0; i < value.length(); i++) {
       char c = value.charAt(i);
       if (c <= ' ' || c >= 0x7F) {
@@ -63,7 +63,7 @@ final class NameCheck {
       }
     }
     int colon = value.indexOf(':');
-    if (kind == GeneralName.Kind.URI) {
+    if (kind == GeneralName.NameForm.URI) {
       if (colon < 1 || !value.substring(0, colon).matches("[A-Za-z][A-Za-z0-9+.-]*")) {
         return Optional.of("is a URI without a scheme.");
       }

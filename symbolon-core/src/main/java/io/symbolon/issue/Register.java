@@ -45,7 +45,7 @@ final class Register {
 
   private final Path file;
   private final Map<BigInteger, Certificate> issued = new LinkedHashMap<>();
-  private final Map<BigInteger, Authority.Revoked> revoked = new LinkedHashMap<>();
+  private final Map<BigInteger, Authority.Revocation> revoked = new LinkedHashMap<>();
   private long understood; // octets
   private Optional<Object> identity = Optional.empty();
 
@@ -54,7 +54,7 @@ final class Register {
   }
 
   /** What reading it came upon. */
-  enum State {
+  enum EntryState {
     /** Nothing that is wrong. */
     SOUND,
     /** The last line was never finished: what it tells of was never handed out. */
@@ -67,7 +67,7 @@ final class Register {
     return issued;
   }
 
-  Map<BigInteger, Authority.Revoked> revoked() {
+  Map<BigInteger, Authority.Revocation> revoked() {
     return revoked;
   }
 
@@ -76,7 +76,7 @@ final class Register {
   }
 
   /** Reads what was added since it was last read, by this process or another. */
-  State refresh() {
+  EntryState refresh() {
     try {
       BasicFileAttributes attributes = Files.readAttributes(file, BasicFileAttributes.class);
       Optional<Object> now = Optional.ofNullable(attributes.fileKey());
@@ -88,34 +88,34 @@ final class Register {
       }
       return read();
     } catch (java.nio.file.NoSuchFileException e) {
-      return State.DAMAGED;
+      return EntryState.DAMAGED;
     } catch (IOException e) {
       throw failed("read", e);
     }
   }
 
-  private State read() throws IOException {
+  private EntryState read() throws IOException {
     byte[] added = added();
     int start = 0;
     if (understood == 0) {
       byte[] first = empty();
       if (added.length < first.length
           || !java.util.Arrays.equals(first, 0, first.length, added, 0, first.length)) {
-        return State.DAMAGED;
+        return EntryState.DAMAGED;
       }
       start = first.length;
     }
-    State state = State.SOUND;
+    EntryState state = EntryState.SOUND;
     for (int at = start; at < added.length; at++) {
       if (added[at] == '\n') {
         if (!take(new String(added, start, at - start, StandardCharsets.US_ASCII))) {
-          state = State.DAMAGED; // reading goes on: what is sound behind it counts
+          state = EntryState.DAMAGED; // reading goes on: what is sound behind it counts
         }
         start = at + 1;
       }
     }
-    if (state == State.SOUND && start < added.length) {
-      state = State.UNFINISHED;
+    if (state == EntryState.SOUND && start < added.length) {
+      state = EntryState.UNFINISHED;
     }
     understood += start;
     return state;
@@ -157,7 +157,8 @@ final class Register {
         BigInteger serial = new BigInteger(words[1], 16);
         Optional<RevocationReason> reason = RevocationReason.ofWord(words[3]);
         revoked.put(
-            serial, new Authority.Revoked(serial, Instant.parse(words[2]), reason.orElseThrow()));
+            serial,
+            new Authority.Revocation(serial, Instant.parse(words[2]), reason.orElseThrow()));
         return true;
       }
       return false;
@@ -177,7 +178,7 @@ final class Register {
     return checked("issued " + Base64.getEncoder().encodeToString(certificate.encoding()));
   }
 
-  private static String revokedLine(Authority.Revoked one) {
+  private static String revokedLine(Authority.Revocation one) {
     return checked(
         "revoked " + one.serial().toString(16) + " " + one.when() + " " + one.reason().word());
   }
@@ -198,7 +199,7 @@ final class Register {
   }
 
   /** Writes revocations down. */
-  void revoke(Collection<Authority.Revoked> all) {
+  void revoke(Collection<Authority.Revocation> all) {
     StringBuilder lines = new StringBuilder();
     all.forEach(one -> lines.append(revokedLine(one)));
     append(lines.toString());
@@ -216,7 +217,7 @@ final class Register {
   }
 
   /** Writes it anew; the file as it was is kept for undo. */
-  void rewrite(Collection<Certificate> certificates, Collection<Authority.Revoked> revocations) {
+  void rewrite(Collection<Certificate> certificates, Collection<Authority.Revocation> revocations) {
     StringBuilder lines = new StringBuilder(FIRST_LINE);
     certificates.forEach(certificate -> lines.append(issuedLine(certificate)));
     revocations.forEach(one -> lines.append(revokedLine(one)));
@@ -226,7 +227,7 @@ final class Register {
         Privacy.SYSTEM_DEFAULT,
         Existing.REPLACE);
     identity = Optional.empty();
-    State unused = refresh();
+    EntryState unused = refresh();
   }
 
   /**

@@ -173,7 +173,7 @@ public final class RuleCheck {
         }
       }
       case PLACE -> {
-        if (Places.looksShortened(value)) {
+        if (PlaceNames.looksShortened(value)) {
           broken(
               FindingKind.RULE_PLACE_SHORTENED,
               wants("the " + title(type) + " spelled out; " + shown + " looks shortened"),
@@ -234,7 +234,7 @@ public final class RuleCheck {
             FindingKind.RULE_NAME_KIND,
             wants("no subject alternative name like " + VisibleText.of(name.toString())),
             "Leave it out.");
-      } else if (name.kind() == GeneralName.Kind.DNS) {
+      } else if (name.kind() == GeneralName.NameForm.DNS) {
         host(name.value());
       }
     }

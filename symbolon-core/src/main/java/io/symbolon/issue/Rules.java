@@ -112,7 +112,7 @@ public record Rules(
       boolean www,
       boolean qualified,
       List<String> domains,
-      Set<GeneralName.Kind> kinds,
+      Set<GeneralName.NameForm> kinds,
       int least,
       int most) {
     /** Any names, or none. */

@@ -57,7 +57,7 @@ public final class SigningAuthority {
   /** The same with nothing else written. */
   public static SigningAuthority found(
       Path folder,
-      Founding founding,
+      AuthorityPlan founding,
       Optional<SigningAuthority> under,
       Secret seal,
       SecureRandom random,
@@ -75,7 +75,7 @@ public final class SigningAuthority {
    */
   public static SigningAuthority found(
       Path folder,
-      Founding founding,
+      AuthorityPlan founding,
       Optional<SigningAuthority> under,
       Secret seal,
       List<FileSet.Item> extra,
@@ -186,14 +186,14 @@ public final class SigningAuthority {
   }
 
   /** Signs a certificate for somebody else's key. */
-  public Certificate sign(Order order, SubjectPublicKeyInfo key) {
+  public Certificate sign(SigningOrder order, SubjectPublicKeyInfo key) {
     Certificate certificate = authority.sign(order, key, folder.now());
     folder.record(List.of(certificate), authority.key());
     return certificate;
   }
 
   /** Makes a key and its certificate. */
-  public Credential issue(Order order, KeyKind kind) {
+  public Credential issue(SigningOrder order, KeyKind kind) {
     Credential credential = authority.issue(order, kind, folder.now());
     folder.record(List.of(credential.certificate()), authority.key());
     return credential;
@@ -204,12 +204,12 @@ public final class SigningAuthority {
    *
    * @param recorded is given each batch, in the order of the orders, once it is written down
    */
-  public void issue(List<Order> orders, KeyKind kind, Consumer<List<Credential>> recorded) {
+  public void issue(List<SigningOrder> orders, KeyKind kind, Consumer<List<Credential>> recorded) {
     ExecutorService writer = Executors.newSingleThreadExecutor();
     try {
       CompletableFuture<Void> before = CompletableFuture.completedFuture(null);
       for (int from = 0; from < orders.size(); from += BATCH) {
-        List<Order> batch = orders.subList(from, Math.min(from + BATCH, orders.size()));
+        List<SigningOrder> batch = orders.subList(from, Math.min(from + BATCH, orders.size()));
         Instant now = folder.now();
         List<Credential> credentials =
             batch.parallelStream().map(order -> authority.issue(order, kind, now)).toList();
@@ -241,7 +241,7 @@ public final class SigningAuthority {
     Instant when = Instant.ofEpochSecond(folder.now().getEpochSecond());
     return folder.revoke(
         certificates.stream()
-            .map(one -> new Authority.Revoked(one.serial(), when, reason))
+            .map(one -> new Authority.Revocation(one.serial(), when, reason))
             .toList(),
         authority,
         lasts);

@@ -30,6 +30,6 @@ public record Joined(
 
   /** The credential as an entry of a store. */
   public StoreEntry toEntry() {
-    return new StoreEntry.Credential(alias, credential.key(), credential.chain());
+    return new StoreEntry.KeyEntry(alias, credential.key(), credential.chain());
   }
 }

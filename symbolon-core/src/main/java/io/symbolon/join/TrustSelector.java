@@ -47,7 +47,7 @@ public final class TrustSelector {
    *
    * @throws SymbolonException if the files hold no certificate
    */
-  public static Trust select(Survey survey, Choice choice) {
+  public static TruststoreContent select(Survey survey, Choice choice) {
     return new TrustSelector().take(survey, choice);
   }
 
@@ -58,7 +58,7 @@ public final class TrustSelector {
    * @throws SymbolonException if the existing store can't be opened or proven unchanged, or holds a
    *     private key; or if the files hold no certificate
    */
-  public static Trust add(FileSurvey existing, Survey survey, Choice choice) {
+  public static TruststoreContent add(FileSurvey existing, Survey survey, Choice choice) {
     TrustSelector selector = new TrustSelector();
     selector.keep(existing);
     return selector.take(survey, choice);
@@ -110,7 +110,7 @@ public final class TrustSelector {
         Reason.INVALID_ARGUMENT, "Nothing can be added to " + name + ".", seen, remedy);
   }
 
-  private Trust take(Survey survey, Choice choice) {
+  private TruststoreContent take(Survey survey, Choice choice) {
     Map<Certificate, List<Holding.Cert>> all = survey.certificates();
     if (all.isEmpty()) {
       if (!survey.failures().isEmpty()) {
@@ -160,7 +160,7 @@ public final class TrustSelector {
               .toList());
     }
     survey.failures().forEach(failure -> findings.add(Finding.of(failure, Level.WARNING)));
-    return new Trust(entries, added, findings);
+    return new TruststoreContent(entries, added, findings);
   }
 
   /** An alias that a person gave in another truststore is worth keeping; a key's alias is not. */

@@ -7,9 +7,9 @@ package io.symbolon.pem;
  * @param kind what kind of flaw it is
  * @param statement what was seen, a sentence
  */
-public record PemFlaw(int line, Kind kind, String statement) {
+public record PemFlaw(int line, Type kind, String statement) {
   /** Whether the block was lost or read all the same. */
-  public enum Kind {
+  public enum Type {
     /** The block could not be read; it is not among the blocks. */
     LOST,
     /** The block was read although something was not as it should be. */

@@ -82,7 +82,7 @@ public final class PemReader {
     }
     base64.wipe();
     if (!blocks.isEmpty()) {
-      encoding.ifPresent(seen -> flaw(new PemFlaw(1, PemFlaw.Kind.MENDED, seen)));
+      encoding.ifPresent(seen -> flaw(new PemFlaw(1, PemFlaw.Type.MENDED, seen)));
       flaws.addAll(habits.flaws());
       flaws.sort(Comparator.comparingInt(PemFlaw::line));
     }
@@ -107,7 +107,7 @@ public final class PemReader {
         flaw(
             new PemFlaw(
                 line,
-                PemFlaw.Kind.MENDED,
+                PemFlaw.Type.MENDED,
                 "A boundary is only mentioned here, as in a program's source; it was passed over."));
         at = boundary.to();
         continue;
@@ -127,7 +127,7 @@ public final class PemReader {
       flaw(
           new PemFlaw(
               line,
-              PemFlaw.Kind.MENDED,
+              PemFlaw.Type.MENDED,
               "The hyphens of a boundary line were changed, as a word processor does."));
     }
     boolean alone = leads && isSpace(boundary.to(), lineEnd);
@@ -242,7 +242,7 @@ public final class PemReader {
       flaw(
           new PemFlaw(
               line,
-              PemFlaw.Kind.MENDED,
+              PemFlaw.Type.MENDED,
               "The block begins as "
                   + VisibleText.of(label)
                   + " and ends as "
@@ -265,7 +265,7 @@ public final class PemReader {
         flaw(
             new PemFlaw(
                 openedOn,
-                PemFlaw.Kind.MENDED,
+                PemFlaw.Type.MENDED,
                 "Mail has encoded the block once more (quoted-printable): =3D stands for an equals"
                     + " sign, or lines are folded."));
       }
@@ -289,7 +289,7 @@ public final class PemReader {
     Optional<byte[]> content =
         badLine > 0 ? Optional.empty() : base64.decoded().filter(Base64Text::isWhole);
     if (content.isPresent()) {
-      flaw(new PemFlaw(line, PemFlaw.Kind.MENDED, why + " Its content is complete all the same."));
+      flaw(new PemFlaw(line, PemFlaw.Type.MENDED, why + " Its content is complete all the same."));
       add(content.get());
     } else {
       lost(openedOn, why + " It was cut off.");
@@ -330,7 +330,7 @@ public final class PemReader {
       flaw(
           new PemFlaw(
               line,
-              PemFlaw.Kind.LOST,
+              PemFlaw.Type.LOST,
               "A block named " + VisibleText.of(endLabel) + " is closed here that never began."));
       return;
     }
@@ -341,7 +341,7 @@ public final class PemReader {
     flaw(
         new PemFlaw(
             openedOn,
-            PemFlaw.Kind.MENDED,
+            PemFlaw.Type.MENDED,
             "The line that opens the block is missing. Its content is complete all the same."));
     add(content.get());
   }
@@ -361,7 +361,7 @@ public final class PemReader {
     } else if (flaws.size() == MOST_FLAWS) {
       flaws.add(
           new PemFlaw(
-              flaw.line(), PemFlaw.Kind.LOST, "From here on more is wrong, which is not listed."));
+              flaw.line(), PemFlaw.Type.LOST, "From here on more is wrong, which is not listed."));
     }
   }
 
@@ -372,7 +372,7 @@ public final class PemReader {
     flaw(
         new PemFlaw(
             line,
-            PemFlaw.Kind.LOST,
+            PemFlaw.Type.LOST,
             "The block "
                 + VisibleText.of(label)
                 + " that begins on line "

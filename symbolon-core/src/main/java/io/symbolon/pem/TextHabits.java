@@ -9,19 +9,19 @@ import java.util.Map;
 final class TextHabits {
   /** The habits that are told. */
   enum Habit {
-    INDENTED(PemFlaw.Kind.MENDED, "Lines of a block are indented."),
-    QUOTED(PemFlaw.Kind.MENDED, "Lines begin with '>', as in a reply to a mail."),
+    INDENTED(PemFlaw.Type.MENDED, "Lines of a block are indented."),
+    QUOTED(PemFlaw.Type.MENDED, "Lines begin with '>', as in a reply to a mail."),
     ESCAPED(
-        PemFlaw.Kind.MENDED, "Line breaks are written as \\n, as in a JSON or properties file."),
-    GLUED(PemFlaw.Kind.MENDED, "A boundary line does not stand on a line of its own."),
+        PemFlaw.Type.MENDED, "Line breaks are written as \\n, as in a JSON or properties file."),
+    GLUED(PemFlaw.Type.MENDED, "A boundary line does not stand on a line of its own."),
     WINDOWS_LINES(
-        PemFlaw.Kind.HARMLESS, "Lines end in carriage return and line feed, as on Windows."),
-    OTHER_TEXT(PemFlaw.Kind.HARMLESS, "Text stands around the blocks; it was passed over.");
+        PemFlaw.Type.HARMLESS, "Lines end in carriage return and line feed, as on Windows."),
+    OTHER_TEXT(PemFlaw.Type.HARMLESS, "Text stands around the blocks; it was passed over.");
 
-    private final PemFlaw.Kind kind;
+    private final PemFlaw.Type kind;
     private final String statement;
 
-    Habit(PemFlaw.Kind kind, String statement) {
+    Habit(PemFlaw.Type kind, String statement) {
       this.kind = kind;
       this.statement = statement;
     }

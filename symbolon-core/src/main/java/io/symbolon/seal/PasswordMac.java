@@ -82,7 +82,7 @@ public final class PasswordMac {
   }
 
   /** The kinds of MAC that are written. */
-  public enum Kind {
+  public enum Scheme {
     /** HMAC-SHA-256 with the key derivation of PKCS#12: what Java has read since version 8. */
     SHA256,
     /** HMAC-SHA-1: all that old readers know. */
@@ -93,10 +93,10 @@ public final class PasswordMac {
 
   /** The MAC over {@code content}, with a fresh salt. */
   public static PasswordMac over(
-      byte[] content, Secret secret, SecureRandom random, int rounds, Kind kind) {
+      byte[] content, Secret secret, SecureRandom random, int rounds, Scheme kind) {
     byte[] salt = new byte[SALT_OCTETS];
     random.nextBytes(salt);
-    if (kind == Kind.PBMAC1) {
+    if (kind == Scheme.PBMAC1) {
       Pbmac1 pbmac1 =
           new Pbmac1(
               new Pbkdf2Parameters(salt, rounds, PBMAC1_KEY_OCTETS, Oids.HMAC_SHA256),
@@ -104,7 +104,7 @@ public final class PasswordMac {
       byte[] value = modern(content, secret, pbmac1);
       return new PasswordMac(Oids.PBMAC1, salt, rounds, value, Optional.of(pbmac1));
     }
-    Oid digest = kind == Kind.SHA1 ? Oids.SHA1 : Oids.SHA256;
+    Oid digest = kind == Scheme.SHA1 ? Oids.SHA1 : Oids.SHA256;
     PasswordMac empty = new PasswordMac(digest, salt, rounds, new byte[0], Optional.empty());
     byte[] password = secret.terminatedBmp();
     byte[] value = empty.classic(content, password);

@@ -41,7 +41,7 @@ public sealed interface Bag {
    *
    * @param type what kind of secret it says it is
    */
-  record Secret(BagLabels labels, Oid type) implements Bag {}
+  record SecretValue(BagLabels labels, Oid type) implements Bag {}
 
   /**
    * Something that is not known here or can't be read.

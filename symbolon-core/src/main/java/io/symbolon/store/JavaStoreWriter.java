@@ -68,7 +68,7 @@ public final class JavaStoreWriter {
       out.writeInt(VERSION);
       out.writeInt(entries.size());
       for (StoreEntry entry : entries) {
-        if (entry instanceof StoreEntry.Credential credential) {
+        if (entry instanceof StoreEntry.KeyEntry credential) {
           credential(out, kind, credential, secret, random);
         } else if (entry instanceof StoreEntry.Trusted trusted) {
           out.writeInt(2);
@@ -93,7 +93,7 @@ public final class JavaStoreWriter {
   private static void credential(
       DataOutputStream out,
       Kind kind,
-      StoreEntry.Credential credential,
+      StoreEntry.KeyEntry credential,
       Secret secret,
       SecureRandom random)
       throws IOException {

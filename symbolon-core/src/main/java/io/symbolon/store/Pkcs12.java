@@ -1,7 +1,7 @@
 package io.symbolon.store;
 
 import io.symbolon.seal.PasswordMac;
-import io.symbolon.seal.Sealing;
+import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import java.util.List;
 import java.util.Optional;
@@ -23,7 +23,7 @@ public record Pkcs12(
     Optional<PasswordMac> mac,
     Optional<Secret> opener,
     int lockedParts,
-    List<Sealing> protections,
+    List<ProtectionWorth> protections,
     boolean intactButAltered) {
   /** How far the file was proven unchanged. */
   public enum Integrity {

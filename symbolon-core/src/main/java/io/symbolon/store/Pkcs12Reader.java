@@ -14,7 +14,7 @@ import io.symbolon.limit.Limits;
 import io.symbolon.seal.DerivationBudget;
 import io.symbolon.seal.PasswordMac;
 import io.symbolon.seal.Protection;
-import io.symbolon.seal.Sealing;
+import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
@@ -39,14 +39,14 @@ public final class Pkcs12Reader {
   private final List<Bag> bags = new ArrayList<>();
   private final List<Pending> pending = new ArrayList<>();
   private final DerivationBudget budget;
-  private final Set<Sealing> protections = new LinkedHashSet<>();
+  private final Set<ProtectionWorth> protections = new LinkedHashSet<>();
   private Optional<Secret> opener = Optional.empty();
   private int lockedParts;
 
   /** A key that is sealed, and its place among the bags. */
   private record Pending(int at, EncryptedPrivateKeyInfo sealed, BagLabels labels) {}
 
-  private record Opened(PrivateKeyInfo key, Secret secret) {}
+  private record OpenedSafe(PrivateKeyInfo key, Secret secret) {}
 
   private Pkcs12Reader(List<Secret> secrets, Secret unnamed, DerivationBudget budget) {
     this.secrets = secrets;
@@ -102,7 +102,7 @@ public final class Pkcs12Reader {
     Pkcs12.Integrity integrity = Pkcs12.Integrity.ABSENT;
     if (mac.isPresent()) {
       budget.take(mac.get().work());
-      protections.add(Sealing.of(mac.get()));
+      protections.add(ProtectionWorth.of(mac.get()));
       opener = secrets.stream().filter(s -> mac.get().matches(authenticatedSafe, s)).findFirst();
       integrity = opener.isPresent() ? Pkcs12.Integrity.CHECKED : Pkcs12.Integrity.NOT_CHECKED;
       if (opener.isEmpty()) {
@@ -243,7 +243,7 @@ public final class Pkcs12Reader {
         return new Bag.Unknown(labels, form, "This form of certificate is not known.");
       }
       if (type.equals(Oids.SECRET_BAG)) {
-        return new Bag.Secret(labels, value.cursor(Tags.SEQUENCE).next().oid());
+        return new Bag.SecretValue(labels, value.cursor(Tags.SEQUENCE).next().oid());
       }
     } catch (SymbolonException e) {
       if (e.reason() != Reason.NOT_UNDERSTOOD && e.reason() != Reason.UNSUPPORTED) {
@@ -270,43 +270,43 @@ public final class Pkcs12Reader {
   private void openKeys() {
     int alone = 0;
     while (opener.isEmpty() && alone < pending.size()) {
-      Optional<Opened> opened = open(pending.get(alone), secrets);
+      Optional<OpenedSafe> opened = open(pending.get(alone), secrets);
       place(pending.get(alone), opened);
-      opener = opened.map(Opened::secret);
+      opener = opened.map(OpenedSafe::secret);
       alone++;
     }
     List<Secret> order = new ArrayList<>(opener.map(List::of).orElse(List.of()));
     secrets.stream().filter(secret -> !order.contains(secret)).forEach(order::add);
     List<Pending> rest = pending.subList(alone, pending.size());
-    List<Optional<Opened>> opened = rest.parallelStream().map(key -> open(key, order)).toList();
+    List<Optional<OpenedSafe>> opened = rest.parallelStream().map(key -> open(key, order)).toList();
     for (int i = 0; i < rest.size(); i++) {
       place(rest.get(i), opened.get(i));
     }
   }
 
-  private static Optional<Opened> open(Pending key, List<Secret> secrets) {
+  private static Optional<OpenedSafe> open(Pending key, List<Secret> secrets) {
     for (Secret secret : secrets) {
       Optional<PrivateKeyInfo> open = key.sealed.open(secret);
       if (open.isPresent()) {
-        return Optional.of(new Opened(open.get(), secret));
+        return Optional.of(new OpenedSafe(open.get(), secret));
       }
     }
     return Optional.empty();
   }
 
-  private void place(Pending key, Optional<Opened> opened) {
+  private void place(Pending key, Optional<OpenedSafe> opened) {
     lockedParts += opened.isPresent() ? 0 : 1;
     bags.set(
         key.at,
         new Bag.Key(
             key.labels,
-            opened.map(Opened::key),
+            opened.map(OpenedSafe::key),
             Optional.of(key.sealed.protection()),
-            opened.map(Opened::secret)));
+            opened.map(OpenedSafe::secret)));
   }
 
   private void describe(Protection protection, String what) {
     budget.take(protection.work());
-    protections.add(Sealing.of(protection, what));
+    protections.add(ProtectionWorth.of(protection, what));
   }
 }

@@ -10,31 +10,31 @@ public enum Pkcs12Strength {
    * Today's: PBES2 with AES-256-CBC and PBKDF2-HMAC-SHA-256, and a MAC with HMAC-SHA-256. Java
    * opens it since version 8u301 and 11.0.12.
    */
-  STRONG(PasswordMac.Kind.SHA256, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
+  STRONG(PasswordMac.Scheme.SHA256, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
   /**
    * The same with PBMAC1 (RFC 9579) for a MAC, as rules that forbid the key derivation of PKCS#12
    * ask for. Few readers know it yet.
    */
-  PBMAC1(PasswordMac.Kind.PBMAC1, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256, PBMAC1"),
+  PBMAC1(PasswordMac.Scheme.PBMAC1, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256, PBMAC1"),
   /**
    * The same as the first for a password of 128 random bits or more, which nobody guesses: rounds
    * add nothing to it, and hundreds of stores are written in the time of ten.
    */
-  RANDOM_PASSWORD(PasswordMac.Kind.SHA256, 10_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
+  RANDOM_PASSWORD(PasswordMac.Scheme.SHA256, 10_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
   /** Weak, for readers that know nothing else: SHA-1 and 3DES throughout. */
-  WEAK(PasswordMac.Kind.SHA1, 10_000, "SHA-1 and 3DES");
+  WEAK(PasswordMac.Scheme.SHA1, 10_000, "SHA-1 and 3DES");
 
-  private final PasswordMac.Kind mac;
+  private final PasswordMac.Scheme mac;
   private final int rounds;
   private final String description;
 
-  Pkcs12Strength(PasswordMac.Kind mac, int rounds, String description) {
+  Pkcs12Strength(PasswordMac.Scheme mac, int rounds, String description) {
     this.mac = mac;
     this.rounds = rounds;
     this.description = description;
   }
 
-  PasswordMac.Kind mac() {
+  PasswordMac.Scheme mac() {
     return mac;
   }
 

@@ -77,7 +77,7 @@ public final class Pkcs12Writer {
     StoreAliases.check(entries);
     checkSecret(secret);
     for (StoreEntry entry : entries) {
-      if (entry instanceof StoreEntry.Credential credential) {
+      if (entry instanceof StoreEntry.KeyEntry credential) {
         credential.own().ifPresent(Pkcs12Writer::checkSecret);
       }
     }
@@ -90,7 +90,7 @@ public final class Pkcs12Writer {
     List<byte[]> otherBags = new ArrayList<>();
     Set<Certificate> chainCertificates = new HashSet<>();
     for (StoreEntry entry : entries) {
-      if (entry instanceof StoreEntry.Credential credential) {
+      if (entry instanceof StoreEntry.KeyEntry credential) {
         for (int i = 0; i < credential.chain().size(); i++) {
           Certificate certificate = credential.chain().get(i);
           if (i == 0) {
@@ -158,7 +158,7 @@ public final class Pkcs12Writer {
     Map<StoreEntry, byte[]> ids = new HashMap<>();
     Set<String> taken = new HashSet<>();
     for (StoreEntry entry : entries) {
-      if (entry instanceof StoreEntry.Credential credential) {
+      if (entry instanceof StoreEntry.KeyEntry credential) {
         List<byte[]> choices = new ArrayList<>();
         credential.localKeyId().map(HexFormat.of()::parseHex).ifPresent(choices::add);
         credential.created().ifPresent(created -> choices.add(timeId(created, taken)));
@@ -191,10 +191,10 @@ public final class Pkcs12Writer {
 
   /** The keys, sealed on all processors: each derivation is independent of the others. */
   private List<byte[]> keyBags(List<StoreEntry> entries, Map<StoreEntry, byte[]> localKeyIds) {
-    List<StoreEntry.Credential> credentials =
+    List<StoreEntry.KeyEntry> credentials =
         entries.stream()
-            .filter(entry -> entry instanceof StoreEntry.Credential)
-            .map(entry -> (StoreEntry.Credential) entry)
+            .filter(entry -> entry instanceof StoreEntry.KeyEntry)
+            .map(entry -> (StoreEntry.KeyEntry) entry)
             .toList();
     List<Protection> protections =
         credentials.stream().map(credential -> strength.protection(random)).toList();
@@ -202,7 +202,7 @@ public final class Pkcs12Writer {
         .parallel()
         .mapToObj(
             i -> {
-              StoreEntry.Credential credential = credentials.get(i);
+              StoreEntry.KeyEntry credential = credentials.get(i);
               EncryptedPrivateKeyInfo sealed =
                   EncryptedPrivateKeyInfo.seal(
                       credential.key(), protections.get(i), credential.own().orElse(secret));

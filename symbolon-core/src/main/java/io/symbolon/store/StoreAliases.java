@@ -17,7 +17,7 @@ final class StoreAliases {
     Set<String> seen = new HashSet<>();
     for (StoreEntry entry : entries) {
       boolean entryOfItsOwn =
-          entry instanceof StoreEntry.Credential || entry instanceof StoreEntry.Trusted;
+          entry instanceof StoreEntry.KeyEntry || entry instanceof StoreEntry.Trusted;
       if (entryOfItsOwn && !seen.add(entry.name().orElse("").toLowerCase(Locale.ENGLISH))) {
         throw new SymbolonException(
             Reason.AMBIGUOUS,

@@ -24,7 +24,7 @@ public sealed interface StoreEntry {
    *     chosen where there are none
    * @param created when the entry was made, if that is known
    */
-  record Credential(
+  record KeyEntry(
       String alias,
       PrivateKeyInfo key,
       List<Certificate> chain,
@@ -33,12 +33,12 @@ public sealed interface StoreEntry {
       Optional<Instant> created)
       implements StoreEntry {
     /** Copies the chain. */
-    public Credential {
+    public KeyEntry {
       chain = List.copyOf(chain);
     }
 
     /** With the password of the store, and nothing said about the rest. */
-    public Credential(String alias, PrivateKeyInfo key, List<Certificate> chain) {
+    public KeyEntry(String alias, PrivateKeyInfo key, List<Certificate> chain) {
       this(alias, key, chain, Optional.empty(), Optional.empty(), Optional.empty());
     }
 

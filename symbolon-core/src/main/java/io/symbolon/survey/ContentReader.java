@@ -173,7 +173,7 @@ final class ContentReader {
       block(block, single ? "" : "line " + block.line(), reading, structures);
     }
     for (PemFlaw flaw : text.flaws()) {
-      if (flaw.kind() == PemFlaw.Kind.LOST) {
+      if (flaw.kind() == PemFlaw.Type.LOST) {
         reading.failed(
             FindingKind.DAMAGED,
             new SymbolonException(
@@ -183,7 +183,7 @@ final class ContentReader {
                 "Ask for the file again, as an attachment in a zip archive and not in the mail's text."));
       } else {
         FindingKind kind =
-            flaw.kind() == PemFlaw.Kind.MENDED ? FindingKind.MANGLED_TEXT : FindingKind.TEXT_LAYOUT;
+            flaw.kind() == PemFlaw.Type.MENDED ? FindingKind.MANGLED_TEXT : FindingKind.TEXT_LAYOUT;
         reading.add(
             Finding.of(kind, reading.name() + " line " + flaw.line(), flaw.statement(), ""));
       }

@@ -37,7 +37,7 @@ final class FileReader {
   }
 
   /** How a file came to be read. */
-  enum Source {
+  enum ContentSource {
     /** It was named: holding nothing is a failure. */
     NAMED,
     /** It was found in a folder. */
@@ -47,13 +47,13 @@ final class FileReader {
   }
 
   /** Reads a file; whatever is wrong with it is in the result. */
-  FileSurvey read(Path path, Source source) {
-    boolean named = source == Source.NAMED;
+  FileSurvey read(Path path, ContentSource source) {
+    boolean named = source == ContentSource.NAMED;
     Reading reading = new Reading(path, budget);
     SafeRead.Content content;
     try {
       content =
-          source == Source.FOUND
+          source == ContentSource.FOUND
               ? SafeRead.walked(path, Limits.FILE_BYTES, Limits.HEAD_BYTES)
               : SafeRead.named(path, Limits.FILE_BYTES, Limits.HEAD_BYTES);
     } catch (SafeRead.NotAFile e) {
@@ -89,8 +89,8 @@ final class FileReader {
     return checked(survey);
   }
 
-  private static FileSurvey passedOver(Reading reading, SafeRead.NotAFile e, Source source) {
-    if (source == Source.NAMED) {
+  private static FileSurvey passedOver(Reading reading, SafeRead.NotAFile e, ContentSource source) {
+    if (source == ContentSource.NAMED) {
       reading.failed(
           FindingKind.NOT_A_FILE,
           new SymbolonException(

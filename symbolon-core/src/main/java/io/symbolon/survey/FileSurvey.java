@@ -2,7 +2,7 @@ package io.symbolon.survey;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
-import io.symbolon.seal.Sealing;
+import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -29,7 +29,7 @@ public record FileSurvey(
     Optional<SymbolonException> failure,
     boolean locked,
     List<Secret> openers,
-    List<Sealing> protections) {
+    List<ProtectionWorth> protections) {
   /** Copies the lists. */
   public FileSurvey {
     holdings = List.copyOf(holdings);

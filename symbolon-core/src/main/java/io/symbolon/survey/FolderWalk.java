@@ -38,14 +38,14 @@ final class FolderWalk {
    * @param special devices, pipes and sockets, which are passed over
    * @param failures the folders that could not be listed
    */
-  record Result(
+  record FoundFiles(
       List<Path> files, Set<Path> links, List<Path> special, List<SymbolonException> failures) {}
 
-  static Result of(Path folder) {
+  static FoundFiles of(Path folder) {
     return new FolderWalk().walk(folder);
   }
 
-  private Result walk(Path folder) {
+  private FoundFiles walk(Path folder) {
     try {
       Files.walkFileTree(
           folder, EnumSet.noneOf(FileVisitOption.class), Limits.FOLDER_DEPTH, new Visitor(folder));
@@ -57,7 +57,7 @@ final class FolderWalk {
     }
     files.sort(null);
     special.sort(null);
-    return new Result(files, linked, special, failures);
+    return new FoundFiles(files, linked, special, failures);
   }
 
   private void addLinks() {

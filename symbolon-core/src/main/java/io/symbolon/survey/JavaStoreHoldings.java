@@ -8,7 +8,7 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.JavaKeyProtection;
-import io.symbolon.seal.Sealing;
+import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.JavaStore;
 import io.symbolon.store.JavaStoreReader;
@@ -29,15 +29,15 @@ final class JavaStoreHoldings {
   }
 
   void read(byte[] bytes) {
-    List<Secret> secrets = Opened.tried(unlock);
+    List<Secret> secrets = OpenedKey.tried(unlock);
     JavaStore store = JavaStoreReader.read(bytes, secrets);
     store.opener().ifPresent(reading::openedWith);
-    reading.protectedBy(Sealing.ofJavaStore());
+    reading.protectedBy(ProtectionWorth.ofJavaStore());
     for (JavaStore.Entry entry : store.entries()) {
       entry.key().ifPresent(key -> reading.budget().take(key.rounds()));
     }
     // Each key has a derivation of its own: they are opened on all processors.
-    List<Optional<Opened>> keys =
+    List<Optional<OpenedKey>> keys =
         store.entries().parallelStream()
             .map(entry -> entry.key().flatMap(key -> open(key, secrets)))
             .toList();
@@ -63,7 +63,7 @@ final class JavaStoreHoldings {
     }
   }
 
-  private void entry(JavaStore.Entry entry, int number, Optional<Opened> opened) {
+  private void entry(JavaStore.Entry entry, int number, Optional<OpenedKey> opened) {
     boolean chained = entry.kind() == JavaStore.Kind.PRIVATE_KEY;
     Labels labels =
         new Labels(
@@ -77,11 +77,16 @@ final class JavaStoreHoldings {
       reading.add(new Holding.SecretKey(place, labels));
     }
     if (entry.key().isPresent()) {
-      reading.protectedBy(Sealing.of(entry.key().get()));
+      reading.protectedBy(ProtectionWorth.of(entry.key().get()));
       opened.ifPresent(open -> reading.openedWith(open.secret()));
       reading.add(
           new Holding.PrivateKey(
-              place, labels, opened.map(Opened::key), opened.map(Opened::secret), true, "PKCS#8"));
+              place,
+              labels,
+              opened.map(OpenedKey::key),
+              opened.map(OpenedKey::secret),
+              true,
+              "PKCS#8"));
     }
     boolean first = true; // the alias belongs to the key's certificate, not to those above it
     for (byte[] der : entry.certificates()) {
@@ -117,8 +122,8 @@ final class JavaStoreHoldings {
     }
   }
 
-  private static Optional<Opened> open(JavaKeyProtection sealed, List<Secret> secrets) {
-    return Opened.first(secrets, secret -> sealed.open(secret).flatMap(JavaStoreHoldings::key));
+  private static Optional<OpenedKey> open(JavaKeyProtection sealed, List<Secret> secrets) {
+    return OpenedKey.first(secrets, secret -> sealed.open(secret).flatMap(JavaStoreHoldings::key));
   }
 
   /**

@@ -5,8 +5,8 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
-import io.symbolon.seal.Sealing;
-import io.symbolon.seal.Sealing.Strength;
+import io.symbolon.seal.ProtectionWorth;
+import io.symbolon.seal.ProtectionWorth.Strength;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
@@ -16,14 +16,15 @@ final class ProtectionFindings {
   private ProtectionFindings() {}
 
   static List<Finding> of(
-      String where, Collection<Holding> holdings, Collection<Sealing> protections) {
+      String where, Collection<Holding> holdings, Collection<ProtectionWorth> protections) {
     boolean key = holdings.stream().anyMatch(h -> h instanceof Holding.PrivateKey);
     if (!key) {
       return List.of();
     }
     List<Finding> findings = new ArrayList<>();
-    List<Sealing> weak = protections.stream().filter(p -> isKeys(p, Strength.WEAK)).toList();
-    List<Sealing> few =
+    List<ProtectionWorth> weak =
+        protections.stream().filter(p -> isKeys(p, Strength.WEAK)).toList();
+    List<ProtectionWorth> few =
         protections.stream().filter(p -> p.strength() == Strength.FEW_ROUNDS).toList();
     if (!weak.isEmpty()) {
       findings.add(
@@ -49,7 +50,7 @@ final class ProtectionFindings {
     return findings;
   }
 
-  private static boolean isKeys(Sealing sealing, Strength strength) {
+  private static boolean isKeys(ProtectionWorth sealing, Strength strength) {
     return sealing.what().equals("keys") && sealing.strength() == strength;
   }
 }

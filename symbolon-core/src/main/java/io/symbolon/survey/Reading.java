@@ -10,7 +10,7 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.DerivationBudget;
-import io.symbolon.seal.Sealing;
+import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
@@ -27,7 +27,7 @@ final class Reading {
   private final Path path;
   private final List<Holding> holdings = new ArrayList<>();
   private final List<Finding> findings = new ArrayList<>();
-  private final Set<Sealing> protections = new LinkedHashSet<>();
+  private final Set<ProtectionWorth> protections = new LinkedHashSet<>();
   private final DerivationBudget budget;
   private Optional<SymbolonException> failure = Optional.empty();
   private final Set<Secret> openers = new LinkedHashSet<>();
@@ -70,7 +70,7 @@ final class Reading {
     openers.add(secret);
   }
 
-  void protectedBy(Sealing sealing) {
+  void protectedBy(ProtectionWorth sealing) {
     protections.add(sealing);
   }
 

@@ -35,7 +35,7 @@ public final class ReplyComparison {
         match.certificates().stream().filter(one -> !one.isSelfIssued()).findFirst();
     List<Finding> findings = new ArrayList<>();
     if (reply.isPresent()) {
-      List<Asked> asked = Asked.of(match, survey);
+      List<RequestedContent> asked = RequestedContent.of(match, survey);
       asked.forEach(one -> compare(one, reply.get(), findings));
       if (!asked.isEmpty()) {
         compareWithEarlier(survey, reply.get(), findings);
@@ -46,12 +46,12 @@ public final class ReplyComparison {
 
   static List<Finding> compare(Survey survey, Holding.Request request, Certificate reply) {
     List<Finding> findings = new ArrayList<>();
-    compare(Asked.of(request), reply, findings);
+    compare(RequestedContent.of(request), reply, findings);
     compareWithEarlier(survey, reply, findings);
     return findings;
   }
 
-  private static void compare(Asked asked, Certificate reply, List<Finding> findings) {
+  private static void compare(RequestedContent asked, Certificate reply, List<Finding> findings) {
     String where = asked.place().toString();
     String of = "The certificate of " + reply.subject().shortText();
     if (!asked.subject().equals(reply.subject())) {
@@ -131,7 +131,7 @@ public final class ReplyComparison {
   }
 
   private static void use(
-      Asked asked, Certificate reply, String of, String where, List<Finding> findings) {
+      RequestedContent asked, Certificate reply, String of, String where, List<Finding> findings) {
     Optional<List<Oid>> got = reply.extensions().extendedKeyUsage();
     if (got.isEmpty() || got.get().contains(Oids.ANY_USAGE)) {
       return; // without the extension every use is allowed

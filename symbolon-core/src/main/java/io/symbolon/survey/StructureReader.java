@@ -10,7 +10,7 @@ import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.pem.PemBlock;
 import io.symbolon.seal.HeaderProtection;
-import io.symbolon.seal.Sealing;
+import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Bag;
 import io.symbolon.store.Pkcs12;
@@ -101,15 +101,15 @@ final class StructureReader {
   private void sealed(Place place, Labels labels, byte[] der) {
     EncryptedPrivateKeyInfo sealed = EncryptedPrivateKeyInfo.read(Element.read(der));
     reading.budget().take(sealed.protection().work());
-    reading.protectedBy(Sealing.of(sealed.protection(), "keys"));
-    sealed(place, labels, Opened.first(Opened.tried(unlock), sealed::open), "PKCS#8");
+    reading.protectedBy(ProtectionWorth.of(sealed.protection(), "keys"));
+    sealed(place, labels, OpenedKey.first(OpenedKey.tried(unlock), sealed::open), "PKCS#8");
   }
 
-  private void sealed(Place place, Labels labels, Optional<Opened> opened, String form) {
+  private void sealed(Place place, Labels labels, Optional<OpenedKey> opened, String form) {
     opened.ifPresent(open -> reading.openedWith(open.secret()));
     reading.add(
         new Holding.PrivateKey(
-            place, labels, opened.map(Opened::key), opened.map(Opened::secret), true, form));
+            place, labels, opened.map(OpenedKey::key), opened.map(OpenedKey::secret), true, form));
     if (opened.isEmpty()) {
       reading.locked(unlock, "The private key", true);
     }
@@ -119,10 +119,10 @@ final class StructureReader {
   void readSealed(PemBlock block, String dekInfo, String position) {
     try {
       HeaderProtection protection = HeaderProtection.read(dekInfo);
-      reading.protectedBy(Sealing.of(protection));
-      Optional<Opened> opened =
-          Opened.first(
-              Opened.tried(unlock),
+      reading.protectedBy(ProtectionWorth.of(protection));
+      Optional<OpenedKey> opened =
+          OpenedKey.first(
+              OpenedKey.tried(unlock),
               secret ->
                   protection.open(block.content(), secret).flatMap(StructureReader::privateKey));
       String form = opened.map(open -> open.key().form().title()).orElse(block.label());
@@ -186,7 +186,7 @@ final class StructureReader {
         reading.add(new Holding.Cert(place, labels, cert.certificate()));
       } else if (bag instanceof Bag.Crl crl) {
         reading.add(new Holding.Crl(place, labels, crl.list()));
-      } else if (bag instanceof Bag.Secret) {
+      } else if (bag instanceof Bag.SecretValue) {
         reading.add(new Holding.SecretKey(place, labels));
       } else if (bag instanceof Bag.Unknown entry) {
         unknown++;

@@ -251,7 +251,7 @@ final class SurveyFindings {
                 "The request asks for an authority's certificate, which could sign others.",
                 Remedy.of("Ask who made it why. An authority made here never grants it.")));
       }
-      if (request.request().verify() == SignatureAlgorithm.Verdict.INVALID) {
+      if (request.request().verify() == SignatureAlgorithm.Validity.INVALID) {
         findings.add(
             Finding.of(
                 FindingKind.REQUEST_SIGNATURE_BROKEN,

@@ -95,16 +95,18 @@ public final class Surveyor {
    * @param paths files and folders; one that is named twice counts once
    */
   public Survey survey(Collection<Path> paths) {
-    Map<Path, FileReader.Source> files = new LinkedHashMap<>();
+    Map<Path, FileReader.ContentSource> files = new LinkedHashMap<>();
     List<Finding> findings = new ArrayList<>();
     List<SymbolonException> failures = new ArrayList<>();
     for (Path path : paths) {
       if (Files.isDirectory(path)) {
-        FolderWalk.Result walk = FolderWalk.of(path);
+        FolderWalk.FoundFiles walk = FolderWalk.of(path);
         for (Path file : walk.files()) {
           files.putIfAbsent(
               file,
-              walk.links().contains(file) ? FileReader.Source.LINKED : FileReader.Source.FOUND);
+              walk.links().contains(file)
+                  ? FileReader.ContentSource.LINKED
+                  : FileReader.ContentSource.FOUND);
         }
         walk.special().forEach(file -> findings.add(passedOver(file)));
         failures.addAll(walk.failures());
@@ -117,13 +119,13 @@ public final class Surveyor {
                   ""));
         }
       } else {
-        files.put(path, FileReader.Source.NAMED);
+        files.put(path, FileReader.ContentSource.NAMED);
       }
     }
     WorkBudget work = budget.orElseGet(WorkBudget::full);
     FileReader reader = new FileReader(unlock, work);
     List<FileSurvey> surveys = new ArrayList<>(files.size());
-    for (Map.Entry<Path, FileReader.Source> file : files.entrySet()) {
+    for (Map.Entry<Path, FileReader.ContentSource> file : files.entrySet()) {
       surveys.add(reader.read(file.getKey(), file.getValue()));
       progress.files(surveys.size(), files.size());
     }

@@ -67,7 +67,7 @@ public final class PeerRule {
     }
     String own = name.value().toLowerCase(Locale.ROOT);
     int dot = own.indexOf('.');
-    return name.kind() == GeneralName.Kind.DNS
+    return name.kind() == GeneralName.NameForm.DNS
         && dot > 0
         && own.substring(dot).equals(wanted.toString().substring(1));
   }

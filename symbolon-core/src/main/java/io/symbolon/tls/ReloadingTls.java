@@ -33,7 +33,7 @@ public final class ReloadingTls {
   private final Optional<Supplier<String>> look;
   private final Clock clock;
   private final SSLContext context;
-  private volatile Generation current;
+  private volatile LoadedSetup current;
   private volatile String loaded; // how the files looked just before they were read
 
   private ReloadingTls(Supplier<TlsSetup> source, Optional<Supplier<String>> look, Clock clock) {

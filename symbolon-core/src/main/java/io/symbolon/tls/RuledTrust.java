@@ -1,6 +1,8 @@
 package io.symbolon.tls;
 
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.handshake.JudgeInFront;
+import io.symbolon.party.Side;
 import io.symbolon.x509.Certificate;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
@@ -19,7 +21,7 @@ final class RuledTrust extends JudgeInFront {
   }
 
   @Override
-  void judge(
+  public void judge(
       Side shownBy,
       X509Certificate[] chain,
       String type,

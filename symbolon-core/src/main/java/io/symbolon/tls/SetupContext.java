@@ -21,20 +21,20 @@ final class SetupContext extends SSLContext {
   }
 
   /** A context of what never changes. */
-  static SSLContext of(Supplier<Generation> once) {
-    Generation only = once.get();
+  static SSLContext of(Supplier<LoadedSetup> once) {
+    LoadedSetup only = once.get();
     return current(() -> only);
   }
 
   /** A context of what may be another at every call. */
-  static SSLContext current(Supplier<Generation> current) {
+  static SSLContext current(Supplier<LoadedSetup> current) {
     return new SetupContext(new Spi(current), current.get().platform());
   }
 
   private static final class Spi extends SSLContextSpi {
-    private final Supplier<Generation> current;
+    private final Supplier<LoadedSetup> current;
 
-    Spi(Supplier<Generation> current) {
+    Spi(Supplier<LoadedSetup> current) {
       this.current = current;
     }
 
@@ -60,13 +60,13 @@ final class SetupContext extends SSLContext {
 
     @Override
     protected SSLEngine engineCreateSSLEngine() {
-      Generation now = current.get();
+      LoadedSetup now = current.get();
       return now.follow(now.platform().createSSLEngine());
     }
 
     @Override
     protected SSLEngine engineCreateSSLEngine(String host, int port) {
-      Generation now = current.get();
+      LoadedSetup now = current.get();
       return now.follow(now.platform().createSSLEngine(host, port));
     }
 
@@ -82,7 +82,7 @@ final class SetupContext extends SSLContext {
 
     @Override
     protected SSLParameters engineGetDefaultSSLParameters() {
-      Generation now = current.get();
+      LoadedSetup now = current.get();
       return now.terms(now.platform().getDefaultSSLParameters());
     }
 

@@ -15,10 +15,10 @@ import javax.net.ssl.SSLSocket;
  * it by itself goes over what the setup says, as with the platform's own.
  */
 final class SetupServerSocket extends SSLServerSocket {
-  private final Supplier<Generation> current;
+  private final Supplier<LoadedSetup> current;
   private final List<Consumer<SSLSocket>> own = new ArrayList<>();
 
-  SetupServerSocket(Supplier<Generation> current) throws IOException {
+  SetupServerSocket(Supplier<LoadedSetup> current) throws IOException {
     this.current = current;
   }
 
@@ -26,7 +26,7 @@ final class SetupServerSocket extends SSLServerSocket {
   public Socket accept() throws IOException {
     Socket below = super.accept();
     try {
-      Generation now = current.get();
+      LoadedSetup now = current.get();
       SSLSocket socket =
           (SSLSocket) now.platform().getSocketFactory().createSocket(below, null, true);
       socket.setUseClientMode(false);
@@ -50,7 +50,7 @@ final class SetupServerSocket extends SSLServerSocket {
   /** The terms of a connection that would come now. */
   private SSLSocket sample() {
     try {
-      Generation now = current.get();
+      LoadedSetup now = current.get();
       SSLSocket socket = (SSLSocket) now.platform().getSocketFactory().createSocket();
       socket.setUseClientMode(false);
       now.follow(socket);

@@ -12,9 +12,9 @@ import org.jspecify.annotations.Nullable;
 final class SetupServerSocketFactory extends SSLServerSocketFactory {
   private static final int BACKLOG = 50; // what the platform takes by itself
 
-  private final Supplier<Generation> current;
+  private final Supplier<LoadedSetup> current;
 
-  SetupServerSocketFactory(Supplier<Generation> current) {
+  SetupServerSocketFactory(Supplier<LoadedSetup> current) {
     this.current = current;
   }
 
@@ -53,7 +53,7 @@ final class SetupServerSocketFactory extends SSLServerSocketFactory {
 
   @Override
   public String[] getDefaultCipherSuites() {
-    Generation now = current.get();
+    LoadedSetup now = current.get();
     return now.terms(now.platform().getDefaultSSLParameters()).getCipherSuites();
   }
 

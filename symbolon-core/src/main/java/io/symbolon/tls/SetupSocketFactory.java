@@ -11,9 +11,9 @@ import org.jspecify.annotations.Nullable;
 
 /** Makes sockets that follow the setup of the moment. */
 final class SetupSocketFactory extends SSLSocketFactory {
-  private final Supplier<Generation> current;
+  private final Supplier<LoadedSetup> current;
 
-  SetupSocketFactory(Supplier<Generation> current) {
+  SetupSocketFactory(Supplier<LoadedSetup> current) {
     this.current = current;
   }
 
@@ -22,7 +22,7 @@ final class SetupSocketFactory extends SSLSocketFactory {
   }
 
   private Socket made(Making making) throws IOException {
-    Generation now = current.get();
+    LoadedSetup now = current.get();
     return now.follow((SSLSocket) making.from(now.platform().getSocketFactory()));
   }
 
@@ -67,7 +67,7 @@ final class SetupSocketFactory extends SSLSocketFactory {
 
   @Override
   public String[] getDefaultCipherSuites() {
-    Generation now = current.get();
+    LoadedSetup now = current.get();
     return now.terms(now.platform().getDefaultSSLParameters()).getCipherSuites();
   }
 

@@ -1,13 +1,20 @@
 package io.symbolon.tls;
 
 import io.symbolon.chain.Credential;
+import io.symbolon.explain.ChainExplainer;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
+import io.symbolon.handshake.MemoryHandshake;
+import io.symbolon.handshake.ServerObserver;
+import io.symbolon.handshake.TlsContexts;
+import io.symbolon.party.Side;
+import io.symbolon.party.Trust;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
+import io.symbolon.text.FailureMessages;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import java.time.Instant;
@@ -130,12 +137,12 @@ final class Successor {
    * One handshake in memory, with a client that lets everything pass, proves that it can be used.
    */
   private Optional<Finding> proven() {
-    Generation generation = next.oneWay().generation();
+    LoadedSetup generation = next.oneWay().generation();
     SSLEngine server = generation.follow(generation.platform().createSSLEngine());
-    Observer observer = new Observer(Optional.empty());
+    ServerObserver observer = new ServerObserver(Optional.empty());
     SSLEngine client = TlsContexts.observing(observer.keys(), observer.trust()).createSSLEngine();
     client.setUseClientMode(true);
-    MemoryHandshake.Outcome outcome = MemoryHandshake.run(server, client);
+    MemoryHandshake.HandshakeEnd outcome = MemoryHandshake.run(server, client);
     if (outcome.first().isEmpty()) {
       return Optional.empty();
     }
@@ -147,7 +154,7 @@ final class Successor {
             "With the new files no handshake succeeds. "
                 + ChainExplainer.sentence(outcome.first().get().title())
                 + " says: "
-                + Rehearsal.Failures.text(raw)
+                + FailureMessages.of(raw)
                 + ".",
             Remedy.of("Rehearse them.", Action.of(Task.REHEARSE).with(Input.SERVER))));
   }

@@ -1,10 +1,14 @@
 package io.symbolon.tls;
 
 import io.symbolon.chain.Credential;
+import io.symbolon.explain.ChainExplainer;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.party.PartyFiles;
+import io.symbolon.party.Side;
+import io.symbolon.party.Trust;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;

@@ -3,6 +3,11 @@ package io.symbolon.tls;
 import io.symbolon.chain.Credential;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.handshake.CredentialKeyManager;
+import io.symbolon.handshake.TlsContexts;
+import io.symbolon.handshake.TrustManagers;
+import io.symbolon.party.Side;
+import io.symbolon.party.Trust;
 import io.symbolon.text.VisibleText;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -258,19 +263,19 @@ public final class TlsSetup {
   }
 
   /** The platform's context of this setup, without its terms. */
-  Generation generation() {
+  LoadedSetup generation() {
     Optional<X509ExtendedTrustManager> judge =
         trust.map(
             whom ->
-                rule.<X509ExtendedTrustManager>map(r -> new RuledTrust(whom.manager(), r))
-                    .orElseGet(whom::manager));
+                rule.<X509ExtendedTrustManager>map(r -> new RuledTrust(TrustManagers.of(whom), r))
+                    .orElseGet(() -> TrustManagers.of(whom)));
     SSLContext platform =
         TlsContexts.of(
             credentials.isEmpty()
                 ? Optional.empty()
                 : Optional.of(new CredentialKeyManager(credentials)),
             judge);
-    return new Generation(this, platform);
+    return new LoadedSetup(this, platform);
   }
 
   /** Whether everything but what is shown and trusted is the same. */

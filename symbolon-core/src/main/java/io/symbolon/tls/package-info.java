@@ -1,4 +1,4 @@
-/** SSLContexts from credentials and trust, and probing a running server. */
+/** Setups for one-way and mutual TLS, rules for peers, and contexts that are reloaded. */
 @NullMarked
 package io.symbolon.tls;
 

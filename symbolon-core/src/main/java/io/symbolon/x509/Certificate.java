@@ -46,7 +46,7 @@ public final class Certificate {
   private volatile @org.jspecify.annotations.Nullable X509Certificate platform;
 
   /** Which key was tried last, and what came of it: most certificates are tried with one alone. */
-  private record Verified(SubjectPublicKeyInfo key, SignatureAlgorithm.Verdict verdict) {}
+  private record Verified(SubjectPublicKeyInfo key, SignatureAlgorithm.Validity verdict) {}
 
   private Certificate(byte[] encoding) {
     this.encoding = encoding;
@@ -237,16 +237,16 @@ public final class Certificate {
   }
 
   /** Whether the holder of {@code issuerKey} signed it. */
-  public SignatureAlgorithm.Verdict verify(PublicKey issuerKey) {
+  public SignatureAlgorithm.Validity verify(PublicKey issuerKey) {
     try {
       return algorithm.verify(tbs.encoding(), signature.bitOctets(), issuerKey);
     } catch (SymbolonException e) {
-      return SignatureAlgorithm.Verdict.INVALID;
+      return SignatureAlgorithm.Validity.INVALID;
     }
   }
 
   /** Whether the key of {@code issuer} signed it. */
-  public SignatureAlgorithm.Verdict verify(Certificate issuer) {
+  public SignatureAlgorithm.Validity verify(Certificate issuer) {
     Verified known = verified;
     if (known == null || !known.key().equals(issuer.publicKey)) {
       known = new Verified(issuer.publicKey, tried(issuer));
@@ -255,15 +255,15 @@ public final class Certificate {
     return known.verdict();
   }
 
-  private SignatureAlgorithm.Verdict tried(Certificate issuer) {
+  private SignatureAlgorithm.Validity tried(Certificate issuer) {
     PublicKey key;
     try {
       if (issuer.publicKey().flaw().isPresent()) {
-        return SignatureAlgorithm.Verdict.NOT_CHECKED;
+        return SignatureAlgorithm.Validity.NOT_CHECKED;
       }
       key = issuer.publicKey().toPublicKey();
     } catch (SymbolonException e) {
-      return SignatureAlgorithm.Verdict.NOT_CHECKED;
+      return SignatureAlgorithm.Validity.NOT_CHECKED;
     }
     return verify(key);
   }

@@ -88,11 +88,11 @@ public final class CertificateRequest {
   }
 
   /** Whether it was signed by the key it is for. */
-  public SignatureAlgorithm.Verdict verify() {
+  public SignatureAlgorithm.Validity verify() {
     try {
       return algorithm.verify(info.encoding(), signature.bitOctets(), publicKey.toPublicKey());
     } catch (SymbolonException e) {
-      return SignatureAlgorithm.Verdict.NOT_CHECKED;
+      return SignatureAlgorithm.Validity.NOT_CHECKED;
     }
   }
 }

@@ -22,9 +22,9 @@ import java.util.List;
  * @param kind what kind of name it is
  * @param value its text: an IP address in its usual form, other kinds in hexadecimal
  */
-public record GeneralName(Kind kind, String value) {
+public record GeneralName(NameForm kind, String value) {
   /** The kinds of general name that have a text of their own, and all others. */
-  public enum Kind {
+  public enum NameForm {
     /** rfc822Name: an e-mail address. */
     EMAIL(1),
     /** dNSName. */
@@ -42,7 +42,7 @@ public record GeneralName(Kind kind, String value) {
 
     private final int tag;
 
-    Kind(int tag) {
+    NameForm(int tag) {
       this.tag = tag;
     }
   }
@@ -59,16 +59,17 @@ public record GeneralName(Kind kind, String value) {
   static GeneralName read(Element element) {
     if ((element.tag() & 0xC0) != 0x80) {
       // Only a tag of its own context says which kind of name it is; a text by itself is no host.
-      return new GeneralName(Kind.OTHER, Hex.of(element.content()));
+      return new GeneralName(NameForm.OTHER, Hex.of(element.content()));
     }
     return switch (element.tag() & 0x1F) {
-      case 1 -> new GeneralName(Kind.EMAIL, ascii(element));
-      case 2 -> new GeneralName(Kind.DNS, ascii(element));
-      case 4 -> new GeneralName(Kind.DIRECTORY, DistinguishedName.read(element.only()).toString());
-      case 6 -> new GeneralName(Kind.URI, ascii(element));
-      case 7 -> new GeneralName(Kind.IP, IpAddress.text(element.content()));
-      case 8 -> new GeneralName(Kind.REGISTERED_ID, element.as(Tags.OID).oid().toString());
-      default -> new GeneralName(Kind.OTHER, Hex.of(element.content()));
+      case 1 -> new GeneralName(NameForm.EMAIL, ascii(element));
+      case 2 -> new GeneralName(NameForm.DNS, ascii(element));
+      case 4 ->
+          new GeneralName(NameForm.DIRECTORY, DistinguishedName.read(element.only()).toString());
+      case 6 -> new GeneralName(NameForm.URI, ascii(element));
+      case 7 -> new GeneralName(NameForm.IP, IpAddress.text(element.content()));
+      case 8 -> new GeneralName(NameForm.REGISTERED_ID, element.as(Tags.OID).oid().toString());
+      default -> new GeneralName(NameForm.OTHER, Hex.of(element.content()));
     };
   }
 
@@ -87,7 +88,7 @@ public record GeneralName(Kind kind, String value) {
    */
   public static GeneralName ofHost(String host) {
     HostName name = HostName.parse(host);
-    return new GeneralName(name.isAddress() ? Kind.IP : Kind.DNS, name.toString());
+    return new GeneralName(name.isAddress() ? NameForm.IP : NameForm.DNS, name.toString());
   }
 
   /**
@@ -101,7 +102,7 @@ public record GeneralName(Kind kind, String value) {
       throw wrong(address, "e-mail address", "buoys@lanternfish.example");
     }
     HostName host = HostName.parse(address.substring(at + 1));
-    return new GeneralName(Kind.EMAIL, address.substring(0, at + 1) + host);
+    return new GeneralName(NameForm.EMAIL, address.substring(0, at + 1) + host);
   }
 
   /**
@@ -113,7 +114,7 @@ public record GeneralName(Kind kind, String value) {
     try {
       URI uri = new URI(text);
       if (uri.isAbsolute()) {
-        return new GeneralName(Kind.URI, uri.toASCIIString());
+        return new GeneralName(NameForm.URI, uri.toASCIIString());
       }
     } catch (URISyntaxException e) {
       throw wrong(text, "URI", "https://ingest.lanternfish.example/readings");
@@ -163,11 +164,11 @@ public record GeneralName(Kind kind, String value) {
 
   /** Whether names of its kind are written here, and not only read. */
   public boolean isWritten() {
-    return isHost() || kind == Kind.EMAIL || kind == Kind.URI;
+    return isHost() || kind == NameForm.EMAIL || kind == NameForm.URI;
   }
 
   /** Whether it names a host. */
   public boolean isHost() {
-    return kind == Kind.DNS || kind == Kind.IP;
+    return kind == NameForm.DNS || kind == NameForm.IP;
   }
 }

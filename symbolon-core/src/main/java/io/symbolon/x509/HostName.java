@@ -97,12 +97,12 @@ public final class HostName {
 
   private boolean isCoveredBy(GeneralName name) {
     if (isAddress()) {
-      return name.kind() == GeneralName.Kind.IP
+      return name.kind() == GeneralName.NameForm.IP
           && IpAddress.octets(name.value())
               .filter(o -> Arrays.equals(o, address.get()))
               .isPresent();
     }
-    if (name.kind() != GeneralName.Kind.DNS) {
+    if (name.kind() != GeneralName.NameForm.DNS) {
       return false;
     }
     String pattern = name.value().toLowerCase(Locale.ROOT);

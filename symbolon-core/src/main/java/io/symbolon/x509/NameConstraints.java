@@ -38,13 +38,13 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
   /**
    * A set of hosts: a domain with all below it, or a network.
    *
-   * @param kind {@link GeneralName.Kind#DNS} or {@link GeneralName.Kind#IP}, or another that is
-   *     only shown
+   * @param kind {@link GeneralName.NameForm#DNS} or {@link GeneralName.NameForm#IP}, or another
+   *     that is only shown
    * @param text the domain, or the network as address and length of its mask
    * @param content the content octets
    */
   @SuppressWarnings("ArrayRecordComponent") // compared by its text
-  public record Area(GeneralName.Kind kind, String text, byte[] content) {
+  public record Area(GeneralName.NameForm kind, String text, byte[] content) {
     /**
      * An area such as {@code lanternfish.example}, {@code 192.0.2.0/24} or {@code 192.0.2.17}.
      *
@@ -65,7 +65,7 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
       if (domain.isWildcard()) {
         throw wrong(text);
       }
-      return new Area(GeneralName.Kind.DNS, domain.toString(), GeneralName.ascii(domain));
+      return new Area(GeneralName.NameForm.DNS, domain.toString(), GeneralName.ascii(domain));
     }
 
     private static int mask(String text, int slash, int bits) {
@@ -86,7 +86,7 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
           throw wrong(text);
         }
       }
-      return new Area(GeneralName.Kind.IP, IpAddress.text(address) + "/" + length, content);
+      return new Area(GeneralName.NameForm.IP, IpAddress.text(address) + "/" + length, content);
     }
 
     private static SymbolonException wrong(String text) {
@@ -101,8 +101,8 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
     static Area read(Element name) {
       byte[] content = name.content();
       return switch (name.tag() & 0x1F) {
-        case 2 -> new Area(GeneralName.Kind.DNS, GeneralName.read(name).value(), content);
-        case 7 -> new Area(GeneralName.Kind.IP, maskedText(content), content);
+        case 2 -> new Area(GeneralName.NameForm.DNS, GeneralName.read(name).value(), content);
+        case 7 -> new Area(GeneralName.NameForm.IP, maskedText(content), content);
         default -> {
           GeneralName read = GeneralName.read(name);
           yield new Area(read.kind(), read.value(), content);
@@ -139,8 +139,8 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
 
     /** Whether some host that a wildcard stands for lies in it. */
     boolean touches(GeneralName name) {
-      if (kind != GeneralName.Kind.DNS
-          || name.kind() != GeneralName.Kind.DNS
+      if (kind != GeneralName.NameForm.DNS
+          || name.kind() != GeneralName.NameForm.DNS
           || !name.value().startsWith("*.")) {
         return false;
       }
@@ -209,7 +209,7 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
     }
 
     private byte[] encoding() {
-      int tag = kind == GeneralName.Kind.DNS ? 2 : 7;
+      int tag = kind == GeneralName.NameForm.DNS ? 2 : 7;
       return Der.sequence(Der.contextPrimitive(tag, content));
     }
 
@@ -244,9 +244,9 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
   public Optional<String> refusal(GeneralName name, String authority) {
     // A text that is an address counts as one, whatever it calls itself.
     Optional<GeneralName> address =
-        name.kind() == GeneralName.Kind.DNS
+        name.kind() == GeneralName.NameForm.DNS
             ? IpAddress.octets(NameParts.plain(name.value()))
-                .map(o -> new GeneralName(GeneralName.Kind.IP, IpAddress.text(o)))
+                .map(o -> new GeneralName(GeneralName.NameForm.IP, IpAddress.text(o)))
             : Optional.empty();
     if (address.isPresent()) {
       Optional<String> refused = refusal(address.get(), authority);

@@ -68,7 +68,7 @@ public final class RevocationList {
    * @param when when it was revoked
    * @param extensions why, where that is said
    */
-  public record Revoked(BigInteger serial, Instant when, Extensions extensions) {}
+  public record RevokedEntry(BigInteger serial, Instant when, Extensions extensions) {}
 
   /**
    * The certificates that were revoked.
@@ -76,14 +76,14 @@ public final class RevocationList {
    * @param most how many are read at the most
    * @throws SymbolonException if one of them can't be read
    */
-  public List<Revoked> revoked(int most) {
-    List<Revoked> read = new ArrayList<>();
+  public List<RevokedEntry> revoked(int most) {
+    List<RevokedEntry> read = new ArrayList<>();
     if (revoked.isPresent()) {
       Cursor cursor = revoked.get().cursor();
       while (cursor.hasNext() && read.size() < most) {
         Cursor entry = cursor.next().cursor(Tags.SEQUENCE);
         read.add(
-            new Revoked(
+            new RevokedEntry(
                 entry.next().integer(),
                 entry.next().time(),
                 entry.hasNext() ? Extensions.read(entry.next()) : Extensions.none()));
@@ -101,13 +101,13 @@ public final class RevocationList {
    * @throws SymbolonException if an entry can't be read, or has a critical extension that is not
    *     known: then nothing that the list says counts
    */
-  public Optional<Revoked> find(BigInteger serial, DistinguishedName issuer) {
+  public Optional<RevokedEntry> find(BigInteger serial, DistinguishedName issuer) {
     if (revoked.isEmpty()) {
       return Optional.empty();
     }
     boolean indirect = extensions.listScope().filter(ListScope::indirect).isPresent();
     DistinguishedName about = this.issuer;
-    Optional<Revoked> found = Optional.empty();
+    Optional<RevokedEntry> found = Optional.empty();
     Cursor cursor = revoked.get().cursor();
     while (cursor.hasNext()) {
       Cursor entry = cursor.next().cursor(Tags.SEQUENCE);
@@ -124,7 +124,7 @@ public final class RevocationList {
         }
       }
       if (found.isEmpty() && number.equals(serial) && about.equals(issuer)) {
-        found = Optional.of(new Revoked(number, when, more));
+        found = Optional.of(new RevokedEntry(number, when, more));
       }
     }
     return found;
@@ -195,12 +195,12 @@ public final class RevocationList {
   }
 
   /** Whether an authority's key signed it. */
-  public SignatureAlgorithm.Verdict verify(Certificate authority) {
+  public SignatureAlgorithm.Validity verify(Certificate authority) {
     try {
       return algorithm.verify(
           signed.encoding(), signature.bitOctets(), authority.publicKey().toPublicKey());
     } catch (SymbolonException e) {
-      return SignatureAlgorithm.Verdict.NOT_CHECKED;
+      return SignatureAlgorithm.Validity.NOT_CHECKED;
     }
   }
 

@@ -43,7 +43,7 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
       Set.of(Oids.ED25519, Oids.ED448, Oids.ML_DSA_44, Oids.ML_DSA_65, Oids.ML_DSA_87);
 
   /** The outcome of checking a signature. */
-  public enum Verdict {
+  public enum Validity {
     /** The key made the signature. */
     VALID,
     /** The key did not make the signature. */
@@ -179,13 +179,13 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
           default -> SubjectPublicKeyInfo.of(key).algorithm().oid();
         };
     return new SignatureAlgorithm(oid, Optional.empty()).verify(content, signed, key)
-        == Verdict.VALID;
+        == Validity.VALID;
   }
 
   /** Whether {@code key} made {@code signed} over {@code content}. */
-  Verdict verify(byte[] content, byte[] signed, PublicKey key) {
+  Validity verify(byte[] content, byte[] signed, PublicKey key) {
     if (key instanceof RSAPublicKey && SubjectPublicKeyInfo.of(key).flaw().isPresent()) {
-      return Verdict.NOT_CHECKED; // it would prove nothing, or take hours
+      return Validity.NOT_CHECKED; // it would prove nothing, or take hours
     }
     try {
       Signature signature = Signature.getInstance(name());
@@ -194,11 +194,11 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
       }
       signature.initVerify(key);
       signature.update(content);
-      return signature.verify(signed) ? Verdict.VALID : Verdict.INVALID;
+      return signature.verify(signed) ? Validity.VALID : Validity.INVALID;
     } catch (SignatureException | InvalidKeyException e) {
-      return Verdict.INVALID; // not even of the right shape, or for a key of another algorithm
+      return Validity.INVALID; // not even of the right shape, or for a key of another algorithm
     } catch (GeneralSecurityException e) {
-      return Verdict.NOT_CHECKED;
+      return Validity.NOT_CHECKED;
     }
   }
 

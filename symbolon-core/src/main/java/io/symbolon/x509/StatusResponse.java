@@ -182,12 +182,12 @@ public final class StatusResponse {
    * Whether it is signed by the issuer of the certificates that it is about, or by somebody whom
    * that issuer has charged with it (RFC 6960, 4.2.2.2).
    */
-  public SignatureAlgorithm.Verdict verify(Certificate issuer) {
+  public SignatureAlgorithm.Validity verify(Certificate issuer) {
     if (signed.isEmpty()) {
-      return SignatureAlgorithm.Verdict.NOT_CHECKED;
+      return SignatureAlgorithm.Validity.NOT_CHECKED;
     }
-    SignatureAlgorithm.Verdict own = verifiedBy(issuer);
-    if (own == SignatureAlgorithm.Verdict.VALID) {
+    SignatureAlgorithm.Validity own = verifiedBy(issuer);
+    if (own == SignatureAlgorithm.Validity.VALID) {
       return own;
     }
     for (Certificate responder : signed.get().certificates()) {
@@ -197,15 +197,15 @@ public final class StatusResponse {
                   .extendedKeyUsage()
                   .filter(u -> u.contains(Oids.OCSP_SIGNING))
                   .isPresent()
-              && responder.verify(issuer) == SignatureAlgorithm.Verdict.VALID;
-      if (charged && verifiedBy(responder) == SignatureAlgorithm.Verdict.VALID) {
-        return SignatureAlgorithm.Verdict.VALID;
+              && responder.verify(issuer) == SignatureAlgorithm.Validity.VALID;
+      if (charged && verifiedBy(responder) == SignatureAlgorithm.Validity.VALID) {
+        return SignatureAlgorithm.Validity.VALID;
       }
     }
     return own;
   }
 
-  private SignatureAlgorithm.Verdict verifiedBy(Certificate signer) {
+  private SignatureAlgorithm.Validity verifiedBy(Certificate signer) {
     Signed all = signed.orElseThrow();
     try {
       return all.algorithm()
@@ -214,7 +214,7 @@ public final class StatusResponse {
               all.signature().bitOctets(),
               signer.publicKey().toPublicKey());
     } catch (SymbolonException e) {
-      return SignatureAlgorithm.Verdict.NOT_CHECKED;
+      return SignatureAlgorithm.Validity.NOT_CHECKED;
     }
   }
 }

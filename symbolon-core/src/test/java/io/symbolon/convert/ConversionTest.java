@@ -95,33 +95,35 @@ class ConversionTest {
     Path pile = pile(folder);
     assertEquals(
         List.of(INGEST.certificate()),
-        certificates(plan(ConvertOptions.of(Part.CERTIFICATE), Target.PEM, pile)));
-    Conversion chain = plan(ConvertOptions.of(Part.CHAIN), Target.PEM, pile);
+        certificates(plan(ConvertOptions.of(ContentPart.CERTIFICATE), Target.PEM, pile)));
+    Conversion chain = plan(ConvertOptions.of(ContentPart.CHAIN), Target.PEM, pile);
     assertEquals(List.of(issuing()), certificates(chain));
     assertEquals(List.of("root-left-out"), ids(chain));
-    Conversion full = plan(ConvertOptions.of(Part.FULL_CHAIN), Target.PEM, pile);
+    Conversion full = plan(ConvertOptions.of(ContentPart.FULL_CHAIN), Target.PEM, pile);
     assertEquals(List.of(INGEST.certificate(), issuing()), certificates(full));
     assertFalse(full.holdsKeys());
     Conversion withRoot =
         plan(
-            new ConvertOptions(Set.of(Part.FULL_CHAIN), List.of(), Map.of(), true),
+            new ConvertOptions(Set.of(ContentPart.FULL_CHAIN), List.of(), Map.of(), true),
             Target.PEM,
             pile);
     assertEquals(List.of(INGEST.certificate(), issuing(), root()), certificates(withRoot));
-    Conversion key = plan(ConvertOptions.of(Part.KEY), Target.PEM, pile);
+    Conversion key = plan(ConvertOptions.of(ContentPart.KEY), Target.PEM, pile);
     assertTrue(key.holdsKeys());
     assertEquals(List.of(), certificates(key));
-    Conversion both = plan(ConvertOptions.of(Part.KEY, Part.FULL_CHAIN), Target.PEM, pile);
+    Conversion both =
+        plan(ConvertOptions.of(ContentPart.KEY, ContentPart.FULL_CHAIN), Target.PEM, pile);
     assertTrue(both.holdsKeys());
     assertEquals(List.of(INGEST.certificate(), issuing()), certificates(both));
     Conversion everything = plan(ConvertOptions.everything(), Target.PEM, pile);
     assertEquals(List.of(INGEST.certificate(), issuing(), root()), certificates(everything));
-    Conversion half = plan(ConvertOptions.of(Part.PUBLIC_KEY), Target.DER, pile);
+    Conversion half = plan(ConvertOptions.of(ContentPart.PUBLIC_KEY), Target.DER, pile);
     assertEquals(List.of(INGEST.certificate().publicKey()), half.bundle().publicKeys());
     assertFalse(half.needsSeal());
     SymbolonException e =
         assertThrows(
-            SymbolonException.class, () -> plan(ConvertOptions.of(Part.REQUEST), Target.PEM, pile));
+            SymbolonException.class,
+            () -> plan(ConvertOptions.of(ContentPart.REQUEST), Target.PEM, pile));
     assertEquals(Reason.NOT_FOUND, e.reason());
   }
 
@@ -130,23 +132,25 @@ class ConversionTest {
     Path bundle = file(folder, "b.crt", pem(root(), CATALOGUE.certificate(), issuing()));
     assertEquals(
         List.of(CATALOGUE.certificate()),
-        certificates(plan(ConvertOptions.of(Part.CERTIFICATE), Target.DER, bundle)));
+        certificates(plan(ConvertOptions.of(ContentPart.CERTIFICATE), Target.DER, bundle)));
     assertEquals(
         List.of(CATALOGUE.certificate(), issuing()),
-        certificates(plan(ConvertOptions.of(Part.FULL_CHAIN), Target.PEM, bundle)));
+        certificates(plan(ConvertOptions.of(ContentPart.FULL_CHAIN), Target.PEM, bundle)));
   }
 
   @Test
   void wherePublicPartsAreWantedNoKeyIsInTheResult() {
     Path store = store("PKCS12", "geheim");
-    for (Part part : List.of(Part.CERTIFICATE, Part.FULL_CHAIN, Part.PUBLIC_KEY)) {
+    for (ContentPart part :
+        List.of(ContentPart.CERTIFICATE, ContentPart.FULL_CHAIN, ContentPart.PUBLIC_KEY)) {
       for (Target target : List.of(Target.PEM, Target.JKS, Target.PKCS12)) {
-        if (part == Part.PUBLIC_KEY && target != Target.PEM) {
+        if (part == ContentPart.PUBLIC_KEY && target != Target.PEM) {
           continue; // keystores have no place for them
         }
         Conversion conversion = plan(ConvertOptions.of(part), target, store);
-        Wrapping wrapping = target.isStore() ? Wrapping.sealed(secret("geheim")) : Wrapping.open();
-        Encoded file = conversion.encode("out", wrapping, RANDOM);
+        SealOptions wrapping =
+            target.isStore() ? SealOptions.sealed(secret("geheim")) : SealOptions.open();
+        EncodedFile file = conversion.encode("out", wrapping, RANDOM);
         assertFalse(file.secret());
         FileSurvey read =
             Surveyor.create()
@@ -156,13 +160,13 @@ class ConversionTest {
         assertTrue(read.holdings().stream().noneMatch(h -> h instanceof Holding.PrivateKey));
       }
     }
-    Bundle withKey =
-        Bundle.of(List.of(new StoreEntry.Credential("x", INGEST.key(), INGEST.chain())));
-    byte[] leaky = new Encoder(Wrapping.open(), RANDOM).encode(withKey, Target.PEM);
+    Bundle withKey = Bundle.of(List.of(new StoreEntry.KeyEntry("x", INGEST.key(), INGEST.chain())));
+    byte[] leaky = new Encoder(SealOptions.open(), RANDOM).encode(withKey, Target.PEM);
     Bundle without = Bundle.of(List.of(new StoreEntry.Trusted("x", INGEST.certificate())));
     assertThrows(
         SymbolonException.class,
-        () -> Proof.check(List.of(new Encoded("x", leaky, false)), without, Wrapping.open()));
+        () ->
+            Proof.check(List.of(new EncodedFile("x", leaky, false)), without, SealOptions.open()));
   }
 
   @Test
@@ -172,8 +176,8 @@ class ConversionTest {
         ConvertOptions.everything()
             .withAliases(List.of("INGEST"))
             .withRenames(Map.of("ingest", "tomcat"));
-    Encoded file =
-        plan(one, Target.PKCS12, store).encode("out", Wrapping.sealed(secret("geheim")), RANDOM);
+    EncodedFile file =
+        plan(one, Target.PKCS12, store).encode("out", SealOptions.sealed(secret("geheim")), RANDOM);
     KeyStore read = PlatformStore.load("PKCS12", file.content(), "geheim");
     assertEquals(1, read.size());
     assertTrue(read.isKeyEntry("tomcat"));
@@ -193,7 +197,7 @@ class ConversionTest {
     Path store = store("JKS", "noch geheimer");
     Conversion conversion = plan(ConvertOptions.everything(), Target.JCEKS, store);
     assertTrue(ids(conversion).contains("key-password-kept"), ids(conversion).toString());
-    Encoded file = conversion.encode("out", Wrapping.sealed(secret("neu neu neu")), RANDOM);
+    EncodedFile file = conversion.encode("out", SealOptions.sealed(secret("neu neu neu")), RANDOM);
     KeyStore read = PlatformStore.load("JCEKS", file.content(), "neu neu neu");
     assertEquals(INGEST.key().toPrivateKey(), read.getKey("ingest", "noch geheimer".toCharArray()));
     assertThrows(
@@ -230,7 +234,7 @@ class ConversionTest {
             SymbolonException.class,
             () ->
                 plan(ConvertOptions.everything(), Target.JKS, key)
-                    .encode("out", Wrapping.sealed(secret("geheim")), RANDOM));
+                    .encode("out", SealOptions.sealed(secret("geheim")), RANDOM));
     assertTrue(alone.seen().contains("has no certificate"), alone.seen());
   }
 
@@ -240,12 +244,13 @@ class ConversionTest {
     Bundle bundle =
         Bundle.of(
             List.of(
-                new StoreEntry.Credential(evil, INGEST.key(), INGEST.chain()),
-                new StoreEntry.Credential(evil, CATALOGUE.key(), List.of()),
+                new StoreEntry.KeyEntry(evil, INGEST.key(), INGEST.chain()),
+                new StoreEntry.KeyEntry(evil, CATALOGUE.key(), List.of()),
                 new StoreEntry.Trusted("Tiefsee Wurzel ü", root()),
                 new StoreEntry.Trusted("nul", CATALOGUE.certificate())));
-    List<Encoded> files = new Encoder(Wrapping.open(), RANDOM).encodeEach(bundle, Target.PEM);
-    Proof.check(files, bundle, Wrapping.open());
+    List<EncodedFile> files =
+        new Encoder(SealOptions.open(), RANDOM).encodeEach(bundle, Target.PEM);
+    Proof.check(files, bundle, SealOptions.open());
     assertEquals(
         List.of(
             "etc-con-key.pem",
@@ -254,10 +259,10 @@ class ConversionTest {
             "tiefsee-wurzel-u-certificate.pem",
             "etc-con-key-2.pem",
             "entry-nul-certificate.pem"),
-        files.stream().map(Encoded::name).toList());
+        files.stream().map(EncodedFile::name).toList());
     assertEquals(
         List.of(true, false, false, false, true, false),
-        files.stream().map(Encoded::secret).toList());
+        files.stream().map(EncodedFile::secret).toList());
   }
 
   @Test
@@ -279,7 +284,7 @@ class ConversionTest {
                 () -> plan(ConvertOptions.everything(), Target.PEM, good, damaged))
             .reason());
     Path jks = store("JKS", "unbekannt");
-    Conversion open = plan(ConvertOptions.of(Part.CERTIFICATE), Target.PEM, jks);
+    Conversion open = plan(ConvertOptions.of(ContentPart.CERTIFICATE), Target.PEM, jks);
     assertTrue(ids(open).contains("locked"), "certificates of a JKS need no password");
   }
 
@@ -313,7 +318,7 @@ class ConversionTest {
         io.symbolon.store.JavaStoreWriter.write(
             io.symbolon.store.JavaStoreWriter.Kind.JKS,
             List.of(
-                new StoreEntry.Credential(
+                new StoreEntry.KeyEntry(
                     "mixed", INGEST.key(), List.of(CATALOGUE.certificate(), issuing()))),
             secret("geheim"),
             RANDOM);

@@ -59,7 +59,7 @@ class AuthorityFolderTest {
       Path folder, String commonName, Optional<SigningAuthority> under) {
     return SigningAuthority.found(
         folder,
-        Founding.of(name(commonName), KeyKind.EC_P256, Lifetime.years(10)),
+        AuthorityPlan.of(name(commonName), KeyKind.EC_P256, Lifetime.years(10)),
         under,
         secret("seal"),
         RANDOM,
@@ -70,12 +70,12 @@ class AuthorityFolderTest {
     return AuthorityFolder.open(folder, CLOCK);
   }
 
-  private static Order client(int number) {
-    return new Order(
+  private static SigningOrder client(int number) {
+    return new SigningOrder(
         new RequestDraft(name("buoy-" + number), List.of(), Use.CLIENT), Lifetime.days(90));
   }
 
-  private static List<Order> clients(int from, int to) {
+  private static List<SigningOrder> clients(int from, int to) {
     return IntStream.range(from, to).mapToObj(AuthorityFolderTest::client).toList();
   }
 
@@ -95,7 +95,7 @@ class AuthorityFolderTest {
         SubjectPublicKeyInfo.of(KeyKind.RSA_2048.generate(RANDOM).getPublic());
     handedOut.add(
         below.sign(
-            new Order(
+            new SigningOrder(
                 RequestDraft.of(name("x"), List.of(GeneralName.ofHost("x.example")), Use.SERVER),
                 Lifetime.days(9)),
             key));

@@ -48,13 +48,13 @@ import org.junit.jupiter.params.provider.ValueSource;
 class AuthorityTest {
   private static final Lifetime DAYS_397 = Lifetime.days(397);
 
-  private static Founding founding(String commonName) {
-    return Founding.of(name(commonName), KeyKind.EC_P256, Lifetime.years(10));
+  private static AuthorityPlan founding(String commonName) {
+    return AuthorityPlan.of(name(commonName), KeyKind.EC_P256, Lifetime.years(10));
   }
 
-  private static Order order(String commonName, Use use, String... hosts) {
+  private static SigningOrder order(String commonName, Use use, String... hosts) {
     List<GeneralName> names = Arrays.stream(hosts).map(GeneralName::ofHost).toList();
-    return new Order(RequestDraft.of(name(commonName), names, use), DAYS_397);
+    return new SigningOrder(RequestDraft.of(name(commonName), names, use), DAYS_397);
   }
 
   /** The platform's path check, with revocation lists where they are given. */
@@ -80,15 +80,16 @@ class AuthorityTest {
   @MethodSource("io.symbolon.fixture.Lanternfish#kinds")
   void thePlatformTakesWhatAnAuthorityOfEveryKindIssues(KeyKind kind) throws Exception {
     Authority root =
-        Authority.root(Founding.of(name("Root"), kind, Lifetime.years(10)), NOW, RANDOM);
-    Authority below = root.intermediate(Founding.of(name("Below"), kind, Lifetime.years(5)), NOW);
+        Authority.root(AuthorityPlan.of(name("Root"), kind, Lifetime.years(10)), NOW, RANDOM);
+    Authority below =
+        root.intermediate(AuthorityPlan.of(name("Below"), kind, Lifetime.years(5)), NOW);
     Credential server =
         below.issue(order("a.lanternfish.example", Use.SERVER, "192.0.2.17"), kind, NOW);
     RevocationList empty = root.revocationList(List.of(), BigInteger.ONE, NOW, DAYS_397);
     RevocationList mine = below.revocationList(List.of(), BigInteger.ONE, NOW, DAYS_397);
     checkPath(server.chain(), NOW, empty, mine);
-    assertEquals(SignatureAlgorithm.Verdict.VALID, mine.verify(below.certificate()));
-    assertEquals(SignatureAlgorithm.Verdict.INVALID, mine.verify(root.certificate()));
+    assertEquals(SignatureAlgorithm.Validity.VALID, mine.verify(below.certificate()));
+    assertEquals(SignatureAlgorithm.Validity.INVALID, mine.verify(root.certificate()));
   }
 
   @Test
@@ -111,7 +112,7 @@ class AuthorityTest {
   @Test
   void nothingOutlivesItsIssuerAndThatIsSaid() {
     Authority root = Authority.root(founding("Root"), NOW.minus(Duration.ofDays(3640)), RANDOM);
-    Order order = order("a.lanternfish.example", Use.SERVER);
+    SigningOrder order = order("a.lanternfish.example", Use.SERVER);
     assertEquals(
         List.of("lifetime-cut"), root.judge(order, NOW, "x").stream().map(Finding::id).toList());
     assertEquals(
@@ -166,9 +167,9 @@ class AuthorityTest {
     "EMAIL, a\u001B[31m@lanternfish.example",
   })
   void whatGoesAroundAConstraintOrWouldActOnAReaderIsNotSigned(
-      GeneralName.Kind kind, String value) {
-    Order order =
-        new Order(
+      GeneralName.NameForm kind, String value) {
+    SigningOrder order =
+        new SigningOrder(
             new RequestDraft(
                 DistinguishedName.parse("O=Lanternfish"),
                 List.of(GeneralName.ofHost("lanternfish.example"), new GeneralName(kind, value)),
@@ -232,8 +233,8 @@ class AuthorityTest {
   void constraintsOnHostsAreJudgedAsThePlatformDoes(String host, boolean permitted, String subject)
       throws Exception {
     Authority authority = constrained();
-    Order order =
-        new Order(
+    SigningOrder order =
+        new SigningOrder(
             new RequestDraft(
                 DistinguishedName.parse(subject), List.of(GeneralName.ofHost(host)), Use.SERVER),
             DAYS_397);
@@ -273,7 +274,7 @@ class AuthorityTest {
     RevocationList list =
         root.revocationList(
             List.of(
-                new Authority.Revoked(
+                new Authority.Revocation(
                     lost.certificate().serial(), when, RevocationReason.KEY_COMPROMISE)),
             BigInteger.valueOf(7),
             NOW,
@@ -305,7 +306,8 @@ class AuthorityTest {
         Reason.DOES_NOT_FIT,
         assertThrows(SymbolonException.class, () -> Authority.of(end, RANDOM)).reason());
     DistinguishedName strange = DistinguishedName.parse("CN=a\\00b");
-    Order order = new Order(new RequestDraft(strange, List.of(), Use.CLIENT), DAYS_397);
+    SigningOrder order =
+        new SigningOrder(new RequestDraft(strange, List.of(), Use.CLIENT), DAYS_397);
     assertThrows(SymbolonException.class, () -> root.issue(order, KeyKind.EC_P256, NOW));
   }
 }

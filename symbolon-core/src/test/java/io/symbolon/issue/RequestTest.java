@@ -63,7 +63,7 @@ class RequestTest {
                 GeneralName.ofUri("https://ingest.lanternfish.example/readings")),
             Use.BOTH);
     CertificateRequest request = sign(draft, kind);
-    assertEquals(SignatureAlgorithm.Verdict.VALID, request.verify());
+    assertEquals(SignatureAlgorithm.Validity.VALID, request.verify());
     assertEquals(draft, RequestDraft.of(request));
     assertEquals("DNS ingest.lanternfish.example", draft.names().get(0).toString());
     assertTrue(draft.names().toString().contains("xn--bje-0na.lanternfish.example"));
@@ -78,7 +78,7 @@ class RequestTest {
         sign(new RequestDraft(SUBJECT, List.of(), Use.CLIENT), KeyKind.EC_P256).encoding();
     int at = new String(changed, java.nio.charset.StandardCharsets.ISO_8859_1).indexOf("L00417");
     changed[at]++;
-    assertEquals(SignatureAlgorithm.Verdict.INVALID, CertificateRequest.read(changed).verify());
+    assertEquals(SignatureAlgorithm.Validity.INVALID, CertificateRequest.read(changed).verify());
   }
 
   @ParameterizedTest

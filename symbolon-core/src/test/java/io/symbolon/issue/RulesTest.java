@@ -71,7 +71,13 @@ class RulesTest {
         parts,
         false,
         new Rules.HostRule(
-            false, false, true, List.of("lanternfish.example"), Set.of(GeneralName.Kind.DNS), 1, 3),
+            false,
+            false,
+            true,
+            List.of("lanternfish.example"),
+            Set.of(GeneralName.NameForm.DNS),
+            1,
+            3),
         List.of(KeyKind.RSA_3072, KeyKind.EC_P256),
         Set.of(Use.SERVER));
   }

@@ -162,7 +162,7 @@ class JoinTest {
         "server.p12",
         Pkcs12Writer.write(
             List.of(
-                new StoreEntry.Credential(
+                new StoreEntry.KeyEntry(
                     "ingest", INGEST.key(), List.of(INGEST.certificate(), issuing()))),
             secret("geheim"),
             RANDOM));
@@ -249,7 +249,7 @@ class JoinTest {
         folder,
         "old.p12",
         Pkcs12Writer.write(
-            List.of(new StoreEntry.Credential("tomcat", INGEST.key(), INGEST.chain())),
+            List.of(new StoreEntry.KeyEntry("tomcat", INGEST.key(), INGEST.chain())),
             secret("geheim"),
             RANDOM));
     assertEquals("tomcat", Joiner.join(survey(), JoinOptions.standard()).alias());
@@ -259,7 +259,7 @@ class JoinTest {
   @Test
   void aTruststoreTakesTheAuthoritiesAndLeavesTheKeyOut() {
     pile(folder);
-    Trust trust = TrustSelector.select(survey(), TrustSelector.Choice.AUTHORITIES);
+    TruststoreContent trust = TrustSelector.select(survey(), TrustSelector.Choice.AUTHORITIES);
     assertEquals(
         List.of("lanternfish-root", "lanternfish-issuing-a"),
         trust.entries().stream().map(StoreEntry.Trusted::alias).toList());
@@ -267,14 +267,14 @@ class JoinTest {
         List.of("key-left-out", "end-entity-left-out"),
         trust.findings().stream().map(Finding::id).toList());
 
-    Trust all = TrustSelector.select(survey(), TrustSelector.Choice.ALL);
+    TruststoreContent all = TrustSelector.select(survey(), TrustSelector.Choice.ALL);
     assertEquals(3, all.entries().size());
   }
 
   @Test
   void whereThereIsNoAuthorityTheCertificatesThemselvesAreTrusted() {
     file(folder, "server.cer", pem(INGEST.certificate()));
-    Trust trust = TrustSelector.select(survey(), TrustSelector.Choice.AUTHORITIES);
+    TruststoreContent trust = TrustSelector.select(survey(), TrustSelector.Choice.AUTHORITIES);
     assertEquals(INGEST.certificate(), trust.entries().get(0).certificate());
     assertEquals("no-authority", trust.findings().get(0).id());
   }
@@ -300,7 +300,8 @@ class JoinTest {
                 List.of(new StoreEntry.Trusted("our-root", root())), secret("geheim"), RANDOM));
     pile(folder);
     var present = SURVEYOR.survey(List.of(existing)).files().get(0);
-    Trust trust = TrustSelector.add(present, survey(), TrustSelector.Choice.AUTHORITIES);
+    TruststoreContent trust =
+        TrustSelector.add(present, survey(), TrustSelector.Choice.AUTHORITIES);
     assertEquals(
         List.of("our-root", "lanternfish-issuing-a"),
         trust.entries().stream().map(StoreEntry.Trusted::alias).toList());
@@ -315,7 +316,7 @@ class JoinTest {
             elsewhere,
             "key.p12",
             Pkcs12Writer.write(
-                List.of(new StoreEntry.Credential("ingest", INGEST.key(), INGEST.chain())),
+                List.of(new StoreEntry.KeyEntry("ingest", INGEST.key(), INGEST.chain())),
                 secret("geheim"),
                 RANDOM));
     pile(folder);

@@ -15,16 +15,16 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.convert.Conversion;
+import io.symbolon.convert.SealOptions;
 import io.symbolon.convert.StoreEdit;
-import io.symbolon.convert.Wrapping;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.fixture.PlatformStore;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Lifetime;
-import io.symbolon.issue.Order;
 import io.symbolon.issue.RequestDraft;
+import io.symbolon.issue.SigningOrder;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
@@ -53,7 +53,7 @@ class ReplyTest {
 
   private static Certificate reply(KeyPair pair) {
     return ISSUING.sign(
-        new Order(DRAFT, Lifetime.days(90)), SubjectPublicKeyInfo.of(pair.getPublic()), NOW);
+        new SigningOrder(DRAFT, Lifetime.days(90)), SubjectPublicKeyInfo.of(pair.getPublic()), NOW);
   }
 
   private Path keystore(String type, KeyPair pair, Certificate certificate) throws Exception {
@@ -95,7 +95,8 @@ class ReplyTest {
     assertEquals(reply, joined.credential().certificate());
     StoreEdit edit = StoreEdit.open(store, surveyor());
     Conversion completed = edit.completed(joined.credential().key(), joined.credential().chain());
-    byte[] written = completed.encode("store", Wrapping.sealed(edit.password()), RANDOM).content();
+    byte[] written =
+        completed.encode("store", SealOptions.sealed(edit.password()), RANDOM).content();
     KeyStore after = PlatformStore.load(type, written, "changed it");
     assertEquals(
         java.util.Collections.list(before.aliases()).stream().sorted().toList(),
@@ -174,7 +175,7 @@ class ReplyTest {
     Authority elsewhere = Authority.root(name("Other Root"), KeyKind.EC_P256, NOW, YEAR, RANDOM);
     Certificate reply =
         elsewhere.sign(
-            new Order(DRAFT, Lifetime.days(30)),
+            new SigningOrder(DRAFT, Lifetime.days(30)),
             SubjectPublicKeyInfo.of(pair.getPublic()),
             NOW.plusSeconds(5));
     byte[] request =

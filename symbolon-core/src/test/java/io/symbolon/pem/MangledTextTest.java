@@ -80,7 +80,7 @@ class MangledTextTest {
             .findFirst()
             .orElseThrow(() -> new AssertionError(read.flaws().toString()));
     assertEquals(line, flaw.line(), flaw.statement());
-    assertTrue(flaw.kind() != PemFlaw.Kind.LOST);
+    assertTrue(flaw.kind() != PemFlaw.Type.LOST);
   }
 
   @Test
@@ -107,7 +107,7 @@ class MangledTextTest {
             BLOCK.substring(0, 100))) {
       PemText read = read(text);
       assertTrue(read.blocks().isEmpty(), text);
-      assertEquals(PemFlaw.Kind.LOST, read.flaws().get(0).kind());
+      assertEquals(PemFlaw.Type.LOST, read.flaws().get(0).kind());
     }
   }
 

@@ -57,7 +57,7 @@ class PemTest {
   void boundariesThatAWordProcessorChangedAreReadAndReported() {
     PemText text = read(BLOCK.replace("-----", "\u2014\u2014\u2013"));
     assertOne(text);
-    assertEquals(PemFlaw.Kind.MENDED, text.flaws().get(0).kind());
+    assertEquals(PemFlaw.Type.MENDED, text.flaws().get(0).kind());
     assertEquals(1, text.flaws().get(0).line());
   }
 
@@ -72,11 +72,11 @@ class PemTest {
     String withoutEnd = BLOCK.substring(0, BLOCK.indexOf("-----END"));
     PemText whole = read(withoutEnd);
     assertOne(whole);
-    assertEquals(PemFlaw.Kind.MENDED, whole.flaws().get(0).kind());
+    assertEquals(PemFlaw.Type.MENDED, whole.flaws().get(0).kind());
 
     PemText cut = read(withoutEnd.substring(0, withoutEnd.length() - 40) + "\n");
     assertTrue(cut.blocks().isEmpty());
-    assertEquals(PemFlaw.Kind.LOST, cut.flaws().get(0).kind());
+    assertEquals(PemFlaw.Type.LOST, cut.flaws().get(0).kind());
   }
 
   @Test
@@ -101,7 +101,7 @@ class PemTest {
   void aBoundaryInAProgramsSourceIsNoDamagedBlock() {
     PemText text = read("BEGIN = \"-----BEGIN CERTIFICATE-----\"\nreturn BEGIN\n" + BLOCK);
     assertOne(text);
-    assertEquals(PemFlaw.Kind.MENDED, text.flaws().get(0).kind());
+    assertEquals(PemFlaw.Type.MENDED, text.flaws().get(0).kind());
     assertTrue(
         read("-----BEGIN PGP SIGNATURE-----\n\niQE=\n=abcd\n-----END PGP SIGNATURE-----\n")
             .isEmpty());
@@ -116,7 +116,7 @@ class PemTest {
   void aBlockThatWasClosedButNeverBeganIsDamaged() {
     PemText text = read("Here it is:\n\nMIIB" + BLOCK.substring(BLOCK.indexOf('\n') + 1));
     assertTrue(text.blocks().isEmpty());
-    assertEquals(PemFlaw.Kind.LOST, text.flaws().get(0).kind());
+    assertEquals(PemFlaw.Type.LOST, text.flaws().get(0).kind());
     assertTrue(read("assert line == '-----END CERTIFICATE-----'\n").flaws().isEmpty());
   }
 
@@ -125,7 +125,7 @@ class PemTest {
     String program = "\u0000\u0001code " + BLOCK.substring(0, 60) + "\u0007\n" + BLOCK;
     PemText text = read(program);
     assertOne(text);
-    assertTrue(text.flaws().stream().noneMatch(f -> f.kind() == PemFlaw.Kind.LOST));
+    assertTrue(text.flaws().stream().noneMatch(f -> f.kind() == PemFlaw.Type.LOST));
   }
 
   @Test

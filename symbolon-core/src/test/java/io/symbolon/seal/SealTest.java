@@ -156,7 +156,7 @@ class SealTest {
   @Test
   void theMacTellsTheRightPasswordAndTheRightContent() {
     PasswordMac mac =
-        PasswordMac.over(CONTENT, secret("geheim"), RANDOM, 1000, PasswordMac.Kind.SHA256);
+        PasswordMac.over(CONTENT, secret("geheim"), RANDOM, 1000, PasswordMac.Scheme.SHA256);
     PasswordMac read = PasswordMac.read(Element.read(mac.encoding()));
     assertTrue(read.matches(CONTENT, secret("geheim")));
     assertFalse(read.matches(CONTENT, secret("Geheim")));

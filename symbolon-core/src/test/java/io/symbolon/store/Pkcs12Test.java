@@ -39,8 +39,8 @@ import org.junit.jupiter.params.provider.ValueSource;
 class Pkcs12Test {
   private static final char[] PASSWORD = "geheim".toCharArray();
 
-  private static StoreEntry.Credential entry(String alias, Credential credential) {
-    return new StoreEntry.Credential(alias, credential.key(), credential.chain());
+  private static StoreEntry.KeyEntry entry(String alias, Credential credential) {
+    return new StoreEntry.KeyEntry(alias, credential.key(), credential.chain());
   }
 
   private static KeyStore load(byte[] store, char[] password) throws Exception {
@@ -194,7 +194,7 @@ class Pkcs12Test {
     store.load(null, null);
     store.setKeyEntry("buoys", new SecretKeySpec(new byte[16], "AES"), PASSWORD, null);
     Pkcs12 read = Pkcs12Reader.read(save(store, PASSWORD), List.of(secret("geheim")));
-    assertEquals("buoys", bags(read, Bag.Secret.class).get(0).labels().alias().orElseThrow());
+    assertEquals("buoys", bags(read, Bag.SecretValue.class).get(0).labels().alias().orElseThrow());
   }
 
   @Test

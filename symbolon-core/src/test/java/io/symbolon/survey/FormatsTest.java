@@ -15,8 +15,8 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
+import io.symbolon.convert.SealOptions;
 import io.symbolon.convert.Target;
-import io.symbolon.convert.Wrapping;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oids;
@@ -33,7 +33,7 @@ import io.symbolon.limit.Limits;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.seal.DerivationBudget;
 import io.symbolon.seal.Protection;
-import io.symbolon.seal.Sealing;
+import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import java.io.IOException;
 import java.io.InputStream;
@@ -113,7 +113,7 @@ class FormatsTest {
     for (Target target : List.of(Target.PEM, Target.PKCS12, Target.JKS, Target.JCEKS)) {
       byte[] content =
           Conversion.plan(survey, ConvertOptions.everything(), target, KeyForm.PKCS8, "x")
-              .encode("x", Wrapping.sealed(secret("geheim")), RANDOM)
+              .encode("x", SealOptions.sealed(secret("geheim")), RANDOM)
               .content();
       FileSurvey read =
           Surveyor.create().withUnlock(List.of(secret("geheim"))).read(Path.of("x"), content);
@@ -146,7 +146,7 @@ class FormatsTest {
     byte[] store =
         io.symbolon.store.Pkcs12Writer.write(
             List.of(
-                new io.symbolon.store.StoreEntry.Credential(
+                new io.symbolon.store.StoreEntry.KeyEntry(
                     "strange", PrivateKeyInfo.readPkcs8(pkcs8), List.of(certificate))),
             secret("geheim"),
             RANDOM);
@@ -273,8 +273,8 @@ class FormatsTest {
 
   @Test
   void weakProtectionIsCalledWeakWhereAKeyIsBehindIt() {
-    Map<String, Sealing.Strength> expected =
-        Map.of("JKS", Sealing.Strength.WEAK, "JCEKS", Sealing.Strength.WEAK);
+    Map<String, ProtectionWorth.Strength> expected =
+        Map.of("JKS", ProtectionWorth.Strength.WEAK, "JCEKS", ProtectionWorth.Strength.WEAK);
     expected.forEach(
         (type, strength) -> {
           byte[] store = PlatformStore.of(type, "geheim", "geheim", root(), INGEST);

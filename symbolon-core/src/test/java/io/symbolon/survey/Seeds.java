@@ -26,7 +26,7 @@ import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.seal.Protection;
 import io.symbolon.store.Pkcs7;
-import io.symbolon.survey.MutationTest.Reader;
+import io.symbolon.survey.BrokenFilesTest.Reader;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;

@@ -130,7 +130,7 @@ class SurveyTest {
 
   private static byte[] store(Secret secret) {
     return Pkcs12Writer.write(
-        List.of(new StoreEntry.Credential("catalogue", CATALOGUE.key(), CATALOGUE.chain())),
+        List.of(new StoreEntry.KeyEntry("catalogue", CATALOGUE.key(), CATALOGUE.chain())),
         secret,
         RANDOM);
   }

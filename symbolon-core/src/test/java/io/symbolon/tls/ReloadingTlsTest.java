@@ -21,6 +21,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.party.Trust;
 import io.symbolon.tls.ReloadReport.Outcome;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;

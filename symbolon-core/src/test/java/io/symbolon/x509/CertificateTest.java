@@ -73,8 +73,8 @@ class CertificateTest {
     assertEquals(
         Set.of(Oids.BASIC_CONSTRAINTS.toString(), Oids.KEY_USAGE.toString()),
         theirs.getCriticalExtensionOIDs());
-    assertEquals(SignatureAlgorithm.Verdict.VALID, ours.verify(authority.certificate()));
-    assertEquals(SignatureAlgorithm.Verdict.INVALID, ours.verify(root()));
+    assertEquals(SignatureAlgorithm.Validity.VALID, ours.verify(authority.certificate()));
+    assertEquals(SignatureAlgorithm.Validity.INVALID, ours.verify(root()));
     assertArrayEquals(ours.encoding(), Certificate.of(theirs).encoding());
     assertTrue(ours.extensions().damaged().isEmpty());
     assertArrayEquals(
@@ -157,7 +157,8 @@ class CertificateTest {
         assertTrue(certificate.hosts().size() + certificate.extensions().damaged().size() < 100);
         read++;
         if (round % 20 == 0) {
-          assertFalse(certificate.verify(root()) == SignatureAlgorithm.Verdict.VALID, "byte " + at);
+          assertFalse(
+              certificate.verify(root()) == SignatureAlgorithm.Validity.VALID, "byte " + at);
         }
       } catch (SymbolonException expected) {
         assertFalse(expected.seen().isEmpty());

@@ -123,8 +123,8 @@ class NamesTest {
             GeneralName.ofHost("*.lanternfish.example"),
             GeneralName.ofHost("lanternfish.example"),
             GeneralName.ofHost("192.0.2.17"),
-            new GeneralName(GeneralName.Kind.DNS, "*.example"),
-            new GeneralName(GeneralName.Kind.DNS, "*"));
+            new GeneralName(GeneralName.NameForm.DNS, "*.example"),
+            new GeneralName(GeneralName.NameForm.DNS, "*"));
     assertTrue(HostName.parse("Ingest.lanternfish.example").isCoveredBy(names));
     assertTrue(HostName.parse("lanternfish.example").isCoveredBy(names));
     assertTrue(HostName.parse("192.0.2.17").isCoveredBy(names));
@@ -134,7 +134,7 @@ class NamesTest {
     assertFalse(HostName.parse("192.0.2.18").isCoveredBy(names));
     assertFalse(
         HostName.parse("192.0.2.17")
-            .isCoveredBy(List.of(new GeneralName(GeneralName.Kind.DNS, "192.0.2.17"))),
+            .isCoveredBy(List.of(new GeneralName(GeneralName.NameForm.DNS, "192.0.2.17"))),
         "an address must stand as an address");
   }
 }

@@ -37,7 +37,7 @@ class SignedStructuresTest {
   @Test
   void pssSignaturesAreVerifiedWithTheirParameters() throws Exception {
     Certificate certificate = selfSigned(Forge.pss(), "RSASSA-PSS");
-    assertEquals(SignatureAlgorithm.Verdict.VALID, certificate.verify(INGEST.certificate()));
+    assertEquals(SignatureAlgorithm.Validity.VALID, certificate.verify(INGEST.certificate()));
     assertFalse(certificate.signatureAlgorithm().isWeak());
     X509Certificate theirs = certificate.toX509Certificate();
     theirs.verify(INGEST.certificate().toX509Certificate().getPublicKey());
@@ -59,7 +59,7 @@ class SignedStructuresTest {
     byte[] unknown = Der.sequence(Der.oid(io.symbolon.der.Oid.of("1.2.3.4.5")));
     Certificate strange = selfSigned(unknown, "SHA256withRSA");
     assertEquals("1.2.3.4.5", strange.signatureAlgorithm().name());
-    assertEquals(SignatureAlgorithm.Verdict.NOT_CHECKED, strange.verify(INGEST.certificate()));
+    assertEquals(SignatureAlgorithm.Validity.NOT_CHECKED, strange.verify(INGEST.certificate()));
   }
 
   @Test
@@ -127,7 +127,7 @@ class SignedStructuresTest {
             "192.0.2.17",
             "1.2.3"),
         certificate.hosts().stream().map(GeneralName::value).limit(6).toList());
-    assertEquals(GeneralName.Kind.OTHER, certificate.hosts().get(6).kind());
+    assertEquals(GeneralName.NameForm.OTHER, certificate.hosts().get(6).kind());
     assertEquals(2, certificate.hosts().stream().filter(GeneralName::isHost).count());
   }
 
@@ -154,11 +154,11 @@ class SignedStructuresTest {
     assertEquals(INGEST.certificate().subject(), request.subject());
     assertEquals(INGEST.certificate().keyId(), request.publicKey().keyId());
     assertEquals(HOST, request.extensions().subjectAlternativeNames().get(0).value());
-    assertEquals(SignatureAlgorithm.Verdict.VALID, request.verify());
+    assertEquals(SignatureAlgorithm.Validity.VALID, request.verify());
 
     byte[] changed = der.clone();
     changed[changed.length - 1] ^= 1;
-    assertEquals(SignatureAlgorithm.Verdict.INVALID, CertificateRequest.read(changed).verify());
+    assertEquals(SignatureAlgorithm.Validity.INVALID, CertificateRequest.read(changed).verify());
   }
 
   @Test

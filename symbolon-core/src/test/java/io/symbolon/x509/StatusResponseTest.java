@@ -14,7 +14,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.fixture.StatusForge;
-import io.symbolon.x509.SignatureAlgorithm.Verdict;
+import io.symbolon.x509.SignatureAlgorithm.Validity;
 import java.security.GeneralSecurityException;
 import java.security.cert.CertPathValidator;
 import java.security.cert.CertPathValidatorException;
@@ -79,7 +79,7 @@ class StatusResponseTest {
       assertEquals(UNTIL, about.nextUpdate().orElseThrow());
       assertEquals(FROM, read.producedAt());
       assertEquals(one.getKey() == StatusResponse.Status.REVOKED, about.revokedAt().isPresent());
-      assertEquals(Verdict.VALID, read.verify(issuing()));
+      assertEquals(Validity.VALID, read.verify(issuing()));
       String expected =
           one.getKey() == StatusResponse.Status.UNKNOWN
               ? "UNDETERMINED_REVOCATION_STATUS"
@@ -99,7 +99,7 @@ class StatusResponseTest {
             UNTIL,
             CATALOGUE,
             CATALOGUE.certificate());
-    assertEquals(Verdict.INVALID, StatusResponse.read(stranger).verify(issuing()));
+    assertEquals(Validity.INVALID, StatusResponse.read(stranger).verify(issuing()));
     assertFalse(platform(stranger).equals("GOOD"));
     byte[] byRoot =
         StatusForge.response(
@@ -110,7 +110,7 @@ class StatusResponseTest {
             UNTIL,
             ROOT.credential(),
             root());
-    assertEquals(Verdict.INVALID, StatusResponse.read(byRoot).verify(issuing()));
+    assertEquals(Validity.INVALID, StatusResponse.read(byRoot).verify(issuing()));
     assertTrue(StatusResponse.read(byRoot).about(CATALOGUE.certificate(), issuing()).isEmpty());
     assertTrue(StatusResponse.read(byRoot).about(INGEST.certificate(), root()).isEmpty());
   }
@@ -130,7 +130,7 @@ class StatusResponseTest {
         StatusResponse response = StatusResponse.read(flipped);
         boolean believed =
             response.about(INGEST.certificate(), issuing()).isPresent()
-                && response.verify(issuing()) == Verdict.VALID;
+                && response.verify(issuing()) == Validity.VALID;
         assertFalse(believed && at > 60, "octet " + at);
         read++;
       } catch (SymbolonException e) {
@@ -141,6 +141,6 @@ class StatusResponseTest {
     StatusResponse error = StatusResponse.read(StatusForge.error(3));
     assertFalse(error.isAnswer());
     assertEquals(3, error.code());
-    assertEquals(Verdict.NOT_CHECKED, error.verify(issuing()));
+    assertEquals(Validity.NOT_CHECKED, error.verify(issuing()));
   }
 }

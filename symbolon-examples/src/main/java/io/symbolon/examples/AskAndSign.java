@@ -1,12 +1,12 @@
 package io.symbolon.examples;
 
 import io.symbolon.finding.Finding;
-import io.symbolon.issue.Founding;
-import io.symbolon.issue.Intake;
+import io.symbolon.issue.AuthorityPlan;
 import io.symbolon.issue.Lifetime;
-import io.symbolon.issue.Order;
+import io.symbolon.issue.ReceivedRequest;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.SigningOrder;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
@@ -59,7 +59,7 @@ public final class AskAndSign {
       SigningAuthority authority =
           SigningAuthority.found(
               folder.resolve("root"),
-              Founding.of(
+              AuthorityPlan.of(
                   DistinguishedName.parse("CN=Lanternfish Root"),
                   KeyKind.EC_P384,
                   Lifetime.years(10)),
@@ -67,9 +67,10 @@ public final class AskAndSign {
               seal,
               random,
               Clock.systemUTC());
-      Intake intake = Intake.of(request, Optional.empty(), List.of(), "ingest.csr");
+      ReceivedRequest intake =
+          ReceivedRequest.of(request, Optional.empty(), List.of(), "ingest.csr");
       Certificate certificate =
-          authority.sign(new Order(intake.draft(), Lifetime.days(90)), request.publicKey());
+          authority.sign(new SigningOrder(intake.draft(), Lifetime.days(90)), request.publicKey());
       out.println("signed: " + certificate.subject() + " " + certificate.hosts());
 
       authority.revoke(List.of(certificate), RevocationReason.SUPERSEDED, Lifetime.days(30));

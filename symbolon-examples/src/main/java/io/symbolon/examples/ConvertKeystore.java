@@ -1,11 +1,11 @@
 package io.symbolon.examples;
 
+import io.symbolon.convert.ContentPart;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
-import io.symbolon.convert.Encoded;
-import io.symbolon.convert.Part;
+import io.symbolon.convert.EncodedFile;
+import io.symbolon.convert.SealOptions;
 import io.symbolon.convert.Target;
-import io.symbolon.convert.Wrapping;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
@@ -35,16 +35,16 @@ public final class ConvertKeystore {
       Survey survey = Surveyor.create().withUnlock(List.of(secret)).survey(List.of(keystore));
       write(
           survey,
-          ConvertOptions.of(Part.FULL_CHAIN),
+          ConvertOptions.of(ContentPart.FULL_CHAIN),
           Target.PEM,
           keystore.resolveSibling("chain.pem"),
-          Wrapping.open());
+          SealOptions.open());
       write(
           survey,
           ConvertOptions.everything(),
           Target.JKS,
           keystore.resolveSibling("agent.jks"),
-          Wrapping.sealed(secret));
+          SealOptions.sealed(secret));
     } catch (SymbolonException e) {
       System.out.println(e.statement());
       System.out.println(e.seen());
@@ -55,11 +55,11 @@ public final class ConvertKeystore {
 
   /** Plans, tells what the format can't hold, encodes (which proves what was made), and writes. */
   static void write(
-      Survey survey, ConvertOptions options, Target target, Path into, Wrapping wrapping) {
+      Survey survey, ConvertOptions options, Target target, Path into, SealOptions wrapping) {
     Conversion conversion =
         Conversion.plan(survey, options, target, KeyForm.PKCS8, into.toString());
     conversion.findings().forEach(finding -> System.out.println("  " + finding.statement()));
-    Encoded file =
+    EncodedFile file =
         conversion.encode(String.valueOf(into.getFileName()), wrapping, new SecureRandom());
     SafeFile.write(
         into,

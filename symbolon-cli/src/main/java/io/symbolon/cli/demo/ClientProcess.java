@@ -18,7 +18,7 @@ final class ClientProcess {
    * @param exitCode 0 where it got the page
    * @param output what it printed
    */
-  record Result(int exitCode, String output) {}
+  record Finished(int exitCode, String output) {}
 
   private final Path folder;
   private final String url;
@@ -28,7 +28,7 @@ final class ClientProcess {
     this.url = url;
   }
 
-  Result withTruststore(Path truststore, Path passwordFile) throws IOException {
+  Finished withTruststore(Path truststore, Path passwordFile) throws IOException {
     String password = Files.readString(passwordFile).strip();
     return run(
         List.of(
@@ -37,11 +37,11 @@ final class ClientProcess {
             "-Djavax.net.ssl.trustStorePassword=" + password));
   }
 
-  Result withoutTruststore() throws IOException {
+  Finished withoutTruststore() throws IOException {
     return run(List.of());
   }
 
-  private Result run(List<String> properties) throws IOException {
+  private Finished run(List<String> properties) throws IOException {
     Path hosts = folder.resolve("hosts");
     Files.writeString(hosts, "127.0.0.1 " + DemoPile.HOST + "\n");
     List<String> options = new ArrayList<>(properties);
@@ -71,7 +71,7 @@ final class ClientProcess {
         process.destroyForcibly();
         throw new IOException("the client did not end");
       }
-      return new Result(process.exitValue(), output);
+      return new Finished(process.exitValue(), output);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw new IOException("interrupted while the client ran", e);

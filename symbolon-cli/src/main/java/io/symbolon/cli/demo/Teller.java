@@ -1,6 +1,6 @@
 package io.symbolon.cli.demo;
 
-import io.symbolon.cli.Shell;
+import io.symbolon.cli.output.Shell;
 import java.io.PrintStream;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -67,7 +67,7 @@ final class Teller {
     }
   }
 
-  void client(ClientProcess.Result result, int expected) {
+  void client(ClientProcess.Finished result, int expected) {
     result.output().lines().forEach(line -> out.println("    " + line));
     if (result.exitCode() != expected) {
       missed.add("the client ended with " + result.exitCode() + " instead of " + expected);

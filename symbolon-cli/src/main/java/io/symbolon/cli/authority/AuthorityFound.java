@@ -1,0 +1,246 @@
+package io.symbolon.cli.authority;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.KeyTypes;
+import io.symbolon.cli.frame.SealPassword;
+import io.symbolon.cli.output.FindingsSection;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Json;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.file.FileSet;
+import io.symbolon.finding.Finding;
+import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.AuthorityPlan;
+import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.SubjectCheck;
+import io.symbolon.key.KeyKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Task;
+import io.symbolon.x509.BasicConstraints;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.NameConstraints;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.OptionalInt;
+import java.util.stream.Collectors;
+
+/** {@code symbolon authority found FOLDER}. */
+final class AuthorityFound {
+  private AuthorityFound() {}
+
+  static CommandSpec spec() {
+    return CommandSpec.of(AuthorityAction.FOUND)
+        .one("FOLDER", "The folder that is made for the authority; it must not be there yet.")
+        .value(
+            "subject", "DN", "Its name, such as 'CN=Lanternfish Root,O=Lanternfish Observatory'.")
+        .value("under", "FOLDER", "The authority that signs it; without this it is a root.")
+        .value(
+            "key-type", "TYPE", "The kind of its key: " + KeyTypes.words() + ". Otherwise ec-p384.")
+        .value(
+            "lasts",
+            "TIME",
+            "How long it is valid: 10y for a root, 5y for an intermediate, where nothing is said. It"
+                + " never outlives the authority above it.")
+        .value(
+            "path-length",
+            "NUMBER",
+            "How many intermediates may follow below it: any number below a root, none below an"
+                + " intermediate, where nothing is said.")
+        .value(
+            "permit",
+            "HOSTS",
+            "Hosts it may sign for, all others being refused: a domain with all below it, or a"
+                + " network such as 192.0.2.0/24. May be given several times.")
+        .value("exclude", "HOSTS", "Hosts it must not sign for. May be given several times.")
+        .value(
+            "seal",
+            "SOURCE",
+            "The password for its key: ask, env=NAME, file=PATH (first line), or new=PATH to make a"
+                + " strong one and save it there for its owner only.")
+        .value("unlock", "SOURCE", "The password of the key of the authority above it.")
+        .common();
+  }
+
+  static int run(Invocation invocation) {
+    Path folder = Invocation.path(invocation.argument());
+    Clock clock = invocation.session().clock();
+    DistinguishedName subject =
+        DistinguishedName.parse(
+            invocation
+                .value("subject")
+                .orElseThrow(
+                    () ->
+                        Invocation.usage(
+                            "The authority has no name.",
+                            "Give it with --subject 'CN=Lanternfish Root,O=Lanternfish Observatory'.")));
+    check(subject);
+    boolean root = invocation.value("under").isEmpty();
+    AuthorityPlan founding =
+        new AuthorityPlan(
+            subject,
+            invocation.value("key-type").map(KeyTypes::parse).orElse(KeyKind.EC_P384),
+            invocation.value("lasts").map(Lifetime::parse).orElse(Lifetime.years(root ? 10 : 5)),
+            pathLength(invocation, root),
+            constraints(invocation));
+    SecureRandom random = new SecureRandom();
+    Optional<SigningAuthority> under =
+        invocation
+            .value("under")
+            .map(Invocation::path)
+            .map(above -> AuthorityFolder.open(above, clock))
+            .map(above -> above.unlock(invocation.keyPasswords(above), random));
+    SealPassword seal = invocation.seal();
+    List<FileSet.Item> passwordFile = seal.item().stream().toList();
+    SigningAuthority made =
+        SigningAuthority.found(folder, founding, under, seal.secret(), passwordFile, random, clock);
+    List<Finding> findings = new ArrayList<>(seal.weakness(Output.shown(folder)).stream().toList());
+    findings.addAll(invocation.notices());
+    Report report = new Report(made.folder(), seal, findings);
+    if (invocation.output().isJson()) {
+      invocation.output().json(report::json);
+    } else {
+      report.print(invocation.output());
+    }
+    return ExitCode.DONE;
+  }
+
+  private static void check(DistinguishedName subject) {
+    List<Finding> wrong = SubjectCheck.check(subject, "");
+    if (subject.isEmpty() || !wrong.isEmpty()) {
+      throw Invocation.usage(
+          subject.isEmpty()
+              ? "The name of the authority is empty."
+              : wrong.stream().map(Finding::statement).collect(Collectors.joining(" ")),
+          subject.isEmpty()
+              ? "Give it with --subject."
+              : wrong.stream().map(one -> one.remedy().advice()).collect(Collectors.joining(" ")));
+    }
+  }
+
+  private static OptionalInt pathLength(Invocation invocation, boolean root) {
+    Optional<String> said = invocation.value("path-length");
+    if (said.isEmpty()) {
+      return root ? OptionalInt.empty() : OptionalInt.of(0);
+    }
+    if (!said.get().matches("[0-9]{1,2}")) {
+      throw Invocation.usage(
+          "'" + Output.shown(said.get()) + "' is no path length.", "Say a number from 0 to 99.");
+    }
+    return OptionalInt.of(Integer.parseInt(said.get()));
+  }
+
+  /** Where hosts are permitted by their domain alone, no address is: that is what is meant. */
+  private static NameConstraints constraints(Invocation invocation) {
+    List<NameConstraints.Area> permitted =
+        invocation.values("permit").stream().map(NameConstraints.Area::parse).toList();
+    List<NameConstraints.Area> excluded =
+        new ArrayList<>(
+            invocation.values("exclude").stream().map(NameConstraints.Area::parse).toList());
+    if (!permitted.isEmpty()
+        && permitted.stream().noneMatch(area -> area.kind() == GeneralName.NameForm.IP)) {
+      excluded.add(NameConstraints.Area.parse("0.0.0.0/0"));
+      excluded.add(NameConstraints.Area.parse("::/0"));
+    }
+    return new NameConstraints(permitted, excluded);
+  }
+
+  private record Report(AuthorityFolder folder, SealPassword seal, List<Finding> findings) {
+    void print(Output output) {
+      Paint paint = output.paint();
+      Certificate certificate = folder.certificate();
+      output.line(
+          paint.heading("Founded ")
+              + HoldingText.name(certificate.subject())
+              + " ("
+              + HoldingText.role(certificate)
+              + ")");
+      output.line("  subject  " + certificate.subject());
+      if (folder.chain().size() > 1) {
+        output.line("  below    " + HoldingText.name(certificate.issuer()));
+      }
+      output.line(
+          "  valid    until "
+              + HoldingText.day(certificate.notAfter())
+              + paint.faint("  from " + certificate.notBefore() + " on"));
+      OptionalInt length =
+          certificate
+              .extensions()
+              .basicConstraints()
+              .map(BasicConstraints::pathLength)
+              .orElse(OptionalInt.empty());
+      output.line(
+          "  may sign "
+              + (length.isEmpty()
+                  ? "end-entity certificates, and intermediates"
+                  : length.getAsInt() == 0
+                      ? "end-entity certificates, no intermediates"
+                      : "end-entity certificates, and "
+                          + HoldingText.count(length.getAsInt(), "level")
+                          + " of intermediates"));
+      certificate
+          .extensions()
+          .nameConstraints()
+          .ifPresent(constraints -> constraints(output, constraints));
+      output.line("  key      " + certificate.publicKey().description());
+      String where = Output.shown(folder.folder()) + "/";
+      output.line(
+          "  into     "
+              + where
+              + paint.faint("  readable by its owner only; its list of revocations is empty"));
+      output.line("             " + AuthorityFolder.CERTIFICATE + paint.faint("  for truststores"));
+      output.line("             " + AuthorityFolder.KEY + paint.faint("  its key"));
+      output.line("  sealed   with " + seal.description());
+      new FindingsSection(output).print(findings);
+      output.line("");
+      output.line(paint.heading("Next"));
+      Action issue =
+          Action.of(Task.ISSUE)
+              .with(Input.AUTHORITY, folder.folder().toString())
+              .with(Input.PASSWORD, seal.source())
+              .with(Input.HOST)
+              .with(Input.INTO)
+              .with(Input.NEW_PASSWORD_FILE);
+      output.line("  " + output.commands().form(issue));
+      output.line("      " + paint.faint("makes key, certificate and keystore of a server"));
+    }
+
+    private static void constraints(Output output, NameConstraints constraints) {
+      if (!constraints.permitted().isEmpty()) {
+        output.line("  for      " + joined(constraints.permitted()) + " alone");
+      }
+      if (!constraints.excluded().isEmpty()) {
+        output.line("  not for  " + joined(constraints.excluded()));
+      }
+    }
+
+    private static String joined(List<NameConstraints.Area> areas) {
+      return areas.stream()
+          .map(area -> Output.shown(area.text()))
+          .collect(Collectors.joining(", "));
+    }
+
+    void json(JsonGenerator json) throws IOException {
+      json.writeStartObject();
+      json.writeStringField("command", "authority found");
+      json.writeObjectFieldStart("authority");
+      json.writeStringField("path", folder.folder().toString());
+      Json.certificates(json, "chain", folder.chain());
+      json.writeEndObject();
+      Json.findings(json, findings);
+      json.writeEndObject();
+    }
+  }
+}

@@ -1,0 +1,166 @@
+package io.symbolon.cli.authority;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.output.FindingsSection;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Json;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.finding.Finding;
+import io.symbolon.issue.Authority;
+import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.Ledger;
+import io.symbolon.issue.Use;
+import io.symbolon.x509.Certificate;
+import java.io.IOException;
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+
+/** {@code symbolon authority list FOLDER}. */
+final class AuthorityList {
+  private static final int SHOWN = 200;
+  private static final int SERIAL = 16; // digits of the serial number: enough to name one by
+  private static final int NAME = 34;
+
+  private AuthorityList() {}
+
+  static CommandSpec spec() {
+    return CommandSpec.of(AuthorityAction.LIST)
+        .one("FOLDER", "The folder of the authority.")
+        .flag("all", "Show every certificate, and not only the last " + SHOWN + ".")
+        .common();
+  }
+
+  static int run(Invocation invocation) {
+    AuthorityFolder folder =
+        AuthorityFolder.open(Invocation.path(invocation.argument()), invocation.session().clock());
+    Ledger ledger = folder.ledger();
+    Instant now = invocation.session().clock().instant();
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(json -> json(json, folder, ledger, now));
+    } else {
+      print(output, folder, ledger, now, invocation.has("all"));
+    }
+    return Finding.anyProblem(ledger.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static void print(
+      Output output, AuthorityFolder folder, Ledger ledger, Instant now, boolean all) {
+    Paint paint = output.paint();
+    Certificate own = folder.certificate();
+    output.line(
+        paint.heading(HoldingText.name(own.subject()))
+            + " ("
+            + HoldingText.role(own)
+            + ")"
+            + paint.faint(
+                "  valid until "
+                    + HoldingText.day(own.notAfter())
+                    + ", "
+                    + HoldingText.count(ledger.issued().size(), "certificate")
+                    + " issued, "
+                    + ledger.revoked().size()
+                    + " revoked"));
+    List<Certificate> issued = ledger.issued();
+    int first = all ? 0 : Math.max(0, issued.size() - SHOWN);
+    if (first > 0) {
+      output.line(paint.faint("  " + first + " earlier ones; --all shows them"));
+    }
+    if (!issued.isEmpty()) {
+      output.line(
+          paint.faint(
+              "  "
+                  + HoldingText.padded("serial", SERIAL + 2)
+                  + HoldingText.padded("name", NAME + 2)
+                  + HoldingText.padded("for", 15)
+                  + HoldingText.padded("until", 12)
+                  + "standing"));
+    }
+    for (Certificate certificate : issued.subList(first, issued.size())) {
+      String serial = certificate.serialHex();
+      output.line(
+          "  "
+              + HoldingText.padded(
+                  serial.substring(0, Math.min(SERIAL, serial.length())), SERIAL + 2)
+              + HoldingText.padded(cut(HoldingText.name(certificate.subject())), NAME + 2)
+              + HoldingText.padded(use(certificate), 15)
+              + HoldingText.padded(HoldingText.day(certificate.notAfter()).toString(), 12)
+              + standing(paint, ledger, certificate, now));
+    }
+    ledger
+        .list()
+        .ifPresent(
+            list ->
+                output.line(
+                    paint.faint(
+                        "  revocation list of "
+                            + HoldingText.day(list.thisUpdate())
+                            + ", to be relied on until "
+                            + list.nextUpdate()
+                                .map(HoldingText::day)
+                                .map(Object::toString)
+                                .orElse("?")
+                            + "  "
+                            + Output.shown(folder.folder().resolve(AuthorityFolder.REVOCATIONS)))));
+    new FindingsSection(output).print(ledger.findings());
+  }
+
+  private static String cut(String name) {
+    return name.length() <= NAME ? name : name.substring(0, NAME - 3) + "...";
+  }
+
+  private static String use(Certificate certificate) {
+    return certificate.isAuthority()
+        ? "authority"
+        : Use.of(certificate.extensions())
+            .map(use -> use == Use.BOTH ? "server, client" : use.word())
+            .orElse("-");
+  }
+
+  private static String standing(Paint paint, Ledger ledger, Certificate certificate, Instant now) {
+    return switch (ledger.standing(certificate, now)) {
+      case VALID -> paint.good("valid");
+      case EXPIRED -> paint.faint("expired");
+      case REVOKED -> {
+        Authority.Revocation revoked = ledger.revoked().get(certificate.serial());
+        yield paint.level(io.symbolon.finding.Level.PROBLEM, "revoked")
+            + (revoked == null
+                ? ""
+                : paint.faint(
+                    "  " + HoldingText.day(revoked.when()) + ", " + revoked.reason().word()));
+      }
+    };
+  }
+
+  private static void json(JsonGenerator json, AuthorityFolder folder, Ledger ledger, Instant now)
+      throws IOException {
+    json.writeStartObject();
+    json.writeStringField("command", "authority list");
+    json.writeObjectFieldStart("authority");
+    json.writeStringField("path", folder.folder().toString());
+    Json.certificates(json, "chain", folder.chain());
+    json.writeStringField("certificates", folder.certificates().toString());
+    json.writeArrayFieldStart("issued");
+    for (Certificate certificate : ledger.issued()) {
+      json.writeStartObject();
+      Json.certificate(json, certificate);
+      json.writeStringField(
+          "standing", ledger.standing(certificate, now).name().toLowerCase(Locale.ROOT));
+      Authority.Revocation revoked = ledger.revoked().get(certificate.serial());
+      if (revoked != null) {
+        json.writeStringField("revokedAt", revoked.when().toString());
+        json.writeStringField("reason", revoked.reason().word());
+      }
+      json.writeEndObject();
+    }
+    json.writeEndArray();
+    json.writeEndObject();
+    Json.findings(json, ledger.findings());
+    json.writeEndObject();
+  }
+}

@@ -1,0 +1,216 @@
+package io.symbolon.cli.authority;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.output.FindingsSection;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Json;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.Ledger;
+import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.SigningAuthority;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.RevocationReason;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** {@code symbolon authority revoke CERTIFICATE...}. */
+final class AuthorityRevoke {
+  private AuthorityRevoke() {}
+
+  static CommandSpec spec() {
+    return CommandSpec.of(AuthorityAction.REVOKE)
+        .any(
+            "CERTIFICATE",
+            "What is good no longer: a file with the certificate, its serial number or the first"
+                + " eight digits of it or more, its common name or its user id.")
+        .value("by", "FOLDER", "The folder of the authority.")
+        .value(
+            "reason",
+            "REASON",
+            "Why: "
+                + Arrays.stream(RevocationReason.values())
+                    .map(RevocationReason::word)
+                    .collect(Collectors.joining(", "))
+                + ".")
+        .value(
+            "lasts",
+            "TIME",
+            "How long the revocation list may be relied on; otherwise "
+                + AuthorityFolder.LIST_LASTS
+                + ". Servers refuse every client when that is over.")
+        .flag("fresh", "Revoke nothing: write the list anew, so that it may be relied on longer.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for otherwise.")
+        .common();
+  }
+
+  static int run(Invocation invocation) {
+    AuthorityFolder folder = invocation.authority();
+    List<String> named = invocation.arguments();
+    if (named.isEmpty() != invocation.has("fresh")) {
+      throw Invocation.usage(
+          named.isEmpty()
+              ? "No certificate is named."
+              : "--fresh revokes nothing, and certificates are named.",
+          named.isEmpty()
+              ? "Name those to revoke, or say --fresh to write the list anew."
+              : "Leave one of them out.");
+    }
+    RevocationReason reason =
+        invocation
+            .value("reason")
+            .map(
+                word ->
+                    RevocationReason.ofWord(word)
+                        .orElseThrow(
+                            () ->
+                                Invocation.usage(
+                                    "There is no reason '" + Output.shown(word) + "'.",
+                                    "See symbolon authority revoke --help.")))
+            .orElse(RevocationReason.UNSPECIFIED);
+    Lifetime lasts =
+        invocation.value("lasts").map(Lifetime::parse).orElse(AuthorityFolder.LIST_LASTS);
+    Ledger before = folder.ledger();
+    Set<Certificate> meant = new LinkedHashSet<>();
+    named.forEach(text -> meant.add(find(invocation, before, text)));
+    List<Finding> findings = new ArrayList<>();
+    for (Certificate certificate : meant) {
+      if (before.revoked().containsKey(certificate.serial())) {
+        findings.add(
+            Finding.of(
+                FindingKind.REVOKED_ALREADY,
+                certificate.serialHex(),
+                "The certificate of "
+                    + certificate.subject().shortText()
+                    + " is revoked already; when and why stay as they were.",
+                ""));
+      }
+    }
+    SigningAuthority authority = folder.unlock(invocation.keyPasswords(folder), new SecureRandom());
+    Ledger ledger = authority.revoke(meant, reason, lasts);
+    findings.addAll(ledger.findings());
+    findings.addAll(invocation.notices());
+    Report report = new Report(folder, List.copyOf(meant), reason, ledger, findings);
+    if (invocation.output().isJson()) {
+      invocation.output().json(report::json);
+    } else {
+      report.print(invocation.output());
+    }
+    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static Certificate find(Invocation invocation, Ledger ledger, String text) {
+    Path file = Invocation.path(text);
+    if (Files.isRegularFile(file)) {
+      Survey survey = invocation.survey(List.of(file), List.of());
+      List<Certificate> ours =
+          survey.certificates().keySet().stream().filter(ledger.issued()::contains).toList();
+      return one(ours, text);
+    }
+    return one(ledger.find(text), text);
+  }
+
+  private static Certificate one(List<Certificate> found, String text) {
+    if (found.size() == 1) {
+      return found.get(0);
+    }
+    throw new SymbolonException(
+        found.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
+        "Nothing was revoked.",
+        found.isEmpty()
+            ? "This authority has issued no certificate '" + Output.shown(text) + "'."
+            : found.size()
+                + " certificates answer to '"
+                + Output.shown(text)
+                + "': "
+                + found.stream()
+                    .limit(5)
+                    .map(
+                        one ->
+                            one.serialHex().substring(0, Math.min(16, one.serialHex().length()))
+                                + " until "
+                                + HoldingText.day(one.notAfter()))
+                    .collect(Collectors.joining(", "))
+                + ".",
+        "See symbolon authority list, and name it by its serial number.");
+  }
+
+  private record Report(
+      AuthorityFolder folder,
+      List<Certificate> certificates,
+      RevocationReason reason,
+      Ledger ledger,
+      List<Finding> findings) {
+    void print(Output output) {
+      Paint paint = output.paint();
+      output.line(
+          certificates.isEmpty()
+              ? paint.heading("Wrote the revocation list anew")
+              : paint.heading("Revoked ")
+                  + HoldingText.count(certificates.size(), "certificate")
+                  + paint.faint("  reason: " + reason.word()));
+      for (Certificate certificate : certificates) {
+        output.line(
+            "  "
+                + HoldingText.name(certificate.subject())
+                + paint.faint("  " + certificate.serialHex()));
+      }
+      String next =
+          ledger
+              .list()
+              .flatMap(list -> list.nextUpdate())
+              .map(HoldingText::day)
+              .map(Object::toString)
+              .orElse("?");
+      output.line(
+          "  list     "
+              + Output.shown(folder.folder().resolve(AuthorityFolder.REVOCATIONS))
+              + paint.faint(
+                  "  "
+                      + HoldingText.count(
+                          ledger.list().map(list -> list.size()).orElse(0), "certificate")
+                      + ", to be relied on until "
+                      + next));
+      new FindingsSection(output).print(findings);
+      output.line("");
+      output.wrapped(
+          "  ",
+          "Give the list to the servers that check clients; it says nothing to anybody else. A web"
+              + " server that is given one wants the lists of all authorities of the chain, one"
+              + " behind the other in one file.");
+    }
+
+    void json(JsonGenerator json) throws IOException {
+      json.writeStartObject();
+      json.writeStringField("command", "authority revoke");
+      json.writeObjectFieldStart("revocationList");
+      json.writeStringField(
+          "path", folder.folder().resolve(AuthorityFolder.REVOCATIONS).toString());
+      json.writeNumberField("size", ledger.list().map(list -> list.size()).orElse(0));
+      json.writeStringField(
+          "nextUpdate",
+          ledger.list().flatMap(list -> list.nextUpdate()).map(Object::toString).orElse(""));
+      Json.certificates(json, "revoked", certificates);
+      json.writeEndObject();
+      Json.findings(json, findings);
+      json.writeEndObject();
+    }
+  }
+}

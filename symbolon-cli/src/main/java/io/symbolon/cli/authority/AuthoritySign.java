@@ -1,0 +1,266 @@
+package io.symbolon.cli.authority;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
+import io.symbolon.cli.output.FindingsSection;
+import io.symbolon.cli.output.FindingsText;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Json;
+import io.symbolon.cli.output.NamesText;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.session.Session;
+import io.symbolon.cli.write.WrittenJson;
+import io.symbolon.cli.write.WrittenResult;
+import io.symbolon.cli.write.WrittenText;
+import io.symbolon.convert.Bundle;
+import io.symbolon.convert.Conversion;
+import io.symbolon.convert.Target;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Existing;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.ReceivedRequest;
+import io.symbolon.issue.RequestDraft;
+import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.SigningOrder;
+import io.symbolon.key.KeyForm;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.survey.RequestStatus;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.CertificateRequest;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** {@code symbolon authority sign REQUEST}. */
+final class AuthoritySign {
+  private AuthoritySign() {}
+
+  static CommandSpec spec() {
+    return CommandSpec.of(AuthorityAction.SIGN)
+        .one("REQUEST", "The file with the request, PEM or DER.")
+        .value("by", "FOLDER", "The folder of the authority.")
+        .value("for", "USE", "What for: server, client or both; otherwise what the request says.")
+        .value(
+            "host",
+            "NAME",
+            "A host it shall cover, instead of those in the request. May be given several times.")
+        .value("lasts", "TIME", "How long it is valid, such as 90d; otherwise 397d.")
+        .value(
+            "into",
+            "PATH",
+            "Where the certificate and its chain go, such as reply.pem; .der takes the certificate"
+                + " alone, .p7b both.")
+        .value("as", "FORMAT", "The format: pem, der, pkcs7 or pkcs7-pem.")
+        .flag("without-root", "Leave the root out of the chain; whoever joins it has it then.")
+        .flag("replace", "Replace an existing file; the command undo brings the old one back.")
+        .flag("yes", "Sign without asking at a terminal.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for otherwise.")
+        .common();
+  }
+
+  static int run(Invocation invocation) {
+    AuthorityFolder folder = invocation.authority();
+    Destination destination = Destination.of(invocation);
+    if (destination.folder() || destination.target().isStore()) {
+      throw Invocation.usage(
+          destination.shown() + " is no file for a certificate.",
+          "A reply has no private key: write PEM, DER or PKCS#7, such as --into reply.pem.");
+    }
+    Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
+    destination.check(existing);
+    Path path = Invocation.path(invocation.argument());
+    CertificateRequest request = request(invocation, path);
+    ReceivedRequest intake =
+        ReceivedRequest.of(request, invocation.use(), invocation.hosts(), Output.shown(path));
+    Lifetime lasts = invocation.value("lasts").map(Lifetime::parse).orElse(Lifetime.days(397));
+    SigningOrder order = new SigningOrder(intake.draft(), lasts);
+    Output output = invocation.output();
+    SigningAuthority authority = folder.unlock(invocation.keyPasswords(folder), new SecureRandom());
+    Instant now = invocation.session().clock().instant();
+    List<Finding> findings = new ArrayList<>(intake.findings());
+    findings.addAll(authority.authority().judge(order, now, Output.shown(path)));
+    findings.addAll(authority.findings());
+    Optional<Finding> problem =
+        findings.stream()
+            .filter(f -> f.level() == io.symbolon.finding.Level.PROBLEM)
+            .filter(f -> !f.is(FindingKind.REGISTER_CHANGED)) // told, and no fault of the request
+            .findFirst();
+    if (problem.isPresent()) {
+      return refused(invocation, findings, problem.get());
+    }
+    Optional<Finding> unusual = intake.unusual();
+    boolean asked = invocation.session().prompt().isAttended() && !output.isJson();
+    if (unusual.isPresent() && !invocation.has("yes") && !asked) {
+      return refused(invocation, findings, unusual.get());
+    }
+    if (!output.isJson()) {
+      show(output, order, request, authority);
+    }
+    if (!agreed(invocation)) {
+      output.line("Nothing was signed.");
+      return ExitCode.DONE;
+    }
+    Certificate certificate = authority.sign(order, request.publicKey());
+    WrittenResult result = write(invocation, destination, existing, authority, certificate);
+    findings.addAll(result.findings());
+    findings.addAll(invocation.notices());
+    Report report = new Report(certificate, folder, result, findings);
+    if (output.isJson()) {
+      output.json(report::json);
+    } else {
+      report.print(output);
+    }
+    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static CertificateRequest request(Invocation invocation, Path path) {
+    Survey survey = invocation.survey(List.of(path), List.of());
+    List<RequestStatus> requests = survey.requests();
+    if (requests.size() == 1) {
+      return requests.get(0).request().request();
+    }
+    throw survey.failures().stream()
+        .findFirst()
+        .orElseGet(
+            () ->
+                new SymbolonException(
+                    requests.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
+                    "Nothing was signed.",
+                    Output.shown(path)
+                        + " holds "
+                        + (requests.isEmpty() ? "no request." : requests.size() + " requests."),
+                    "Name a file with one certificate signing request."));
+  }
+
+  static int refused(Invocation invocation, List<Finding> findings, Finding problem) {
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(
+          json -> {
+            json.writeStartObject();
+            json.writeStringField("command", invocation.action().words());
+            json.writeBooleanField("failed", true);
+            Json.findings(json, findings);
+            json.writeEndObject();
+          });
+    } else {
+      FindingsText.print(output, findings);
+    }
+    Usage.failed(
+        invocation.session(),
+        invocation.action(),
+        "Nothing was signed.",
+        problem.statement(),
+        invocation.output().commands(),
+        problem.remedy());
+    return ExitCode.NOT_WRITTEN;
+  }
+
+  /** What will be signed, before it is. */
+  private static void show(
+      Output output, SigningOrder order, CertificateRequest request, SigningAuthority authority) {
+    Paint paint = output.paint();
+    RequestDraft draft = order.draft();
+    output.line(
+        paint.heading("To be signed by ")
+            + HoldingText.name(authority.authority().certificate().subject()));
+    output.line("  subject  " + (draft.subject().isEmpty() ? "(empty)" : draft.subject()));
+    NamesText.print(output, draft.names());
+    output.line("  for      " + draft.use().title() + paint.faint("  no authority"));
+    output.line("  lasts    " + order.lasts().title());
+    output.line(
+        "  key      "
+            + request.publicKey().description()
+            + paint.good("  the request is signed with it"));
+  }
+
+  private static boolean agreed(Invocation invocation) {
+    Session.Prompt prompt = invocation.session().prompt();
+    if (invocation.has("yes") || invocation.output().isJson() || !prompt.isAttended()) {
+      return true;
+    }
+    invocation.session().flush();
+    return prompt.agrees("Sign it?");
+  }
+
+  private static WrittenResult write(
+      Invocation invocation,
+      Destination destination,
+      Existing existing,
+      SigningAuthority authority,
+      Certificate certificate) {
+    List<Certificate> chain = new ArrayList<>(authority.authority().chainOf(certificate));
+    if (invocation.has("without-root")) {
+      chain.removeIf(Certificate::isSelfIssued);
+    }
+    List<Certificate> written = destination.target() == Target.DER ? List.of(certificate) : chain;
+    List<StoreEntry.Plain> entries =
+        written.stream()
+            .map(one -> new StoreEntry.Plain(Optional.empty(), one, Optional.empty()))
+            .toList();
+    try {
+      return WrittenResult.write(
+          invocation,
+          destination,
+          Conversion.of(
+              Bundle.of(entries), destination.target(), KeyForm.PKCS8, destination.shown()),
+          existing);
+    } catch (SymbolonException e) {
+      throw new SymbolonException(
+          e.reason(),
+          "The certificate was signed, but " + destination.shown() + " was not written.",
+          e.seen(),
+          "It is the last one in " + Output.shown(authority.folder().certificates()) + ".",
+          e);
+    }
+  }
+
+  private record Report(
+      Certificate certificate,
+      AuthorityFolder folder,
+      WrittenResult result,
+      List<Finding> findings) {
+    void print(Output output) {
+      Paint paint = output.paint();
+      output.line("");
+      output.line(
+          paint.heading("Signed ")
+              + HoldingText.name(certificate.subject())
+              + ", until "
+              + HoldingText.day(certificate.notAfter()));
+      output.line("  serial   " + certificate.serialHex());
+      output.line("  SHA-256  " + certificate.sha256());
+      new WrittenText(output, result).where("");
+      output.line(
+          "  kept     "
+              + Output.shown(folder.folder())
+              + paint.faint("  the certificate is on record there"));
+      new FindingsSection(output).print(findings);
+    }
+
+    void json(JsonGenerator json) throws IOException {
+      json.writeStartObject();
+      json.writeStringField("command", "authority sign");
+      json.writeObjectFieldStart("certificate");
+      Json.certificate(json, certificate);
+      WrittenJson.write(json, result);
+      json.writeEndObject();
+      Json.findings(json, findings);
+      json.writeEndObject();
+    }
+  }
+}

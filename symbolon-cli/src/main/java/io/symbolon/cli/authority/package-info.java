@@ -1,0 +1,5 @@
+/** The command authority and its actions. */
+@NullMarked
+package io.symbolon.cli.authority;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,217 @@
+package io.symbolon.cli.files;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.frame.CommandAction;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Json;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.write.InPlace;
+import io.symbolon.cli.write.WrittenJson;
+import io.symbolon.cli.write.WrittenResult;
+import io.symbolon.cli.write.WrittenText;
+import io.symbolon.convert.Bundle;
+import io.symbolon.convert.Conversion;
+import io.symbolon.file.Existing;
+import io.symbolon.finding.Finding;
+import io.symbolon.join.JoinOptions;
+import io.symbolon.join.Joined;
+import io.symbolon.join.Joiner;
+import io.symbolon.key.Fit;
+import io.symbolon.seal.Secret;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** {@code symbolon join FILE...}. */
+public final class JoinCommand {
+  private JoinCommand() {}
+
+  public static CommandSpec spec(CommandAction self) {
+    return CommandSpec.of(self)
+        .files("FILE", "The private key, its certificate and the chain: any files, in any order.")
+        .writing("keystore.p12")
+        .keyWriting()
+        .unlock()
+        .value(
+            "alias",
+            "NAME",
+            "The alias in the result; where there are several keys, also which one is meant.")
+        .flag("with-root", "Put the root into the chain as well.")
+        .flag(
+            "unchecked-chain",
+            "Accept a chain with signatures that this Java could not check. It is not proven then.")
+        .flag("incomplete-chain", "Accept a chain that does not reach a root among the files.")
+        .common();
+  }
+
+  public static int run(Invocation invocation) {
+    Optional<Destination> into =
+        invocation.has("into") ? Optional.of(checked(invocation)) : Optional.empty();
+    if (into.isEmpty() && !invocation.has("replace")) {
+      throw Invocation.usage(
+          "It is not said where the result shall go.",
+          "Name the file with --into, such as --into keystore.p12; or say --replace alone if the key"
+              + " waits for its certificate in a keystore, and shall get it there.");
+    }
+    List<Secret> unlock = invocation.unlock();
+    List<Path> files = new ArrayList<>();
+    into.ifPresent(destination -> files.add(destination.path()));
+    if (invocation.has("replace")) {
+      files.addAll(invocation.paths());
+    }
+    return invocation.holding(files, () -> run(invocation, into, unlock));
+  }
+
+  private static int run(Invocation invocation, Optional<Destination> into, List<Secret> unlock) {
+    Survey survey = invocation.survey(invocation.paths(), unlock);
+    Joined joined = Joiner.join(survey, options(invocation));
+    Optional<Path> waiting = InPlace.keystore(joined, survey, into);
+    WrittenResult result =
+        waiting.isPresent()
+            ? InPlace.complete(invocation, joined, waiting.get())
+            : fresh(invocation, joined, into.orElseThrow());
+    String alias =
+        waiting.isPresent() ? InPlace.alias(result, joined).orElse(joined.alias()) : joined.alias();
+    List<Finding> findings = new ArrayList<>(joined.findings());
+    findings.addAll(result.findings());
+    findings.addAll(invocation.notices());
+    Report report = new Report(joined, alias, waiting.isPresent(), result, findings, survey);
+    if (invocation.output().isJson()) {
+      invocation.output().json(report::json);
+    } else {
+      report.print(invocation.output());
+    }
+    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static Destination checked(Invocation invocation) {
+    Destination destination = Destination.of(invocation);
+    if (!destination.target().holdsKeys()) {
+      throw Invocation.usage(
+          destination.target().title() + " has no place for the private key of a credential.",
+          "Write pkcs12, jks, jceks or pem; or take the certificates alone with symbolon convert.");
+    }
+    destination.checkPrivate(existing(invocation));
+    return destination;
+  }
+
+  private static Existing existing(Invocation invocation) {
+    return invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
+  }
+
+  private static WrittenResult fresh(
+      Invocation invocation, Joined joined, Destination destination) {
+    Conversion conversion =
+        Conversion.of(
+            Bundle.of(List.of(joined.toEntry())),
+            destination.target(),
+            invocation.keyForm(),
+            destination.shown());
+    return WrittenResult.write(invocation, destination, conversion, existing(invocation));
+  }
+
+  private static JoinOptions options(Invocation invocation) {
+    JoinOptions options = JoinOptions.standard();
+    if (invocation.value("alias").isPresent()) {
+      options = options.withAlias(invocation.value("alias").get());
+    }
+    if (invocation.has("with-root")) {
+      options = options.with(JoinOptions.Root.INCLUDED);
+    }
+    if (invocation.has("unchecked-chain")) {
+      options = options.with(JoinOptions.Unchecked.ACCEPTED);
+    }
+    if (invocation.has("incomplete-chain")) {
+      options = options.with(JoinOptions.Incomplete.ACCEPTED);
+    }
+    return options;
+  }
+
+  private record Report(
+      Joined joined,
+      String alias,
+      boolean inPlace,
+      WrittenResult result,
+      List<Finding> findings,
+      Survey survey) {
+    void print(Output output) {
+      Paint paint = output.paint();
+      var key = joined.credential().key();
+      boolean proven = joined.credential().fit() == Fit.FITS;
+      output.line(
+          paint.heading(inPlace ? "Completed " : "Joined ")
+              + HoldingText.name(joined.credential().certificate().subject()));
+      output.line(
+          "  key      "
+              + key.description()
+              + (proven ? paint.good("  fits: proven by a signature") : "  fit not checked"));
+      String lead = "  chain    ";
+      for (Certificate certificate : joined.credential().chain()) {
+        output.line(lead + line(certificate, paint));
+        lead = "           ";
+      }
+      for (Certificate certificate : joined.chain().certificates()) {
+        if (!joined.credential().chain().contains(certificate)) {
+          output.line(
+              "           "
+                  + paint.faint(
+                      "left out: "
+                          + HoldingText.name(certificate.subject())
+                          + " (root); clients have it, or --with-root"));
+        }
+      }
+      WrittenText text = new WrittenText(output, result);
+      text.where(
+          result.destination().target().isStore()
+              ? ", alias '" + HoldingText.plain(alias) + "'" + others()
+              : "");
+      text.findings(findings);
+    }
+
+    private String others() {
+      int others = result.entries().size() - 1;
+      return inPlace && others > 0
+          ? ", " + (others == 1 ? "the other entry" : "the " + others + " others") + " as before"
+          : "";
+    }
+
+    private String line(Certificate certificate, Paint paint) {
+      String place =
+          survey.certificates().getOrDefault(certificate, List.of()).stream()
+              .findFirst()
+              .map(p -> p.place().toString())
+              .orElse("known to this Java");
+      return HoldingText.name(certificate.subject())
+          + " ("
+          + HoldingText.role(certificate)
+          + "), until "
+          + HoldingText.day(certificate.notAfter())
+          + "  "
+          + paint.faint(place);
+    }
+
+    void json(JsonGenerator json) throws IOException {
+      json.writeStartObject();
+      json.writeStringField("command", "join");
+      json.writeObjectFieldStart("credential");
+      WrittenJson.write(json, result);
+      json.writeStringField("alias", alias);
+      json.writeBooleanField("inPlace", inPlace);
+      json.writeBooleanField("fitProven", joined.credential().fit() == Fit.FITS);
+      json.writeBooleanField("chainComplete", joined.chain().isComplete());
+      Json.certificates(json, "chain", joined.credential().chain());
+      json.writeEndObject();
+      Json.findings(json, findings);
+      json.writeEndObject();
+    }
+  }
+}

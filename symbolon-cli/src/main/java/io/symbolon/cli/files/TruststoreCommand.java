@@ -1,0 +1,229 @@
+package io.symbolon.cli.files;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.frame.CommandAction;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.SealPassword;
+import io.symbolon.cli.output.FindingsText;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Json;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.write.OutputProtection;
+import io.symbolon.cli.write.WrittenJson;
+import io.symbolon.cli.write.WrittenResult;
+import io.symbolon.cli.write.WrittenText;
+import io.symbolon.convert.Bundle;
+import io.symbolon.convert.Conversion;
+import io.symbolon.file.Existing;
+import io.symbolon.file.Snapshot;
+import io.symbolon.finding.Finding;
+import io.symbolon.join.TrustSelector;
+import io.symbolon.join.TrustSelector.Choice;
+import io.symbolon.join.TruststoreContent;
+import io.symbolon.key.KeyForm;
+import io.symbolon.seal.Secret;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Survey;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** {@code symbolon truststore FILE...}. */
+public final class TruststoreCommand {
+  private static final int SHOWN = 30;
+
+  private TruststoreCommand() {}
+
+  public static CommandSpec spec(CommandAction self) {
+    return CommandSpec.of(self)
+        .files(
+            "FILE",
+            "Anything that holds the certificates to trust. A private key in it is left out.")
+        .writing("truststore.p12")
+        .protection()
+        .unlock()
+        .flag(
+            "add",
+            "Add to the truststore that --into names. It is opened with --unlock and, without --seal,"
+                + " keeps its password.")
+        .flag("all", "Take every certificate, not the authorities' alone.")
+        .common();
+  }
+
+  public static int run(Invocation invocation) {
+    Destination destination = Destination.of(invocation);
+    Path into = destination.path();
+    boolean add = invocation.has("add");
+    Existing existing = add || invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
+    if (add && (destination.folder() || !Files.exists(into))) {
+      throw Invocation.usage(
+          "There is no truststore " + Output.shown(into) + " to add to.",
+          "Check the name, or leave --add out to make a new one.");
+    }
+    destination.check(existing);
+    List<Secret> unlock = invocation.unlock();
+    return invocation.holding(List.of(into), () -> run(invocation, destination, existing, unlock));
+  }
+
+  private static int run(
+      Invocation invocation, Destination destination, Existing existing, List<Secret> unlock) {
+    boolean add = invocation.has("add");
+    Survey survey = invocation.survey(invocation.paths(), unlock);
+    Choice choice = invocation.has("all") ? Choice.ALL : Choice.AUTHORITIES;
+    Report report =
+        add
+            ? added(invocation, destination, survey, choice, unlock)
+            : made(invocation, destination, TrustSelector.select(survey, choice), existing);
+    if (invocation.output().isJson()) {
+      invocation.output().json(report::json);
+    } else {
+      report.print(invocation.output());
+    }
+    return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static Report made(
+      Invocation invocation, Destination destination, TruststoreContent trust, Existing existing) {
+    Conversion conversion = conversion(destination, trust);
+    return new Report(
+        destination,
+        trust,
+        false,
+        invocation.notices(),
+        Optional.of(WrittenResult.write(invocation, destination, conversion, existing)));
+  }
+
+  private static Conversion conversion(Destination destination, TruststoreContent trust) {
+    return Conversion.of(
+        Bundle.of(trust.entries()), destination.target(), KeyForm.PKCS8, destination.shown());
+  }
+
+  private static Report added(
+      Invocation invocation, Destination given, Survey survey, Choice choice, List<Secret> unlock) {
+    Destination destination = Snapshot.of(given.path()).map(given::expecting).orElse(given);
+    FileSurvey present = invocation.survey(List.of(destination.path()), unlock).files().get(0);
+    if (present.failure().isEmpty()
+        && !present.format().word().equals(destination.target().word())) {
+      throw Invocation.usage(
+          destination.shown()
+              + " is "
+              + present.format().title()
+              + ", and the result would be "
+              + destination.target().title()
+              + ".",
+          "Say its format with --as, or make a new truststore of it with another name.");
+    }
+    TruststoreContent trust = TrustSelector.add(present, survey, choice);
+    if (trust.added() == 0) {
+      return new Report(destination, trust, true, invocation.notices(), Optional.empty());
+    }
+    Conversion conversion = conversion(destination, trust);
+    boolean keepsPassword =
+        destination.target().isStore()
+            && invocation.value("seal").isEmpty()
+            && present.opener().isPresent();
+    WrittenResult result =
+        keepsPassword
+            ? WrittenResult.write(
+                destination,
+                conversion,
+                Existing.REPLACE,
+                OutputProtection.of(
+                    new SealPassword(present.opener().get(), Optional.empty(), Existing.REPLACE),
+                    invocation.strength(destination.target())),
+                List.of())
+            : WrittenResult.write(invocation, destination, conversion, Existing.REPLACE);
+    return new Report(destination, trust, true, invocation.notices(), Optional.of(result));
+  }
+
+  private record Report(
+      Destination destination,
+      TruststoreContent trust,
+      boolean add,
+      List<Finding> notices,
+      Optional<WrittenResult> result) {
+    List<Finding> findings() {
+      List<Finding> findings = new ArrayList<>(trust.findings());
+      result.ifPresent(written -> findings.addAll(written.findings()));
+      findings.addAll(notices);
+      return findings;
+    }
+
+    void print(Output output) {
+      Paint paint = output.paint();
+      if (add && trust.added() == 0) {
+        output.line(
+            paint.heading("Nothing to add: ")
+                + destination.shown()
+                + " trusts all of them already and was left as it is");
+      } else {
+        output.line(
+            paint.heading(add ? "Added to the truststore" : "Made a truststore")
+                + paint.faint(
+                    "  "
+                        + HoldingText.count(trust.entries().size(), "certificate")
+                        + (add ? ", " + trust.added() + " of them new" : "")));
+      }
+      int width =
+          trust.entries().stream().limit(SHOWN).mapToInt(e -> e.alias().length()).max().orElse(1);
+      trust.entries().stream().limit(SHOWN).forEach(entry -> print(output, entry, width));
+      if (trust.entries().size() > SHOWN) {
+        output.line(
+            paint.faint("  and " + (trust.entries().size() - SHOWN) + " more; --json lists all"));
+      }
+      if (result.isPresent()) {
+        new WrittenText(output, result.get()).where("");
+      }
+      if (!findings().isEmpty()) {
+        output.line("");
+        output.line(paint.heading("Findings"));
+        FindingsText.print(output, findings());
+      }
+    }
+
+    private static void print(Output output, StoreEntry.Trusted entry, int width) {
+      var certificate = entry.certificate();
+      output.line(
+          String.format("  %-" + width + "s  ", HoldingText.plain(entry.alias()))
+              + HoldingText.name(certificate.subject())
+              + " ("
+              + HoldingText.role(certificate)
+              + "), until "
+              + HoldingText.day(certificate.notAfter()));
+      output.line(
+          "  " + " ".repeat(width) + output.paint().faint("  SHA-256 " + certificate.sha256()));
+    }
+
+    void json(JsonGenerator json) throws IOException {
+      json.writeStartObject();
+      json.writeStringField("command", "truststore");
+      json.writeObjectFieldStart("truststore");
+      if (result.isPresent()) {
+        WrittenJson.write(json, result.get());
+      } else {
+        json.writeStringField("path", destination.path().toString());
+        json.writeStringField("format", destination.target().word());
+      }
+      json.writeNumberField("added", trust.added());
+      json.writeArrayFieldStart("entries");
+      for (StoreEntry.Trusted entry : trust.entries()) {
+        json.writeStartObject();
+        json.writeStringField("alias", entry.alias());
+        Json.certificate(json, entry.certificate());
+        json.writeEndObject();
+      }
+      json.writeEndArray();
+      json.writeEndObject();
+      Json.findings(json, findings());
+      json.writeEndObject();
+    }
+  }
+}

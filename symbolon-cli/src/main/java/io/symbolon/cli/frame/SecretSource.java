@@ -1,0 +1,202 @@
+package io.symbolon.cli.frame;
+
+import io.symbolon.cli.session.Session;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Existing;
+import io.symbolon.file.Exposure;
+import io.symbolon.file.SafeFile;
+import io.symbolon.file.SafeRead;
+import io.symbolon.finding.Finding;
+import io.symbolon.limit.Limits;
+import io.symbolon.seal.Secret;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.CharBuffer;
+import java.nio.charset.CodingErrorAction;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.util.Arrays;
+import java.util.Optional;
+
+/**
+ * Where a password comes from: {@code ask}, {@code env=NAME}, {@code file=PATH}, {@code empty}, and
+ * for sealing {@code new=PATH}.
+ *
+ * @param option the option it was given with
+ * @param kind the word before the equals sign
+ * @param name the word behind it
+ */
+public record SecretSource(String option, String kind, String name) {
+  // No characters that look alike, and none that a shell, XML or an ini file would trip over.
+  private static final String ALPHABET =
+      "ABCDEFGHJKLMNPQRSTUVWXYZabcdefghijkmnopqrstuvwxyz23456789";
+  private static final int NEW_LENGTH = 26; // 150 bits
+
+  public static SecretSource parse(String option, String text) {
+    int equals = text.indexOf('=');
+    String kind = equals < 0 ? text : text.substring(0, equals);
+    String name = equals < 0 ? "" : text.substring(equals + 1);
+    boolean named =
+        kind.equals("env")
+            || kind.equals("file")
+            || (kind.equals("new") && option.startsWith("--seal"));
+    boolean bare = kind.equals("ask") || kind.equals("empty");
+    if ((named && !name.isEmpty()) || (bare && equals < 0)) {
+      return new SecretSource(option, kind, name);
+    }
+    // What was typed is not repeated: it may be the password itself.
+    throw Invocation.usage(
+        "The value of " + option + " is not a source of passwords.",
+        "Say ask, env=NAME, file=PATH"
+            + (option.startsWith("--seal") ? ", empty or new=PATH" : " or empty")
+            + "; a password itself is never an option.");
+  }
+
+  public Secret resolve(Session session) {
+    return switch (kind) {
+      case "ask" -> ask(session, "Password");
+      case "env" -> fromEnvironment(session);
+      case "file" -> fromFile(Invocation.path(name));
+      default -> Secret.empty();
+    };
+  }
+
+  /** What is to be said of a file whose password others can read or replace. */
+  public Optional<Finding> exposure() {
+    return kind.equals("file")
+        ? Exposure.of(Invocation.path(name)).map(Exposure::ofPassword)
+        : Optional.empty();
+  }
+
+  public SealPassword resolveSeal(Session session, boolean replace, boolean said) {
+    Existing existing = replace ? Existing.REPLACE : Existing.KEEP;
+    if (kind.equals("new")) {
+      Path path = Invocation.path(name);
+      SafeFile.checkPrivate(path, existing, Optional.empty());
+      return new SealPassword(fresh("new=" + name), Optional.of(path), existing);
+    }
+    Secret secret;
+    if (kind.equals("ask")) {
+      secret = askTwice(session, said);
+    } else {
+      secret = resolve(session);
+    }
+    return new SealPassword(secret, Optional.empty(), existing);
+  }
+
+  public static Secret fresh(String source) {
+    SecureRandom random = new SecureRandom();
+    char[] characters = new char[NEW_LENGTH];
+    for (int i = 0; i < characters.length; i++) {
+      characters[i] = ALPHABET.charAt(random.nextInt(ALPHABET.length()));
+    }
+    Secret secret = Secret.of(characters, source);
+    Arrays.fill(characters, '\0');
+    return secret;
+  }
+
+  public Secret ask(Session session, String question) {
+    session.flush();
+    char[] typed =
+        session
+            .prompt()
+            .ask(question)
+            .orElseThrow(
+                () ->
+                    Invocation.usage(
+                        "A password has to be asked for ("
+                            + option
+                            + " ask), but there is no terminal to ask at.",
+                        "Give it with " + option + " file=PATH or " + option + " env=NAME."));
+    Secret secret = Secret.of(typed, "ask");
+    Arrays.fill(typed, '\0');
+    return secret;
+  }
+
+  private Secret askTwice(Session session, boolean said) {
+    if (!said && !session.errIsTerminal()) {
+      throw Invocation.usage(
+          "It is not said which password the result shall have.",
+          "Add --seal new=PATH to make a strong one, or --seal file=PATH, env=NAME or ask.");
+    }
+    Secret first =
+        ask(
+            session,
+            option.equals("--seal-key")
+                ? "New password for the keys"
+                : "New password for the result");
+    Secret second = ask(session, "The same once more");
+    char[] one = first.reveal();
+    char[] two = second.reveal();
+    boolean same = Arrays.equals(one, two);
+    Arrays.fill(one, '\0');
+    Arrays.fill(two, '\0');
+    second.close();
+    if (!same) {
+      first.close();
+      throw Invocation.usage("The two passwords differ.", "Give the command again.");
+    }
+    return first;
+  }
+
+  private Secret fromEnvironment(Session session) {
+    String value = session.environment().get(name);
+    if (value == null) {
+      throw new SymbolonException(
+          Reason.UNREADABLE,
+          "The password can't be read.",
+          "There is no environment variable of the name that is given.",
+          "Set and export it, or use another source. The name is not repeated here, since it may be"
+              + " the password itself.");
+    }
+    return Secret.of(value.toCharArray(), "env=" + name);
+  }
+
+  /** What was typed behind the equals sign is not repeated: it may be the password itself. */
+  private SymbolonException unreadable(String seen, String remedy, IOException cause) {
+    return new SymbolonException(
+        Reason.UNREADABLE,
+        "The password of " + option + " " + kind + "= can't be read.",
+        seen,
+        remedy,
+        cause);
+  }
+
+  private Secret fromFile(Path path) {
+    byte[] bytes;
+    try {
+      int most = 4 * Limits.PASSWORD_CHARS;
+      bytes = SafeRead.named(path, most, most).octets();
+    } catch (SafeRead.NotAFile e) {
+      throw unreadable("It is " + e.what() + ".", "Name an ordinary file.", e);
+    } catch (IOException e) {
+      throw Files.exists(path)
+          ? unreadable(
+              "The system does not let you read the file.", "Check the rights of the file.", e)
+          : unreadable(
+              "There is no file of the name that is given.",
+              "Check the name. It is not repeated here, since it may be the password itself.",
+              e);
+    }
+    int end = 0;
+    while (end < bytes.length && bytes[end] != '\n' && bytes[end] != '\r') {
+      end++;
+    }
+    char[] decoded = new char[end]; // never more characters than octets
+    CharBuffer buffer = CharBuffer.wrap(decoded);
+    StandardCharsets.UTF_8
+        .newDecoder()
+        .onMalformedInput(CodingErrorAction.REPLACE)
+        .onUnmappableCharacter(CodingErrorAction.REPLACE)
+        .decode(ByteBuffer.wrap(bytes, 0, end), buffer, true);
+    char[] characters = Arrays.copyOf(decoded, buffer.position());
+    Arrays.fill(decoded, '\0');
+    Secret secret = Secret.of(characters, "file=" + path);
+    Arrays.fill(characters, '\0');
+    Arrays.fill(bytes, (byte) 0);
+    return secret;
+  }
+}

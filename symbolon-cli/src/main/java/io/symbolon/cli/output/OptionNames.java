@@ -1,0 +1,58 @@
+package io.symbolon.cli.output;
+
+import io.symbolon.remedy.Input;
+
+/**
+ * How an input is given on the command line.
+ *
+ * @param option the option
+ * @param value what stands for its value where that is not known; empty where it has none
+ * @param prefix what stands before a value that is known
+ */
+public record OptionNames(String option, String value, String prefix) {
+  private OptionNames(String option, String value) {
+    this(option, value, "");
+  }
+
+  public static OptionNames of(Input input) {
+    return switch (input) {
+      case HOST -> new OptionNames("--host", "NAME");
+      case SUBJECT -> new OptionNames("--subject", "NAME");
+      case ALIAS -> new OptionNames("--alias", "NAME");
+      case PART -> new OptionNames("--part", "PART");
+      case FORMAT -> new OptionNames("--as", "FORMAT");
+      case INTO -> new OptionNames("--into", "FILE");
+      case REPLACE -> new OptionNames("--replace", "");
+      case OWNER -> new OptionNames("--owner", "USER");
+      case PASSWORD -> new OptionNames("--unlock", "ask");
+      case NEW_PASSWORD_FILE -> new OptionNames("--seal", "new=PATH", "new=");
+      case KEY_PASSWORD -> new OptionNames("--seal-key", "SOURCE");
+      case ROOT -> new OptionNames("--with-root", "");
+      case LIKE -> new OptionNames("--like", "FILE");
+      case USE -> new OptionNames("--for", "USE");
+      case KEY_TYPE -> new OptionNames("--key-type", "TYPE");
+      case SIGN_ALL_THE_SAME -> new OptionNames("--yes", "");
+      case INCOMPLETE_CHAIN -> new OptionNames("--incomplete-chain", "");
+      case UNCHECKED_CHAIN -> new OptionNames("--unchecked-chain", "");
+      case AUTHORITY -> new OptionNames("--by", "FOLDER");
+      case ABOVE -> new OptionNames("--under", "FOLDER");
+      case TRUST -> new OptionNames("--trust", "FILE");
+      case THEMSELVES -> new OptionNames("--all", "");
+      case ADD -> new OptionNames("--add", "");
+      case SERVER -> new OptionNames("--server", "FILE...");
+      case SERVER_TRUST -> new OptionNames("--server-trust", "FILE...");
+      case CLIENT -> new OptionNames("--client", "FILE...");
+      case CLIENT_TRUST -> new OptionNames("--client-trust", "FILE...");
+      case EVERY_PAIR -> new OptionNames("--every-pair", "");
+      case WAIT -> new OptionNames("--limit", "SECONDS");
+      case START_WITH -> new OptionNames("--start-with", "SERVICE");
+      case REPLY -> new OptionNames("", "REPLY");
+      case DETAILS -> new OptionNames("--details", "");
+    };
+  }
+
+  /** Whether several values stand behind one option, instead of each behind its own. */
+  public boolean takesSeveral() {
+    return value.endsWith("...");
+  }
+}

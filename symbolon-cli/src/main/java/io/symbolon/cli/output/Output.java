@@ -1,0 +1,118 @@
+package io.symbolon.cli.output;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.util.DefaultPrettyPrinter;
+import io.symbolon.cli.session.Session;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
+import java.io.IOException;
+import java.io.PrintStream;
+import java.io.UncheckedIOException;
+import java.util.List;
+import org.apache.commons.cli.CommandLine;
+
+/** Where a command's result goes: text for people, or one JSON document. */
+public final class Output {
+  private final Session session;
+  private final boolean json;
+  private final Paint paint;
+  private final CommandText commands;
+
+  private Output(Session session, boolean json, Paint paint, CommandText commands) {
+    this.session = session;
+    this.json = json;
+    this.paint = paint;
+    this.commands = commands;
+  }
+
+  /** A value that can write itself as JSON. */
+  @FunctionalInterface
+  public interface JsonValue {
+    void write(JsonGenerator json) throws IOException;
+  }
+
+  public static Output of(Session session, CommandLine parsed) {
+    boolean colour =
+        session.outIsTerminal()
+            && !parsed.hasOption("plain")
+            && session.environment().getOrDefault("NO_COLOR", "").isEmpty()
+            && !session.environment().getOrDefault("TERM", "").equals("dumb");
+    String[] unlock = parsed.getOptionValues("unlock");
+    return new Output(
+        session,
+        parsed.hasOption("json"),
+        new Paint(colour),
+        CommandText.of(session, unlock == null ? List.of() : List.of(unlock)));
+  }
+
+  public boolean isJson() {
+    return json;
+  }
+
+  public Paint paint() {
+    return paint;
+  }
+
+  /** How remedies are worded here. */
+  public CommandText commands() {
+    return commands;
+  }
+
+  /** What to do about something: the advice, and below it the commands to give. */
+  public void remedy(String indent, Remedy remedy) {
+    if (!remedy.isEmpty()) {
+      wrapped(indent, "To do: " + commands.sentence(remedy));
+      for (CommandText.Line command : commands.lines(remedy)) {
+        line(indent + (command.complete() ? paint.command(command.text()) : command.text()));
+      }
+    }
+  }
+
+  public PrintStream out() {
+    return session.out();
+  }
+
+  public int width() {
+    return session.width();
+  }
+
+  /** Writes one document. */
+  public void json(JsonValue value) {
+    JsonFactory factory = JsonFactory.builder().build();
+    try (JsonGenerator generator = factory.createGenerator(session.out())) {
+      generator.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
+      generator.assignCurrentValue(commands);
+      generator.setPrettyPrinter(new DefaultPrettyPrinter());
+      value.write(generator);
+      generator.writeRaw('\n');
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  /** One line of text. */
+  public void line(String text) {
+    session.out().println(text);
+  }
+
+  /** Text broken into lines at spaces, each indented. */
+  public void wrapped(String indent, String text) {
+    StringBuilder line = new StringBuilder(indent);
+    boolean first = true;
+    for (String word : text.split(" ", -1)) {
+      if (!first && line.length() + 1 + word.length() > width()) {
+        line(line.toString());
+        line = new StringBuilder(indent);
+        first = true;
+      }
+      line.append(first ? "" : " ").append(word);
+      first = false;
+    }
+    line(line.toString());
+  }
+
+  public static String shown(Object text) {
+    return VisibleText.of(text.toString());
+  }
+}

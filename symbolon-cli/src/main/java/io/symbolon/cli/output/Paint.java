@@ -1,0 +1,36 @@
+package io.symbolon.cli.output;
+
+import io.symbolon.finding.Level;
+
+/** Colours for a terminal, or none. */
+public record Paint(boolean on) {
+  private static final String RESET = "\u001B[0m";
+
+  private String in(String code, String text) {
+    return on ? "\u001B[" + code + "m" + text + RESET : text;
+  }
+
+  public String heading(String text) {
+    return in("1", text);
+  }
+
+  public String faint(String text) {
+    return in("2", text);
+  }
+
+  public String good(String text) {
+    return in("32", text);
+  }
+
+  public String command(String text) {
+    return in("1;36", text);
+  }
+
+  public String level(Level level, String text) {
+    return switch (level) {
+      case PROBLEM -> in("1;31", text);
+      case WARNING -> in("33", text);
+      case NOTE -> in("94", text);
+    };
+  }
+}

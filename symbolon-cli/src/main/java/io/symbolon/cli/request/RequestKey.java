@@ -1,0 +1,128 @@
+package io.symbolon.cli.request;
+
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.KeyTypes;
+import io.symbolon.cli.output.Output;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.key.KeyKind;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.survey.Match;
+import io.symbolon.survey.Place;
+import io.symbolon.survey.Survey;
+import java.nio.file.Path;
+import java.security.KeyPair;
+import java.security.SecureRandom;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/**
+ * The key a request is made with.
+ *
+ * @param info the private key
+ * @param publicKey its public half
+ * @param place where an existing key lies; nothing for a new one
+ */
+record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<Place> place) {
+  boolean isNew() {
+    return place.isEmpty();
+  }
+
+  /**
+   * The existing key that is named, or a new one.
+   *
+   * @param allowed the kinds that the receiver takes; empty for all
+   */
+  static RequestKey of(Invocation invocation, Optional<RequestLike> like, List<KeyKind> allowed) {
+    boolean same = invocation.has("same-key");
+    Optional<Path> file = invocation.value("key").map(Invocation::path);
+    if (file.isEmpty() && !same) {
+      return fresh(
+          invocation.value("key-type").map(KeyTypes::parse).orElseGet(() -> usual(allowed)));
+    }
+    if (invocation.has("key-type")) {
+      throw Invocation.usage(
+          "--key-type is for a new key, and an existing one is named.", "Leave one of them out.");
+    }
+    if (file.isPresent()) {
+      Survey survey = invocation.survey(List.of(file.get()), invocation.unlock());
+      return existing(chosen(survey, invocation.value("alias"), file.get()));
+    }
+    Match match =
+        like.flatMap(RequestLike::key)
+            .orElseThrow(
+                () ->
+                    new SymbolonException(
+                        Reason.NOT_FOUND,
+                        "The same key can't be used again.",
+                        "No open private key lies in "
+                            + Output.shown(invocation.value("like").orElse(""))
+                            + ".",
+                        "Name the file of the key with --key FILE, or leave --same-key out."));
+    return existing(match);
+  }
+
+  private static KeyKind usual(List<KeyKind> allowed) {
+    return allowed.isEmpty() || allowed.contains(RequestPlan.USUAL_KEY)
+        ? RequestPlan.USUAL_KEY
+        : allowed.get(0);
+  }
+
+  private static RequestKey fresh(KeyKind kind) {
+    KeyPair pair = kind.generate(new SecureRandom());
+    return new RequestKey(
+        PrivateKeyInfo.of(pair.getPrivate()),
+        SubjectPublicKeyInfo.of(pair.getPublic()),
+        Optional.empty());
+  }
+
+  private static Match chosen(Survey survey, Optional<String> alias, Path file) {
+    List<Match> matches = survey.matches();
+    List<Match> named =
+        matches.stream().filter(match -> alias.filter(match::isNamed).isPresent()).toList();
+    List<Match> meant = named.isEmpty() ? matches : named;
+    if (meant.size() == 1) {
+      return meant.get(0);
+    }
+    if (meant.isEmpty()) {
+      throw survey.failures().stream()
+          .findFirst()
+          .orElseGet(
+              () ->
+                  new SymbolonException(
+                      Reason.NOT_FOUND,
+                      "There is no key to ask with.",
+                      Output.shown(file) + " holds no open private key.",
+                      "Name another file, or leave --key out for a new key."));
+    }
+    throw new SymbolonException(
+        Reason.AMBIGUOUS,
+        "It is not clear which private key is meant.",
+        "There are "
+            + meant.size()
+            + ": "
+            + meant.stream().limit(10).map(Match::description).collect(Collectors.joining(", "))
+            + ".",
+        "Choose one with --alias NAME.");
+  }
+
+  private static RequestKey existing(Match match) {
+    PrivateKeyInfo info = match.key().key().orElseThrow();
+    SubjectPublicKeyInfo half =
+        match.certificates().stream()
+            .findFirst()
+            .map(certificate -> certificate.publicKey())
+            .or(() -> match.requests().stream().findFirst().map(r -> r.request().publicKey()))
+            .or(info::computedPublicHalf)
+            .orElseThrow(
+                () ->
+                    new SymbolonException(
+                        Reason.UNSUPPORTED,
+                        "No request can be made with this key.",
+                        "This Java can't compute its public half (" + info.description() + ").",
+                        "Use a newer Java."));
+    return new RequestKey(info, half, Optional.of(match.key().place()));
+  }
+}

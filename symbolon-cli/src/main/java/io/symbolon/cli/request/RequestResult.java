@@ -1,0 +1,151 @@
+package io.symbolon.cli.request;
+
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.write.OutputProtection;
+import io.symbolon.cli.write.WrittenResult;
+import io.symbolon.convert.Bundle;
+import io.symbolon.convert.Conversion;
+import io.symbolon.convert.StoreEdit;
+import io.symbolon.convert.Target;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.Privacy;
+import io.symbolon.file.SafeFile;
+import io.symbolon.finding.Finding;
+import io.symbolon.key.KeyForm;
+import io.symbolon.pem.PemWriter;
+import io.symbolon.store.StoreEntry;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.CertificateRequest;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.PrivateKey;
+import java.security.SecureRandom;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A request that was written.
+ *
+ * @param request the request
+ * @param keyFile where a new key was written
+ * @param notices what is to be said of the places that passwords came from
+ */
+record RequestResult(
+    CertificateRequest request, Optional<WrittenResult> keyFile, List<Finding> notices) {
+  /** Writes the key and the request: both, or neither. */
+  static RequestResult write(Invocation invocation, RequestPlan plan) {
+    List<Path> files = new ArrayList<>(List.of(plan.into().path()));
+    plan.keyInto().ifPresent(key -> files.add(key.path()));
+    return invocation.holding(files, () -> writeAlone(invocation, plan));
+  }
+
+  private static RequestResult writeAlone(Invocation invocation, RequestPlan plan) {
+    Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
+    plan.into().check(existing);
+    PrivateKey key = plan.key().info().toPrivateKey();
+    CertificateRequest request = plan.draft().sign(key, plan.key().publicKey());
+    FileSet.Item item =
+        new FileSet.Item(
+            plan.into().path(),
+            plan.into().target() == Target.DER ? request.encoding() : pem(request),
+            Privacy.SYSTEM_DEFAULT,
+            existing);
+    if (plan.keyInto().isEmpty()) {
+      SafeFile.write(item.target(), item.content(), item.privacy(), existing);
+      return new RequestResult(request, Optional.empty(), invocation.notices());
+    }
+    Destination keyInto = plan.keyInto().get();
+    if (keyInto
+        .path()
+        .toAbsolutePath()
+        .normalize()
+        .equals(plan.into().path().toAbsolutePath().normalize())) {
+      throw Invocation.usage(
+          "The key and the request can't go to the same file.",
+          "Name different files with --into and --key-into.");
+    }
+    WrittenResult written =
+        keyInto.target().isStore() && Files.exists(keyInto.path())
+            ? added(invocation, plan, keyInto, item)
+            : alone(invocation, plan, keyInto, item, existing);
+    return new RequestResult(request, Optional.of(written), invocation.notices());
+  }
+
+  static byte[] pem(CertificateRequest request) {
+    return PemWriter.write("CERTIFICATE REQUEST", request.encoding());
+  }
+
+  private static StoreEntry.KeyEntry entry(Invocation invocation, RequestPlan plan, boolean store) {
+    Instant now = invocation.session().clock().instant();
+    List<Certificate> chain =
+        store
+            ? List.of(
+                plan.draft()
+                    .placeholder(
+                        plan.key().info().toPrivateKey(),
+                        plan.key().publicKey(),
+                        now,
+                        plan.lasts().from(now),
+                        new SecureRandom()))
+            : List.of();
+    return new StoreEntry.KeyEntry(
+        plan.alias(),
+        plan.key().info(),
+        chain,
+        Optional.empty(),
+        Optional.empty(),
+        Optional.of(now));
+  }
+
+  private static WrittenResult alone(
+      Invocation invocation,
+      RequestPlan plan,
+      Destination keyInto,
+      FileSet.Item request,
+      Existing existing) {
+    keyInto.checkPrivate(existing);
+    Conversion conversion =
+        Conversion.of(
+            Bundle.of(List.of(entry(invocation, plan, keyInto.target().isStore()))),
+            keyInto.target(),
+            invocation.keyForm(),
+            keyInto.shown());
+    return WrittenResult.write(
+        keyInto,
+        conversion,
+        existing,
+        OutputProtection.of(invocation, keyInto, true),
+        List.of(request));
+  }
+
+  /** Into a keystore that is there, where everything else stays as it is. */
+  private static WrittenResult added(
+      Invocation invocation, RequestPlan plan, Destination keyInto, FileSet.Item request) {
+    if (!invocation.has("replace")) {
+      keyInto.check(Existing.KEEP); // says that it exists
+    }
+    if (invocation.keyForm() != KeyForm.PKCS8) {
+      throw Invocation.usage("A keystore holds its keys as PKCS#8.", "Leave --key-as out.");
+    }
+    try {
+      StoreEdit edit = StoreEdit.open(keyInto.path(), invocation.surveyor(invocation.unlock()));
+      Destination inPlace =
+          new Destination(keyInto.path(), edit.target(), false)
+              .ownedBy(invocation.owner())
+              .expecting(edit.snapshot());
+      return WrittenResult.write(
+          inPlace,
+          edit.with(entry(invocation, plan, true)),
+          Existing.REPLACE,
+          OutputProtection.of(invocation, inPlace, edit),
+          List.of(request));
+    } catch (SymbolonException e) {
+      throw e.restated("The key was not put into " + keyInto.shown() + ".");
+    }
+  }
+}

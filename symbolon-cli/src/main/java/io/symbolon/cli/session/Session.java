@@ -1,0 +1,95 @@
+package io.symbolon.cli.session;
+
+import java.io.FileDescriptor;
+import java.io.FileOutputStream;
+import java.io.InputStream;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * What surrounds a run of the program: its streams, its environment, its terminal and its clock.
+ *
+ * @param in what is fed to a command
+ * @param out results
+ * @param err everything else
+ * @param environment the environment variables
+ * @param outIsTerminal whether a person reads the results as they appear
+ * @param errIsTerminal whether a person reads the rest, so that progress is worth showing
+ * @param prompt asks for passwords
+ * @param clock says what is expired
+ */
+public record Session(
+    InputStream in,
+    PrintStream out,
+    PrintStream err,
+    Map<String, String> environment,
+    boolean outIsTerminal,
+    boolean errIsTerminal,
+    Prompt prompt,
+    Clock clock) {
+
+  /** Asks a person. */
+  @FunctionalInterface
+  public interface Prompt {
+    /** The password, or nothing where there is no terminal to ask at. */
+    Optional<char[]> ask(String question);
+
+    /** What a person types, shown as it is typed; nothing where there is no terminal. */
+    default Optional<String> line(String question) {
+      return Optional.empty();
+    }
+
+    /** Whether a person says yes. */
+    default boolean agrees(String question) {
+      String answer = line(question + " (yes/no) ").orElse("").strip();
+      return answer.equalsIgnoreCase("yes") || answer.equalsIgnoreCase("y");
+    }
+
+    /** Whether somebody is there to be asked. */
+    default boolean isAttended() {
+      return false;
+    }
+  }
+
+  public static Session ofProcess() {
+    return new Session(
+        System.in,
+        utf8(FileDescriptor.out),
+        utf8(FileDescriptor.err),
+        System.getenv(),
+        Boolean.getBoolean("symbolon.out.terminal"),
+        Boolean.getBoolean("symbolon.err.terminal"),
+        new ConsolePrompt(),
+        Clock.systemUTC());
+  }
+
+  private static PrintStream utf8(FileDescriptor descriptor) {
+    return new PrintStream(
+        new java.io.BufferedOutputStream(new FileOutputStream(descriptor), 8192),
+        false,
+        StandardCharsets.UTF_8);
+  }
+
+  public Session withStreams(PrintStream newOut, PrintStream newErr) {
+    return new Session(
+        in, newOut, newErr, environment, outIsTerminal, errIsTerminal, prompt, clock);
+  }
+
+  public void flush() {
+    out.flush();
+    err.flush();
+  }
+
+  /** The width to write for, in characters. */
+  public int width() {
+    try {
+      int columns = Integer.parseInt(environment.getOrDefault("COLUMNS", "100"));
+      return Math.max(60, Math.min(columns, 120));
+    } catch (NumberFormatException e) {
+      return 100;
+    }
+  }
+}

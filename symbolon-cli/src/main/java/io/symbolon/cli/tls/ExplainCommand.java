@@ -1,0 +1,145 @@
+package io.symbolon.cli.tls;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.frame.CommandAction;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Json;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.session.Session;
+import io.symbolon.explain.FailureText;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+
+/** {@code symbolon explain [FILE...]}. */
+public final class ExplainCommand {
+  private static final int LARGEST = 64 << 20;
+
+  private ExplainCommand() {}
+
+  public static CommandSpec spec(CommandAction self) {
+    return CommandSpec.of(self)
+        .any(
+            "FILE",
+            "Logs and stack traces; without any, what comes on standard input. Of a file larger than"
+                + " 64 MiB the end is read.")
+        .common();
+  }
+
+  private record ExplainedText(String name, List<FailureText.Explanation> explanations) {}
+
+  public static int run(Invocation invocation) {
+    List<ExplainedText> sources = new ArrayList<>();
+    if (invocation.arguments().isEmpty()) {
+      sources.add(explain("standard input", standardInput(invocation.session())));
+    }
+    for (Path path : invocation.paths()) {
+      sources.add(explain(Output.shown(path), read(path)));
+    }
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(json -> json(json, sources));
+    } else {
+      sources.forEach(source -> print(output, source));
+    }
+    return sources.stream().allMatch(source -> source.explanations().isEmpty())
+        ? ExitCode.DONE
+        : ExitCode.PROBLEM;
+  }
+
+  private static ExplainedText explain(String name, byte[] text) {
+    return new ExplainedText(
+        name, FailureText.explain(new String(text, StandardCharsets.UTF_8), name));
+  }
+
+  private static byte[] standardInput(Session session) {
+    try {
+      return session.in().readNBytes(LARGEST);
+    } catch (IOException e) {
+      throw unreadable("Standard input", "The system says: " + e.getMessage() + ".", e);
+    }
+  }
+
+  private static byte[] read(Path path) {
+    try (InputStream in = Files.newInputStream(path)) {
+      in.skipNBytes(Math.max(0, Files.size(path) - LARGEST));
+      return in.readNBytes(LARGEST);
+    } catch (IOException e) {
+      throw unreadable(
+          "The file " + Output.shown(path),
+          Files.exists(path) ? "The system does not let you." : "There is no such file.",
+          e);
+    }
+  }
+
+  private static SymbolonException unreadable(String what, String seen, IOException e) {
+    return new SymbolonException(
+        Reason.UNREADABLE, what + " can't be read.", seen, "Check the name and its rights.", e);
+  }
+
+  private static void print(Output output, ExplainedText source) {
+    Paint paint = output.paint();
+    if (source.explanations().isEmpty()) {
+      output.line("No failure of TLS was found in " + source.name() + ".");
+      return;
+    }
+    output.line(
+        paint.heading("Found in ")
+            + source.name()
+            + paint.faint(
+                "  " + HoldingText.count(source.explanations().size(), "kind") + " of failure"));
+    for (FailureText.Explanation one : source.explanations()) {
+      Finding finding = one.finding();
+      output.line("");
+      output.line(
+          "  "
+              + paint.level(finding.level(), finding.id())
+              + paint.faint(
+                  "  line "
+                      + one.line()
+                      + (one.times() > 1
+                          ? " and " + HoldingText.count(one.times() - 1L, "other line")
+                          : "")));
+      output.line("    " + paint.faint(cut(one.text(), output.width() - 4)));
+      output.wrapped("    ", finding.statement());
+      output.remedy("    ", finding.remedy());
+    }
+  }
+
+  private static String cut(String text, int width) {
+    return text.length() <= width ? text : text.substring(0, width - 3) + "...";
+  }
+
+  private static void json(JsonGenerator json, List<ExplainedText> sources) throws IOException {
+    json.writeStartObject();
+    json.writeStringField("command", "explain");
+    json.writeArrayFieldStart("failures");
+    List<Finding> findings = new ArrayList<>();
+    for (ExplainedText source : sources) {
+      for (FailureText.Explanation one : source.explanations()) {
+        json.writeStartObject();
+        json.writeStringField("where", source.name());
+        json.writeNumberField("line", one.line());
+        json.writeNumberField("times", one.times());
+        json.writeStringField("text", one.text());
+        json.writeStringField("finding", one.finding().id());
+        json.writeEndObject();
+        findings.add(one.finding());
+      }
+    }
+    json.writeEndArray();
+    Json.findings(json, findings);
+    json.writeEndObject();
+  }
+}

@@ -1,0 +1,72 @@
+package io.symbolon.cli.tls;
+
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.party.Party;
+import io.symbolon.party.PartyFiles;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.RevocationList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** The sides of a handshake, from the files that options name. */
+final class RehearsalFiles {
+  private static final Set<FindingKind> UNSOUND =
+      Set.of(FindingKind.DAMAGED, FindingKind.MANGLED_TEXT);
+
+  private final Invocation invocation;
+  private final List<Finding> findings;
+  private final Map<String, Survey> surveys = new HashMap<>(); // unlocking takes its time
+
+  RehearsalFiles(Invocation invocation, List<Finding> findings) {
+    this.invocation = invocation;
+    this.findings = findings;
+  }
+
+  private Survey survey(String option) {
+    return surveys.computeIfAbsent(option, this::read);
+  }
+
+  private Survey read(String option) {
+    Survey survey =
+        invocation.survey(RehearseCommand.paths(invocation, option), invocation.unlock());
+    if (!survey.failures().isEmpty()) {
+      throw survey.failures().get(0);
+    }
+    // What Symbolon reads all the same, or leaves out, another program may refuse.
+    survey.files().stream()
+        .flatMap(file -> file.findings().stream())
+        .filter(finding -> UNSOUND.contains(finding.kind()) && !findings.contains(finding))
+        .forEach(findings::add);
+    return survey;
+  }
+
+  /** Every private key with the certificates that its side would show. */
+  List<Party> credentials(String option) {
+    return invocation.values(option).isEmpty() ? List.of() : PartyFiles.credentials(survey(option));
+  }
+
+  /** Whom files make a side trust, as Java reads them. */
+  Optional<List<Certificate>> trust(String option) {
+    return invocation.values(option).isEmpty()
+        ? Optional.empty()
+        : Optional.of(PartyFiles.trust(survey(option), findings));
+  }
+
+  /** The revocation lists that lie with whom a side trusts. */
+  List<RevocationList> lists(String option) {
+    return invocation.values(option).isEmpty()
+        ? List.of()
+        : survey(option).files().stream()
+            .flatMap(file -> file.holdings().stream())
+            .filter(Holding.Crl.class::isInstance)
+            .map(holding -> ((Holding.Crl) holding).list())
+            .toList();
+  }
+}

@@ -1,0 +1,159 @@
+package io.symbolon.cli.write;
+
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.SealPassword;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.convert.SealOptions;
+import io.symbolon.convert.StoreEdit;
+import io.symbolon.convert.Target;
+import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
+import io.symbolon.key.KeyForm;
+import io.symbolon.store.Pkcs12Strength;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * How what is written shall be protected, with every password known before any work begins.
+ *
+ * @param form the form of private keys in PEM and DER
+ * @param strength how a PKCS#12 is protected
+ * @param seal the password; none where it lies open
+ * @param sealKey the password of the keys in a keystore, where it is another
+ */
+public record OutputProtection(
+    KeyForm form,
+    Pkcs12Strength strength,
+    Optional<SealPassword> seal,
+    Optional<SealPassword> sealKey) {
+  /**
+   * How something is sealed, in words.
+   *
+   * @param with with which passwords
+   * @param how by which algorithms
+   */
+  public record Sealed(String with, String how) {}
+
+  /**
+   * Asks for what the options leave open.
+   *
+   * @param holdsKeys whether a private key is written
+   */
+  public static OutputProtection of(
+      Invocation invocation, Destination destination, boolean holdsKeys) {
+    KeyForm form = invocation.keyForm();
+    Pkcs12Strength strength = invocation.strength(destination.target());
+    boolean open = open(invocation, destination, holdsKeys);
+    boolean mayLieOpen = holdsKeys && !destination.target().isStore();
+    if (mayLieOpen
+        && !open
+        && invocation.value("seal").isEmpty()
+        && !invocation.session().errIsTerminal()) {
+      throw Invocation.usage(
+          "It is not said how the private key in " + destination.shown() + " shall be protected.",
+          "Add --seal new=PATH to have it sealed with a strong password (or file=PATH, env=NAME,"
+              + " ask), or --unsealed to let it lie open.");
+    }
+    boolean needed = destination.target().isStore() || holdsKeys;
+    Optional<SealPassword> seal =
+        needed && !open ? Optional.of(invocation.seal()) : Optional.empty();
+    if (seal.isEmpty() && invocation.value("seal").isPresent()) {
+      throw Invocation.usage(
+          "There is nothing to seal: "
+              + (open ? "--unsealed is said." : "no private key is written, and no keystore."),
+          "Leave --seal out.");
+    }
+    return new OutputProtection(form, strength, seal, sealKey(invocation, destination, holdsKeys));
+  }
+
+  /** As a keystore was protected before it was changed, unless something else is said. */
+  public static OutputProtection of(
+      Invocation invocation, Destination destination, StoreEdit edit) {
+    if (invocation.has("unsealed")) {
+      throw Invocation.usage(
+          "A " + destination.target().title() + " always has a password.", "Leave --unsealed out.");
+    }
+    SealPassword seal =
+        invocation.value("seal").isPresent()
+            ? invocation.seal()
+            : new SealPassword(edit.password(), Optional.empty(), Existing.REPLACE);
+    Pkcs12Strength strength =
+        invocation.value("protection").isPresent()
+            ? invocation.strength(destination.target())
+            : edit.strength();
+    return new OutputProtection(
+        KeyForm.PKCS8, strength, Optional.of(seal), sealKey(invocation, destination, true));
+  }
+
+  /** With a password that is known. */
+  public static OutputProtection of(SealPassword seal, Pkcs12Strength strength) {
+    return new OutputProtection(KeyForm.PKCS8, strength, Optional.of(seal), Optional.empty());
+  }
+
+  private static Optional<SealPassword> sealKey(
+      Invocation invocation, Destination destination, boolean holdsKeys) {
+    if (invocation.value("seal-key").isEmpty()) {
+      return Optional.empty();
+    }
+    if (!destination.target().isStore() || !holdsKeys) {
+      throw Invocation.usage(
+          "--seal-key is for keys in a keystore, and no such thing is written.",
+          "Leave it out; --seal protects a private key in a file of its own.");
+    }
+    return Optional.of(invocation.sealKey());
+  }
+
+  /** Whether private keys shall lie open, which only some formats allow. */
+  private static boolean open(Invocation invocation, Destination destination, boolean holdsKeys) {
+    if (!invocation.has("unsealed")) {
+      return false;
+    }
+    if (destination.target().isStore()) {
+      throw Invocation.usage(
+          "A " + destination.target().title() + " always has a password.",
+          "Leave --unsealed out, or say --seal empty.");
+    }
+    if (!holdsKeys) {
+      throw Invocation.usage(
+          "There is no private key in the result that could lie open.", "Leave --unsealed out.");
+    }
+    return true;
+  }
+
+  public SealOptions wrapping() {
+    return new SealOptions(
+        form, strength, seal.map(SealPassword::secret), sealKey.map(SealPassword::secret));
+  }
+
+  /** The files of new passwords, which the caller writes and wipes. */
+  public List<FileSet.Item> passwordFiles() {
+    List<FileSet.Item> files = new ArrayList<>();
+    seal.flatMap(SealPassword::item).ifPresent(files::add);
+    sealKey.flatMap(SealPassword::item).ifPresent(files::add);
+    return files;
+  }
+
+  /** How it is sealed; nothing where it lies open. */
+  public Optional<Sealed> sealed(Target target) {
+    if (seal.isEmpty()) {
+      return Optional.empty();
+    }
+    String how =
+        switch (target) {
+          case PKCS12 ->
+              strength.description() + ", " + HoldingText.count(strength.rounds(), "round");
+          case JKS -> "SHA-1";
+          case JCEKS -> "MD5 and 3DES for keys, SHA-1";
+          default ->
+              "PBES2, AES-256, PBKDF2-HMAC-SHA-256, "
+                  + HoldingText.count(Pkcs12Strength.STRONG.rounds(), "round");
+        };
+    return Optional.of(
+        new Sealed(
+            seal.get().description()
+                + sealKey.map(key -> ", the keys with " + key.description()).orElse(""),
+            how));
+  }
+}

@@ -1,0 +1,168 @@
+package io.symbolon.cli.write;
+
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.SealPassword;
+import io.symbolon.cli.output.Output;
+import io.symbolon.convert.Conversion;
+import io.symbolon.convert.Target;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.store.Pkcs12Strength;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Surveyor;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** What is to be said of how a result is protected. */
+public final class WrittenFindings {
+  private WrittenFindings() {}
+
+  /** Whether the file with an open key that was replaced lies in the folder for undo now. */
+  private static Optional<Finding> kept(List<WrittenResult.WrittenFile> written, String where) {
+    for (WrittenResult.WrittenFile file : written) {
+      if (file.aside().isPresent() && holdsOpenKey(file.aside().get())) {
+        return Optional.of(
+            Finding.of(
+                FindingKind.OPEN_KEY_KEPT,
+                where,
+                "The file that was replaced holds a private key that lies open. It is kept for undo"
+                    + " in "
+                    + Output.shown(String.valueOf(file.aside().get().getParent()))
+                    + ".",
+                Remedy.of(
+                    "If you need it no more, remove it for good.",
+                    Action.of(Task.FORGET_EARLIER, file.path()))));
+      }
+    }
+    return Optional.empty();
+  }
+
+  private static boolean holdsOpenKey(Path file) {
+    return Surveyor.create().survey(List.of(file)).files().stream()
+        .flatMap(found -> found.holdings().stream())
+        .anyMatch(holding -> holding instanceof Holding.PrivateKey key && !key.encrypted());
+  }
+
+  /** What the rights of a file with a private key let others do, or no longer do. */
+  private static Optional<Finding> readers(WrittenResult.WrittenFile file) {
+    if (!file.secret()) {
+      return Optional.empty();
+    }
+    String where = Output.shown(file.path());
+    if (file.access().lost().isPresent()) {
+      return Optional.of(
+          Finding.of(
+              FindingKind.RIGHTS_NARROWED,
+              where,
+              "The file that it replaced could be read by "
+                  + file.access().lost().get()
+                  + ". This one can't, since a private key is in it.",
+              "If a server needs it, name the account and the group that it runs with: --owner"
+                  + " USER:GROUP."));
+    }
+    return switch (file.access().readers()) {
+      case GROUP ->
+          Optional.of(
+              Finding.of(
+                  FindingKind.READABLE_BY_GROUP,
+                  where,
+                  "The group " + file.access().group() + " may read it, and its owner.",
+                  "Check that nobody is in that group but who needs the key."));
+      case UNKNOWN ->
+          Optional.of(
+              Finding.of(
+                  FindingKind.RIGHTS_NOT_CHECKED,
+                  where,
+                  "Who may read it was not checked: this file system does not tell.",
+                  "Check its access list by hand."));
+      case OWNER, EVERYBODY -> Optional.empty();
+    };
+  }
+
+  public static List<Finding> of(
+      Destination destination,
+      Conversion conversion,
+      List<WrittenResult.WrittenFile> written,
+      Pkcs12Strength strength,
+      Optional<SealPassword> seal,
+      Optional<SealPassword> sealKey) {
+    List<Finding> findings = new ArrayList<>();
+    String where = destination.shown();
+    kept(written, where).ifPresent(findings::add);
+    Target target = destination.target();
+    if (conversion.holdsKeys()) {
+      if (seal.isEmpty()) {
+        findings.add(
+            Finding.of(
+                FindingKind.OPEN_KEY,
+                where,
+                "The private key lies open in it: whoever can read the file has the key.",
+                "Keep its rights as they are, and give it to nobody by mail."));
+      }
+      written.forEach(file -> readers(file).ifPresent(findings::add));
+      seal.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
+      sealKey.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
+      if (target == Target.JKS || target == Target.JCEKS) {
+        findings.add(
+            Finding.of(
+                FindingKind.WEAK_PROTECTION,
+                where,
+                target.title()
+                    + " protects private keys in an outdated way: with the file at hand their"
+                    + " password can be guessed fast.",
+                "Write PKCS#12, unless a program takes nothing else; Java itself reads it."));
+      }
+      seal.filter(s -> !s.secret().isAscii())
+          .ifPresent(
+              s ->
+                  findings.add(
+                      Finding.of(
+                          FindingKind.PASSWORD_NOT_ASCII,
+                          where,
+                          "The password holds characters outside of ASCII, which programs spell in"
+                              + " different ways: some will not open it.",
+                          "Choose a password of ASCII letters, digits and signs.")));
+    }
+    if (target == Target.PKCS12 && strength == Pkcs12Strength.WEAK) {
+      findings.add(
+          Finding.of(
+              FindingKind.WEAK_PROTECTION,
+              where,
+              "It is protected by SHA-1 and 3DES, for readers that know nothing else: with the file"
+                  + " at hand its password can be guessed fast.",
+              "Leave --protection out, unless a program can't open the result."));
+    }
+    if (target == Target.PKCS12 && strength == Pkcs12Strength.PBMAC1) {
+      findings.add(
+          Finding.of(
+              FindingKind.FEW_READERS,
+              where,
+              "Few programs know PBMAC1 yet: Java up to 25 opens no such file.",
+              "Leave --protection out, unless a rule asks for PBMAC1."));
+    }
+    boolean ownKept =
+        sealKey.isEmpty()
+            && conversion.bundle().credentials().stream().anyMatch(key -> key.own().isPresent());
+    boolean differs =
+        seal.isPresent()
+            && sealKey.filter(key -> !key.secret().isSameAs(seal.get().secret())).isPresent();
+    if (target == Target.PKCS12 && (differs || ownKept)) {
+      findings.add(
+          Finding.of(
+              FindingKind.KEY_PASSWORD_DIFFERS,
+              where,
+              "A key has another password than the store: most programs open a PKCS#12 with one"
+                  + " password only.",
+              ownKept
+                  ? "Say --seal file=PATH and --seal-key file=PATH with the same file to have one"
+                      + " password."
+                  : "Leave --seal-key out, unless the program that reads it asks for two."));
+    }
+    return findings;
+  }
+}

@@ -1,0 +1,73 @@
+package io.symbolon.cli;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** The packages of the command line rest on each other as ARCHITECTURE.md says. */
+class CliLayersTest {
+  private static final String TOP = "io.symbolon.cli";
+
+  /** What every command rests on; each rests only on those before it. */
+  private static final List<String> SHARED =
+      List.of(TOP + ".session", TOP + ".output", TOP + ".frame", TOP + ".write");
+
+  /** The commands, which know nothing of one another. */
+  private static final List<String> COMMANDS =
+      List.of(TOP + ".survey", TOP + ".files", TOP + ".request", TOP + ".authority", TOP + ".tls");
+
+  private static final JavaClasses CLASSES =
+      new ClassFileImporter()
+          .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
+          .withImportOption(location -> !location.contains("test-classes"))
+          .importPackages(TOP);
+
+  @Test
+  void everyPackageHasItsPlace() {
+    List<String> known = new ArrayList<>(SHARED);
+    known.addAll(COMMANDS);
+    known.add(TOP);
+    known.add(TOP + ".demo");
+    assertEquals(
+        known.stream().sorted().toList(),
+        CLASSES.stream().map(c -> c.getPackageName()).distinct().sorted().toList());
+  }
+
+  @Test
+  void whatIsSharedRestsOnWhatStandsBeforeIt() {
+    for (int i = 0; i < SHARED.size(); i++) {
+      List<String> later = new ArrayList<>(SHARED.subList(i + 1, SHARED.size()));
+      later.addAll(COMMANDS);
+      later.add(TOP);
+      later.add(TOP + ".demo");
+      check(SHARED.get(i), later);
+    }
+  }
+
+  @Test
+  void noCommandKnowsAnotherOrTheTop() {
+    for (String command : COMMANDS) {
+      List<String> others = new ArrayList<>(COMMANDS);
+      others.remove(command);
+      others.add(TOP);
+      others.add(TOP + ".demo");
+      check(command, others);
+    }
+  }
+
+  private static void check(String from, List<String> forbidden) {
+    noClasses()
+        .that()
+        .resideInAPackage(from)
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage(forbidden.toArray(String[]::new))
+        .check(CLASSES);
+  }
+}

@@ -1,0 +1,62 @@
+package io.symbolon.explain;
+
+import io.symbolon.chain.Chain;
+import io.symbolon.chain.ChainFinder;
+import io.symbolon.chain.SystemRoots;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.party.Party;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.x509.Certificate;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+
+/** What would go otherwise with other clients than the one that was rehearsed with. */
+public final class OtherClients {
+  private OtherClients() {}
+
+  public static List<Finding> of(Party server, Party client, Instant now, SystemRoots systemRoots) {
+    List<Certificate> shown = server.chain();
+    Chain asShown = new ChainFinder(shown, now, SystemRoots.none()).from(shown.get(0));
+    List<Finding> findings = new ArrayList<>();
+    Certificate last = asShown.last();
+    List<Certificate> trust = client.trust().orElse(List.of());
+    boolean helped =
+        !last.isSelfIssued()
+            && trust.stream()
+                .anyMatch(
+                    one ->
+                        one.isAuthority()
+                            && !one.isSelfIssued()
+                            && one.subject().equals(last.issuer()));
+    if (helped) {
+      findings.add(
+          Finding.of(
+              FindingKind.CLIENT_BRINGS_INTERMEDIATE,
+              server.where(),
+              "The server does not send "
+                  + last.issuer()
+                  + "; this client has it in its trust. A client with the root alone refuses the"
+                  + " server.",
+              Remedy.of(
+                  "Join the server's credential with that intermediate.",
+                  Action.of(Task.JOIN, server.files()))));
+    }
+    boolean known =
+        systemRoots.issuerOf(last).isPresent()
+            || shown.stream().anyMatch(one -> systemRoots.issuerOf(one).isPresent());
+    if (!known) {
+      findings.add(
+          Finding.of(
+              FindingKind.NOT_KNOWN_TO_SYSTEMS,
+              server.where(),
+              "A client with its system's roots alone, such as a browser, refuses this server: its"
+                  + " root is none of them.",
+              ""));
+    }
+    return findings;
+  }
+}

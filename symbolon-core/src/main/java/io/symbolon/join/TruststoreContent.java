@@ -1,0 +1,26 @@
+package io.symbolon.join;
+
+import io.symbolon.finding.Finding;
+import io.symbolon.store.StoreEntry;
+import java.util.List;
+
+/**
+ * What a truststore shall hold.
+ *
+ * @param entries the certificates under their aliases
+ * @param added how many of them are new
+ * @param findings what is to be said about it
+ */
+public record TruststoreContent(
+    List<StoreEntry.Trusted> entries, int added, List<Finding> findings) {
+  /** Copies the lists. */
+  public TruststoreContent {
+    entries = List.copyOf(entries);
+    findings = List.copyOf(findings);
+  }
+
+  /** The entries as a store takes them. */
+  public List<StoreEntry> toEntries() {
+    return List.copyOf(entries);
+  }
+}

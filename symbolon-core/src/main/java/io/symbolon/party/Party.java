@@ -1,0 +1,62 @@
+package io.symbolon.party;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.x509.Certificate;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What one side brings to a handshake.
+ *
+ * @param name what to call it: its alias, its common name, or its file
+ * @param where where its files are, for findings
+ * @param credential the key and the certificates it shows; none for a client without them
+ * @param files the files that its credential was read from; none where it comes from elsewhere
+ * @param trust the certificates it trusts; none where nothing is known of its trust
+ * @param trustFiles the files that they were read from
+ */
+public record Party(
+    String name,
+    String where,
+    Optional<Credential> credential,
+    List<Path> files,
+    Optional<List<Certificate>> trust,
+    List<Path> trustFiles) {
+  /** Copies the lists. */
+  public Party {
+    files = List.copyOf(files);
+    trust = trust.map(List::copyOf);
+    trustFiles = List.copyOf(trustFiles);
+  }
+
+  /** A side that shows a credential. */
+  public static Party of(String name, String where, Credential credential) {
+    return new Party(name, where, Optional.of(credential), List.of(), Optional.empty(), List.of());
+  }
+
+  /** A side that shows nothing. */
+  public static Party nobody(String name) {
+    return new Party(name, name, Optional.empty(), List.of(), Optional.empty(), List.of());
+  }
+
+  /** With the files that its credential was read from. */
+  public Party readFrom(List<Path> credentialFiles) {
+    return new Party(name, where, credential, credentialFiles, trust, trustFiles);
+  }
+
+  /** With what it trusts. */
+  public Party withTrust(List<Certificate> newTrust) {
+    return withTrust(newTrust, List.of());
+  }
+
+  /** With what it trusts, and the files that was read from. */
+  public Party withTrust(List<Certificate> newTrust, List<Path> readFrom) {
+    return new Party(name, where, credential, files, Optional.of(newTrust), readFrom);
+  }
+
+  /** The certificates it shows, end-entity first. */
+  public List<Certificate> chain() {
+    return credential.map(Credential::chain).orElse(List.of());
+  }
+}

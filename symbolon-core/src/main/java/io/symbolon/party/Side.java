@@ -1,0 +1,19 @@
+package io.symbolon.party;
+
+/** One of the two sides of a handshake. */
+public enum Side {
+  /** The side that is connected to. */
+  SERVER,
+  /** The side that connects. */
+  CLIENT;
+
+  /** The other one. */
+  public Side other() {
+    return this == SERVER ? CLIENT : SERVER;
+  }
+
+  /** In a sentence, such as {@code the server}. */
+  public String title() {
+    return this == SERVER ? "the server" : "the client";
+  }
+}

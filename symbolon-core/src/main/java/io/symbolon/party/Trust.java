@@ -1,0 +1,73 @@
+package io.symbolon.party;
+
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.x509.Certificate;
+import java.util.Collection;
+import java.util.List;
+
+/** Whom a side trusts. Immutable. */
+public final class Trust {
+  private final List<Certificate> certificates;
+  private final boolean system;
+
+  private Trust(Collection<Certificate> certificates, boolean system) {
+    this.certificates = List.copyOf(certificates);
+    this.system = system;
+  }
+
+  /**
+   * Exactly these certificates and nobody besides.
+   *
+   * @throws SymbolonException if there are none: such a side could talk to nobody
+   */
+  public static Trust in(Collection<Certificate> certificates) {
+    if (certificates.isEmpty()) {
+      throw nobody();
+    }
+    return new Trust(certificates, false);
+  }
+
+  /** Exactly these certificates and nobody besides. */
+  public static Trust in(Certificate... certificates) {
+    return in(List.of(certificates));
+  }
+
+  /** The roots that the running Java trusts by itself. */
+  public static Trust system() {
+    return new Trust(List.of(), true);
+  }
+
+  /** These certificates and the roots that the running Java trusts by itself. */
+  public Trust orSystem() {
+    return new Trust(certificates, true);
+  }
+
+  /** The certificates that were given, without those of the system. */
+  public List<Certificate> certificates() {
+    return certificates;
+  }
+
+  /** Whether the roots of the running Java are trusted, too. */
+  public boolean isWithSystem() {
+    return system;
+  }
+
+  /**
+   * What is to be said where nobody is trusted.
+   *
+   * @return the failure, for the caller to throw
+   */
+  public static SymbolonException nobody() {
+    return new SymbolonException(
+        Reason.INVALID_ARGUMENT,
+        "Nobody can be trusted.",
+        "The trust given holds no certificate.",
+        "Give the certificate of the authority that issued the peer's.");
+  }
+
+  @Override
+  public String toString() {
+    return "Trust(" + certificates.size() + (system ? " and the system's" : "") + ")";
+  }
+}

@@ -1,0 +1,226 @@
+package io.symbolon.probe;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.HostName;
+import java.net.InetAddress;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Real handshakes with a running server, and the judgement of what they showed: one by the platform
+ * with each of its addresses, and beginnings of handshakes that find out every protocol version and
+ * cipher suite it takes. The settings are immutable: every {@code with} method gives a new probe.
+ * Thread-safe.
+ */
+public final class Probe {
+  private static final int MOST_ADDRESSES = 16;
+
+  private final ProbedServer target;
+  private final Terms terms;
+
+  private record ProbedServer(
+      String address,
+      int port,
+      HostName host,
+      Duration limit,
+      Optional<StartWith> startWith,
+      Connector.Names names) {}
+
+  private record Terms(
+      Optional<Collection<Certificate>> trust,
+      Optional<Credential> credential,
+      Optional<Certificate> expected,
+      Clock clock,
+      boolean everyVersion) {}
+
+  private Probe(ProbedServer target, Terms terms) {
+    this.target = target;
+    this.terms = terms;
+  }
+
+  /**
+   * A probe of a server, which is asked for by the name it is reached at, with ten seconds to
+   * answer.
+   *
+   * @param address a host name or an IP address
+   * @param port from 1 to 65535
+   * @throws SymbolonException if there is no such port or host name
+   */
+  public static Probe of(String address, int port) {
+    if (port < 1 || port > 65_535) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          port + " is no port.",
+          "Ports go from 1 to 65535.",
+          "Write the address as HOST:PORT, such as ingest.lanternfish.example:8443.");
+    }
+    HostName host = HostName.parse(address);
+    return new Probe(
+        new ProbedServer(
+            host.toString(),
+            port,
+            host,
+            Duration.ofSeconds(10),
+            Optional.empty(),
+            InetAddress::getAllByName),
+        new Terms(Optional.empty(), Optional.empty(), Optional.empty(), Clock.systemUTC(), true));
+  }
+
+  /** With another name to ask for and to check: the one that clients will use. */
+  public Probe withHost(HostName host) {
+    return with(
+        new ProbedServer(
+            target.address, target.port, host, target.limit, target.startWith, target.names));
+  }
+
+  /** With the certificates that a client would trust. */
+  public Probe withTrust(Collection<Certificate> trust) {
+    return with(
+        new Terms(
+            Optional.of(List.copyOf(trust)),
+            terms.credential,
+            terms.expected,
+            terms.clock,
+            terms.everyVersion));
+  }
+
+  /** With another time limit, for connecting and for each answer. */
+  public Probe withLimit(Duration limit) {
+    return with(
+        new ProbedServer(
+            target.address, target.port, target.host, limit, target.startWith, target.names));
+  }
+
+  /** With a clock that says what is expired. */
+  public Probe withClock(Clock clock) {
+    return with(
+        new Terms(terms.trust, terms.credential, terms.expected, clock, terms.everyVersion));
+  }
+
+  /** With what the client shows where the server asks for a certificate (mutual TLS). */
+  public Probe withCredential(Credential credential) {
+    return with(
+        new Terms(
+            terms.trust, Optional.of(credential), terms.expected, terms.clock, terms.everyVersion));
+  }
+
+  /** With the certificate that the server is expected to show: the one that was deployed. */
+  public Probe withExpected(Certificate certificate) {
+    return with(
+        new Terms(
+            terms.trust,
+            terms.credential,
+            Optional.of(certificate),
+            terms.clock,
+            terms.everyVersion));
+  }
+
+  /** With a service that begins in clear text and switches to TLS. */
+  public Probe withStart(StartWith startWith) {
+    return with(
+        new ProbedServer(
+            target.address,
+            target.port,
+            target.host,
+            target.limit,
+            Optional.of(startWith),
+            target.names));
+  }
+
+  /** With one handshake for each address and no question for other versions and suites. */
+  public Probe withHandshakeAlone() {
+    return with(new Terms(terms.trust, terms.credential, terms.expected, terms.clock, false));
+  }
+
+  /** With another name service. */
+  Probe withNames(Connector.Names names) {
+    return with(
+        new ProbedServer(
+            target.address, target.port, target.host, target.limit, target.startWith, names));
+  }
+
+  private Probe with(ProbedServer newTarget) {
+    return new Probe(newTarget, terms);
+  }
+
+  private Probe with(Terms newTerms) {
+    return new Probe(target, newTerms);
+  }
+
+  /**
+   * Probes the server. A handshake that fails is in the report.
+   *
+   * @throws SymbolonException with {@link Reason#NO_ANSWER} if nobody answers at the address
+   */
+  public ProbeReport run() {
+    Connector connector =
+        new Connector(target.address, target.port, target.limit, target.startWith, target.names);
+    List<InetAddress> all = connector.addresses();
+    List<Connector.Reached> addresses = new ArrayList<>();
+    List<ObservedHandshake> seen = new ArrayList<>();
+    List<SymbolonException> failures = new ArrayList<>();
+    for (InetAddress address : all.subList(0, Math.min(MOST_ADDRESSES, all.size()))) {
+      Connector.Reached one = connector.reach(address);
+      addresses.add(one);
+      if (one.socket().isPresent()) {
+        try {
+          seen.add(
+              new ProbeHandshake(connector, target.host, target.port, terms.credential, now())
+                  .run(one));
+        } catch (SymbolonException e) {
+          failures.add(e); // nothing came back; another address may do better
+        }
+      } else {
+        failures.add(connector.noAnswer(one.failure().orElse("")));
+      }
+    }
+    if (seen.isEmpty()) {
+      throw failures.get(0);
+    }
+    ObservedHandshake first = seen.get(0);
+    List<Finding> findings = new ArrayList<>(first.findings());
+    List<AddressSeen> byAddress = new ArrayList<>();
+    for (Connector.Reached one : addresses) {
+      byAddress.add(AddressSeen.of(one, seen));
+    }
+    findings.addAll(AddressSeen.findings(byAddress, first.where()));
+    if (all.size() > MOST_ADDRESSES) {
+      findings.add(
+          Finding.of(
+              FindingKind.ADDRESSES_NOT_PROBED,
+              first.where(),
+              "The name has "
+                  + all.size()
+                  + " addresses; the first "
+                  + MOST_ADDRESSES
+                  + " were probed.",
+              Remedy.of(
+                  "Probe the others one by one, with the name to ask for.",
+                  Action.of(Task.PROBE).with(Input.HOST))));
+    }
+    List<VersionTaken> versions = List.of();
+    if (terms.everyVersion && first.isTls()) {
+      versions = new VersionProbe(connector, target.host).run(first.reached().address());
+      findings.addAll(VersionProbe.findings(versions, first.where()));
+    }
+    return new ProbeJudge(target.host, terms.trust, terms.expected, now())
+        .report(first, versions, byAddress, findings);
+  }
+
+  private java.time.Instant now() {
+    return terms.clock.instant();
+  }
+}
