@@ -8,6 +8,7 @@ module io.symbolon.core {
   exports io.symbolon.limit;
   exports io.symbolon.text;
   exports io.symbolon.finding;
+  exports io.symbolon.format;
   exports io.symbolon.der;
   exports io.symbolon.pem;
   exports io.symbolon.seal;

@@ -17,6 +17,7 @@ class LayersTest {
           "io.symbolon.limit",
           "io.symbolon.text",
           "io.symbolon.finding",
+          "io.symbolon.format",
           "io.symbolon.file",
           "io.symbolon.der",
           "io.symbolon.pem",

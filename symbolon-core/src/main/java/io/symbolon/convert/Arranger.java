@@ -2,9 +2,9 @@ package io.symbolon.convert;
 
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.format.Ability;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
-import io.symbolon.survey.Format;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
@@ -80,7 +80,7 @@ final class Arranger {
         secretKeys,
         names,
         survey.files().stream()
-            .filter(file -> file.format() == Format.PKCS12)
+            .filter(file -> file.format().can(Ability.CHOSEN_PROTECTION))
             .map(FileSurvey::path)
             .collect(Collectors.toSet()));
   }
@@ -150,7 +150,7 @@ final class Arranger {
 
   /** The password of the key, where it is another than that of the store around it. */
   private static Optional<Secret> ownPassword(FileSurvey file, Holding.PrivateKey key) {
-    boolean store = file.format() != Format.PEM && file.format() != Format.DER;
+    boolean store = !file.format().can(Ability.FOLDERS);
     return key.opener()
         .filter(own -> store && file.opener().isPresent() && !file.opener().get().equals(own));
   }

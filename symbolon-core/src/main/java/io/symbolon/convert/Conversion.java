@@ -5,6 +5,8 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
+import io.symbolon.format.Ability;
+import io.symbolon.format.Format;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.SubjectPublicKeyInfo;
@@ -38,10 +40,10 @@ public final class Conversion {
           FindingKind.NO_INTEGRITY_CHECK);
 
   private final Bundle bundle;
-  private final Target target;
+  private final Format target;
   private final List<Finding> findings;
 
-  private Conversion(Bundle bundle, Target target, List<Finding> findings) {
+  private Conversion(Bundle bundle, Format target, List<Finding> findings) {
     this.bundle = bundle;
     this.target = target;
     this.findings = List.copyOf(findings);
@@ -59,7 +61,7 @@ public final class Conversion {
    *     there, or a name belongs to no entry
    */
   public static Conversion plan(
-      Survey survey, ConvertOptions options, Target target, KeyForm form, String where) {
+      Survey survey, ConvertOptions options, Format target, KeyForm form, String where) {
     List<Finding> findings = new ArrayList<>();
     unread(survey, options, findings);
     Contents contents = Chooser.choose(Arranger.arrange(survey), options);
@@ -140,7 +142,7 @@ public final class Conversion {
    *
    * @throws SymbolonException if the format has no place for any of it
    */
-  public static Conversion of(Bundle bundle, Target target, KeyForm form, String where) {
+  public static Conversion of(Bundle bundle, Format target, KeyForm form, String where) {
     FormatFitting.Fitted fitted = FormatFitting.fit(bundle, target, where, form);
     if (fitted.bundle().isEmpty()) {
       throw withoutPlace(fitted, target);
@@ -148,7 +150,7 @@ public final class Conversion {
     return new Conversion(fitted.bundle(), target, fitted.findings());
   }
 
-  private static SymbolonException withoutPlace(FormatFitting.Fitted fitted, Target target) {
+  private static SymbolonException withoutPlace(FormatFitting.Fitted fitted, Format target) {
     return new SymbolonException(
         Reason.INVALID_ARGUMENT,
         "Nothing was written as " + target.title() + ".",
@@ -197,7 +199,7 @@ public final class Conversion {
   }
 
   /** The format. */
-  public Target target() {
+  public Format target() {
     return target;
   }
 
@@ -222,7 +224,9 @@ public final class Conversion {
    * @throws SymbolonException if more than one would get into it without having been asked for
    */
   public void checkOneKey() {
-    if (target == Target.PEM && bundle.credentials().size() > 1) {
+    if (target.can(Ability.FOLDERS)
+        && target.can(Ability.TEXT)
+        && bundle.credentials().size() > 1) {
       throw new SymbolonException(
           Reason.AMBIGUOUS,
           "It is not clear which private key is meant.",

@@ -2,6 +2,8 @@ package io.symbolon.convert;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.format.Ability;
+import io.symbolon.format.Format;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.PrivateKeyInfo;
@@ -47,20 +49,8 @@ public final class Encoder {
    *
    * @throws SymbolonException if the format can't hold it, or a store is given no password
    */
-  public byte[] encode(Bundle bundle, Target target) {
-    return switch (target) {
-      case PEM -> pem(objects(bundle));
-      case DER -> der(objects(bundle));
-      case PKCS12 ->
-          Pkcs12Writer.write(
-              withKeySeals(bundle), seal(), random, wrapping.strength(), bundle.names());
-      case JKS ->
-          JavaStoreWriter.write(JavaStoreWriter.Kind.JKS, withKeySeals(bundle), seal(), random);
-      case JCEKS ->
-          JavaStoreWriter.write(JavaStoreWriter.Kind.JCEKS, withKeySeals(bundle), seal(), random);
-      case PKCS7 -> pkcs7(bundle);
-      case PKCS7_PEM -> PemWriter.write("PKCS7", pkcs7(bundle));
-    };
+  public byte[] encode(Bundle bundle, Format target) {
+    return WrittenFormat.of(target).encode().encode(this, bundle);
   }
 
   /**
@@ -68,8 +58,8 @@ public final class Encoder {
    *
    * @throws SymbolonException if the format is one that holds many objects in one file
    */
-  public List<EncodedFile> encodeEach(Bundle bundle, Target target) {
-    if (target != Target.PEM && target != Target.DER) {
+  public List<EncodedFile> encodeEach(Bundle bundle, Format target) {
+    if (!target.can(Ability.FOLDERS)) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
           "The content can't be written one file for each object.",
@@ -79,14 +69,31 @@ public final class Encoder {
     FileNames names = new FileNames(target.endings().get(0));
     List<EncodedFile> files = new ArrayList<>();
     for (PemObject object : objects(bundle)) {
-      byte[] content = target == Target.PEM ? pem(List.of(object)) : object.content();
+      byte[] content = target.can(Ability.TEXT) ? pem(List.of(object)) : object.content();
       files.add(
           new EncodedFile(names.next(object.name(), object.kind()), content, object.secret()));
-      if (target == Target.PEM) {
+      if (target.can(Ability.TEXT)) {
         Arrays.fill(object.content(), (byte) 0);
       }
     }
     return files;
+  }
+
+  byte[] pem(Bundle bundle) {
+    return pem(objects(bundle));
+  }
+
+  byte[] der(Bundle bundle) {
+    return der(objects(bundle));
+  }
+
+  byte[] pkcs12(Bundle bundle) {
+    return Pkcs12Writer.write(
+        withKeySeals(bundle), seal(), random, wrapping.strength(), bundle.names());
+  }
+
+  byte[] javaStore(Bundle bundle, JavaStoreWriter.Kind kind) {
+    return JavaStoreWriter.write(kind, withKeySeals(bundle), seal(), random);
   }
 
   private Secret seal() {
@@ -110,7 +117,7 @@ public final class Encoder {
     return entries;
   }
 
-  private static byte[] pkcs7(Bundle bundle) {
+  static byte[] pkcs7(Bundle bundle) {
     return new Pkcs7(
             List.copyOf(bundle.certificates()),
             bundle.revocationLists().stream().map(StoreEntry.Crl::list).toList())

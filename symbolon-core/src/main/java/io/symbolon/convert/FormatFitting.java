@@ -2,6 +2,7 @@ package io.symbolon.convert;
 
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.format.Format;
 import io.symbolon.join.Aliases;
 import io.symbolon.key.KeyForm;
 import io.symbolon.remedy.Action;
@@ -23,11 +24,11 @@ import java.util.stream.Collectors;
  * before anything is written.
  */
 final class FormatFitting {
-  private final Target target;
+  private final Format target;
   private final String where;
   private final List<Finding> findings = new ArrayList<>();
 
-  private FormatFitting(Target target, String where) {
+  private FormatFitting(Format target, String where) {
     this.target = target;
     this.where = where;
   }
@@ -40,19 +41,13 @@ final class FormatFitting {
    */
   record Fitted(Bundle bundle, List<Finding> findings) {}
 
-  static Fitted fit(Bundle bundle, Target target, String where, KeyForm form) {
-    FormatFitting losses = new FormatFitting(target, where);
-    Bundle fitted =
-        switch (target) {
-          case PEM, DER -> losses.open(bundle, form);
-          case PKCS12 -> losses.pkcs12(bundle);
-          case JKS, JCEKS -> losses.javaStore(bundle);
-          case PKCS7, PKCS7_PEM -> losses.pkcs7(bundle);
-        };
-    return new Fitted(fitted, List.copyOf(losses.findings));
+  static Fitted fit(Bundle bundle, Format target, String where, KeyForm form) {
+    FormatFitting fitting = new FormatFitting(target, where);
+    Bundle fitted = WrittenFormat.of(target).fit().fit(fitting, bundle, form);
+    return new Fitted(fitted, List.copyOf(fitting.findings));
   }
 
-  private Bundle open(Bundle bundle, KeyForm form) {
+  Bundle bare(Bundle bundle, KeyForm form) {
     labels(bundle, "the aliases");
     List<StoreEntry.KeyEntry> keys = bundle.credentials();
     if (keys.stream().anyMatch(key -> key.own().isPresent())) {
@@ -68,7 +63,7 @@ final class FormatFitting {
     return bundle;
   }
 
-  private Bundle pkcs12(Bundle bundle) {
+  Bundle pkcs12(Bundle bundle) {
     leaveOut(bundle.requests().size(), "request");
     leaveOut(bundle.publicKeys().size(), "public key");
     long dated =
@@ -103,7 +98,7 @@ final class FormatFitting {
     }
   }
 
-  private Bundle javaStore(Bundle bundle) {
+  Bundle javaStore(Bundle bundle) {
     leaveOut(bundle.requests().size(), "request");
     leaveOut(bundle.publicKeys().size(), "public key");
     leaveOut(bundle.revocationLists().size(), "revocation list");
@@ -171,7 +166,7 @@ final class FormatFitting {
     return key.localKeyId().isPresent() && key.created().isEmpty();
   }
 
-  private Bundle pkcs7(Bundle bundle) {
+  Bundle pkcs7(Bundle bundle) {
     leaveOut(bundle.credentials().size(), "private key");
     leaveOut(bundle.requests().size(), "request");
     leaveOut(bundle.publicKeys().size(), "public key");

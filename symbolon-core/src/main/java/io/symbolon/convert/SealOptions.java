@@ -1,5 +1,6 @@
 package io.symbolon.convert;
 
+import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Strength;
@@ -40,5 +41,10 @@ public record SealOptions(
   /** With a password of their own for the keys in a store. */
   public SealOptions withKeySealed(Secret sealKey) {
     return new SealOptions(keyForm, strength, seal, Optional.of(sealKey));
+  }
+
+  /** How a file of this format is sealed, in words: the algorithms and the rounds. */
+  public static String description(Format format, Pkcs12Strength strength) {
+    return WrittenFormat.of(format).protection().apply(strength);
   }
 }

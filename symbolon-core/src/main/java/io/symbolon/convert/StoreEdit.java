@@ -4,6 +4,8 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Snapshot;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.format.Ability;
+import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.remedy.Action;
@@ -14,7 +16,6 @@ import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
-import io.symbolon.survey.Format;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
@@ -51,16 +52,7 @@ public final class StoreEdit {
 
   /** Whether a file is a keystore, which can be changed so. */
   public static boolean isStore(FileSurvey file) {
-    return target(file.format()).isPresent();
-  }
-
-  private static Optional<Target> target(Format format) {
-    return switch (format) {
-      case PKCS12 -> Optional.of(Target.PKCS12);
-      case JKS -> Optional.of(Target.JKS);
-      case JCEKS -> Optional.of(Target.JCEKS);
-      default -> Optional.empty();
-    };
+    return file.format().isStore();
   }
 
   /**
@@ -80,7 +72,7 @@ public final class StoreEdit {
           .get(0)
           .restated(shown(store) + " can't be changed without losing what is in it.");
     }
-    if (target(file.format()).isEmpty()) {
+    if (!file.format().isStore()) {
       throw kept(store, "It is no keystore but " + file.format().title() + ".");
     }
     Contents contents = Arranger.arrange(survey);
@@ -113,8 +105,8 @@ public final class StoreEdit {
   }
 
   /** The format of the store, which it keeps. */
-  public Target target() {
-    return target(file.format()).orElseThrow();
+  public Format target() {
+    return file.format();
   }
 
   /** The file as it was when it was read. */
@@ -132,7 +124,9 @@ public final class StoreEdit {
     boolean weak =
         file.protections().stream()
             .anyMatch(one -> one.strength() == ProtectionWorth.Strength.WEAK);
-    return weak && target() == Target.PKCS12 ? Pkcs12Strength.WEAK : Pkcs12Strength.STRONG;
+    return weak && target().can(Ability.CHOSEN_PROTECTION)
+        ? Pkcs12Strength.WEAK
+        : Pkcs12Strength.STRONG;
   }
 
   /** The aliases that are taken. */

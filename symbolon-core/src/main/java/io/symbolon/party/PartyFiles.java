@@ -9,7 +9,6 @@ import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
 import io.symbolon.survey.FileSurvey;
-import io.symbolon.survey.Format;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Place;
@@ -26,8 +25,6 @@ import java.util.Set;
 
 /** Makes sides of a handshake out of surveyed files, as Java and web servers would read them. */
 public final class PartyFiles {
-  private static final Set<Format> STORES = Set.of(Format.PKCS12, Format.JKS, Format.JCEKS);
-
   private PartyFiles() {}
 
   /** Every private key with the certificates that its side would show. */
@@ -75,7 +72,7 @@ public final class PartyFiles {
             .orElseThrow();
     Optional<FileSurvey> holder =
         survey.files().stream().filter(one -> one.path().equals(file)).findFirst();
-    boolean store = holder.filter(one -> STORES.contains(one.format())).isPresent();
+    boolean store = holder.filter(one -> one.format().isStore()).isPresent();
     List<Certificate> inFile = certificates(holder);
     if (store) {
       Chain chain = survey.chainOf(end);
@@ -113,7 +110,7 @@ public final class PartyFiles {
 
   private static void trust(
       Survey survey, FileSurvey file, Set<Certificate> trusted, Collection<Finding> findings) {
-    boolean store = STORES.contains(file.format());
+    boolean store = file.format().isStore();
     String where = VisibleText.of(file.path().toString());
     int unmarked = 0;
     boolean key = false;

@@ -35,11 +35,7 @@ final class BundleFindings {
   }
 
   void addTo(List<Finding> findings) {
-    boolean store =
-        switch (file.format()) {
-          case PKCS12, JKS, JCEKS -> true;
-          case PEM, DER, PKCS7, UNKNOWN -> false;
-        };
+    boolean store = file.format().isStore();
     if (store || certificates.size() < 2 || certificates.size() > LARGEST) {
       return;
     }

@@ -6,6 +6,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.format.Format;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.pem.BareBase64;
 import io.symbolon.pem.PemBlock;

@@ -7,6 +7,8 @@ import io.symbolon.file.SafeRead;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
+import io.symbolon.format.Ability;
+import io.symbolon.format.Format;
 import io.symbolon.limit.Limits;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.remedy.Action;
@@ -21,13 +23,9 @@ import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 
 /** Reads one file from disk: never more of it than could matter. */
 final class FileReader {
-  private static final Set<Format> STORES =
-      Set.of(Format.PKCS12, Format.JKS, Format.JCEKS, Format.PKCS7);
-
   private final ContentReader contents;
   private final WorkBudget budget;
 
@@ -71,17 +69,17 @@ final class FileReader {
       return nothing(reading, FindingKind.EMPTY_FILE, "It is empty.", named);
     }
     FileSurvey survey = contents.read(path, bytes);
-    if (survey.format() == Format.PEM) {
+    if (survey.format().can(Ability.TEXT)) {
       // What was in the blocks lies decoded elsewhere; the text may hold a key that lies open.
       Arrays.fill(bytes, (byte) 0);
     }
     boolean nothing = survey.isEmpty() && survey.failure().isEmpty();
-    if (nothing && STORES.contains(survey.format())) {
+    if (nothing && survey.format().can(Ability.CONTAINER)) {
       return checked(survey.with(emptyStore(reading.name(), survey.format())));
     }
     if (nothing) {
       String seen =
-          survey.format() == Format.PEM
+          survey.format().can(Ability.TEXT)
               ? "It is PEM, but holds no key, certificate, request or revocation list."
               : "It is no PEM, no DER and no keystore; it " + beginning(bytes) + ".";
       return nothing(reading, FindingKind.NOTHING_KNOWN, seen, named);

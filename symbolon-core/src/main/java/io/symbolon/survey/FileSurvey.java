@@ -2,6 +2,7 @@ package io.symbolon.survey;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.format.Format;
 import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import java.nio.file.Path;

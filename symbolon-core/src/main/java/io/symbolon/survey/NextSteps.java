@@ -20,8 +20,6 @@ import java.util.Set;
 /** Derives what to do next from what a survey found, with the files at hand filled in. */
 final class NextSteps {
   private static final int MOST = 4;
-  private static final Set<Format> STORES = Set.of(Format.PKCS12, Format.JKS, Format.JCEKS);
-
   private final Survey survey;
   private final List<NextStep> steps = new ArrayList<>();
 
@@ -161,7 +159,7 @@ final class NextSteps {
         survey.certificates().keySet().stream().filter(Certificate::isAuthority).toList();
     boolean isTruststoreAlready =
         survey.files().size() == 1
-            && STORES.contains(survey.files().get(0).format())
+            && survey.files().get(0).format().isStore()
             && survey.matches().isEmpty();
     if (authorities.isEmpty() || isTruststoreAlready || authorities.size() > 20) {
       return;

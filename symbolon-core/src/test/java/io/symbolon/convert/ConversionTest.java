@@ -21,6 +21,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.fixture.PlatformStore;
+import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.StoreEntry;
@@ -66,7 +67,7 @@ class ConversionTest {
     }
   }
 
-  private Conversion plan(ConvertOptions options, Target target, Path... paths) {
+  private Conversion plan(ConvertOptions options, Format target, Path... paths) {
     return Conversion.plan(
         survey(List.of(paths), secret("geheim"), secret("noch geheimer")),
         options,
@@ -95,35 +96,35 @@ class ConversionTest {
     Path pile = pile(folder);
     assertEquals(
         List.of(INGEST.certificate()),
-        certificates(plan(ConvertOptions.of(ContentPart.CERTIFICATE), Target.PEM, pile)));
-    Conversion chain = plan(ConvertOptions.of(ContentPart.CHAIN), Target.PEM, pile);
+        certificates(plan(ConvertOptions.of(ContentPart.CERTIFICATE), Format.PEM, pile)));
+    Conversion chain = plan(ConvertOptions.of(ContentPart.CHAIN), Format.PEM, pile);
     assertEquals(List.of(issuing()), certificates(chain));
     assertEquals(List.of("root-left-out"), ids(chain));
-    Conversion full = plan(ConvertOptions.of(ContentPart.FULL_CHAIN), Target.PEM, pile);
+    Conversion full = plan(ConvertOptions.of(ContentPart.FULL_CHAIN), Format.PEM, pile);
     assertEquals(List.of(INGEST.certificate(), issuing()), certificates(full));
     assertFalse(full.holdsKeys());
     Conversion withRoot =
         plan(
             new ConvertOptions(Set.of(ContentPart.FULL_CHAIN), List.of(), Map.of(), true),
-            Target.PEM,
+            Format.PEM,
             pile);
     assertEquals(List.of(INGEST.certificate(), issuing(), root()), certificates(withRoot));
-    Conversion key = plan(ConvertOptions.of(ContentPart.KEY), Target.PEM, pile);
+    Conversion key = plan(ConvertOptions.of(ContentPart.KEY), Format.PEM, pile);
     assertTrue(key.holdsKeys());
     assertEquals(List.of(), certificates(key));
     Conversion both =
-        plan(ConvertOptions.of(ContentPart.KEY, ContentPart.FULL_CHAIN), Target.PEM, pile);
+        plan(ConvertOptions.of(ContentPart.KEY, ContentPart.FULL_CHAIN), Format.PEM, pile);
     assertTrue(both.holdsKeys());
     assertEquals(List.of(INGEST.certificate(), issuing()), certificates(both));
-    Conversion everything = plan(ConvertOptions.everything(), Target.PEM, pile);
+    Conversion everything = plan(ConvertOptions.everything(), Format.PEM, pile);
     assertEquals(List.of(INGEST.certificate(), issuing(), root()), certificates(everything));
-    Conversion half = plan(ConvertOptions.of(ContentPart.PUBLIC_KEY), Target.DER, pile);
+    Conversion half = plan(ConvertOptions.of(ContentPart.PUBLIC_KEY), Format.DER, pile);
     assertEquals(List.of(INGEST.certificate().publicKey()), half.bundle().publicKeys());
     assertFalse(half.needsSeal());
     SymbolonException e =
         assertThrows(
             SymbolonException.class,
-            () -> plan(ConvertOptions.of(ContentPart.REQUEST), Target.PEM, pile));
+            () -> plan(ConvertOptions.of(ContentPart.REQUEST), Format.PEM, pile));
     assertEquals(Reason.NOT_FOUND, e.reason());
   }
 
@@ -132,10 +133,10 @@ class ConversionTest {
     Path bundle = file(folder, "b.crt", pem(root(), CATALOGUE.certificate(), issuing()));
     assertEquals(
         List.of(CATALOGUE.certificate()),
-        certificates(plan(ConvertOptions.of(ContentPart.CERTIFICATE), Target.DER, bundle)));
+        certificates(plan(ConvertOptions.of(ContentPart.CERTIFICATE), Format.DER, bundle)));
     assertEquals(
         List.of(CATALOGUE.certificate(), issuing()),
-        certificates(plan(ConvertOptions.of(ContentPart.FULL_CHAIN), Target.PEM, bundle)));
+        certificates(plan(ConvertOptions.of(ContentPart.FULL_CHAIN), Format.PEM, bundle)));
   }
 
   @Test
@@ -143,8 +144,8 @@ class ConversionTest {
     Path store = store("PKCS12", "geheim");
     for (ContentPart part :
         List.of(ContentPart.CERTIFICATE, ContentPart.FULL_CHAIN, ContentPart.PUBLIC_KEY)) {
-      for (Target target : List.of(Target.PEM, Target.JKS, Target.PKCS12)) {
-        if (part == ContentPart.PUBLIC_KEY && target != Target.PEM) {
+      for (Format target : List.of(Format.PEM, Format.JKS, Format.PKCS12)) {
+        if (part == ContentPart.PUBLIC_KEY && target != Format.PEM) {
           continue; // keystores have no place for them
         }
         Conversion conversion = plan(ConvertOptions.of(part), target, store);
@@ -161,7 +162,7 @@ class ConversionTest {
       }
     }
     Bundle withKey = Bundle.of(List.of(new StoreEntry.KeyEntry("x", INGEST.key(), INGEST.chain())));
-    byte[] leaky = new Encoder(SealOptions.open(), RANDOM).encode(withKey, Target.PEM);
+    byte[] leaky = new Encoder(SealOptions.open(), RANDOM).encode(withKey, Format.PEM);
     Bundle without = Bundle.of(List.of(new StoreEntry.Trusted("x", INGEST.certificate())));
     assertThrows(
         SymbolonException.class,
@@ -177,17 +178,17 @@ class ConversionTest {
             .withAliases(List.of("INGEST"))
             .withRenames(Map.of("ingest", "tomcat"));
     EncodedFile file =
-        plan(one, Target.PKCS12, store).encode("out", SealOptions.sealed(secret("geheim")), RANDOM);
+        plan(one, Format.PKCS12, store).encode("out", SealOptions.sealed(secret("geheim")), RANDOM);
     KeyStore read = PlatformStore.load("PKCS12", file.content(), "geheim");
     assertEquals(1, read.size());
     assertTrue(read.isKeyEntry("tomcat"));
     assertEquals(
-        3, plan(ConvertOptions.everything(), Target.PKCS12, store).bundle().entries().size());
+        3, plan(ConvertOptions.everything(), Format.PKCS12, store).bundle().entries().size());
     SymbolonException e =
         assertThrows(
             SymbolonException.class,
             () ->
-                plan(ConvertOptions.everything().withAliases(List.of("buoy")), Target.PEM, store));
+                plan(ConvertOptions.everything().withAliases(List.of("buoy")), Format.PEM, store));
     assertEquals(Reason.NOT_FOUND, e.reason());
     assertTrue(e.seen().contains("'catalogue', 'ingest', 'root'") || e.seen().contains("'ingest'"));
   }
@@ -195,7 +196,7 @@ class ConversionTest {
   @Test
   void aKeysOwnPasswordSurvivesWhereTheTargetHasAPlaceForIt() throws Exception {
     Path store = store("JKS", "noch geheimer");
-    Conversion conversion = plan(ConvertOptions.everything(), Target.JCEKS, store);
+    Conversion conversion = plan(ConvertOptions.everything(), Format.JCEKS, store);
     assertTrue(ids(conversion).contains("key-password-kept"), ids(conversion).toString());
     EncodedFile file = conversion.encode("out", SealOptions.sealed(secret("neu neu neu")), RANDOM);
     KeyStore read = PlatformStore.load("JCEKS", file.content(), "neu neu neu");
@@ -204,13 +205,13 @@ class ConversionTest {
         java.security.UnrecoverableKeyException.class,
         () -> read.getKey("ingest", "neu neu neu".toCharArray()));
     assertTrue(
-        ids(plan(ConvertOptions.everything(), Target.PEM, store)).contains("key-password-left"));
+        ids(plan(ConvertOptions.everything(), Format.PEM, store)).contains("key-password-left"));
   }
 
   @Test
   void whatAFormatHasNoPlaceForIsSaid() {
     Path store = store("PKCS12", "geheim");
-    Conversion bundle = plan(ConvertOptions.everything(), Target.PKCS7, store);
+    Conversion bundle = plan(ConvertOptions.everything(), Format.PKCS7, store);
     assertTrue(bundle.findings().get(0).statement().contains("2 private keys are left out"));
     assertFalse(bundle.holdsKeys());
     assertEquals(
@@ -219,7 +220,7 @@ class ConversionTest {
     Path key = file(folder, "key.pem", keyPem(INGEST));
     SymbolonException e =
         assertThrows(
-            SymbolonException.class, () -> plan(ConvertOptions.everything(), Target.PKCS7, key));
+            SymbolonException.class, () -> plan(ConvertOptions.everything(), Format.PKCS7, key));
     assertTrue(e.seen().contains("1 private key is left out"), e.seen());
     Path half =
         file(
@@ -228,12 +229,12 @@ class ConversionTest {
             io.symbolon.pem.PemWriter.write(
                 "PUBLIC KEY", INGEST.certificate().publicKey().encoding()));
     assertTrue(
-        ids(plan(ConvertOptions.everything(), Target.PKCS12, store, half)).contains("left-out"));
+        ids(plan(ConvertOptions.everything(), Format.PKCS12, store, half)).contains("left-out"));
     SymbolonException alone =
         assertThrows(
             SymbolonException.class,
             () ->
-                plan(ConvertOptions.everything(), Target.JKS, key)
+                plan(ConvertOptions.everything(), Format.JKS, key)
                     .encode("out", SealOptions.sealed(secret("geheim")), RANDOM));
     assertTrue(alone.seen().contains("has no certificate"), alone.seen());
   }
@@ -249,7 +250,7 @@ class ConversionTest {
                 new StoreEntry.Trusted("Tiefsee Wurzel ü", root()),
                 new StoreEntry.Trusted("nul", CATALOGUE.certificate())));
     List<EncodedFile> files =
-        new Encoder(SealOptions.open(), RANDOM).encodeEach(bundle, Target.PEM);
+        new Encoder(SealOptions.open(), RANDOM).encodeEach(bundle, Format.PEM);
     Proof.check(files, bundle, SealOptions.open());
     assertEquals(
         List.of(
@@ -272,7 +273,7 @@ class ConversionTest {
     assertEquals(
         Reason.LOCKED,
         assertThrows(
-                SymbolonException.class, () -> plan(ConvertOptions.everything(), Target.PEM, store))
+                SymbolonException.class, () -> plan(ConvertOptions.everything(), Format.PEM, store))
             .reason());
     byte[] cut = Arrays.copyOf(INGEST.certificate().encoding(), 700);
     Path damaged = file(folder, "cut.der", cut);
@@ -281,10 +282,10 @@ class ConversionTest {
         Reason.NOT_UNDERSTOOD,
         assertThrows(
                 SymbolonException.class,
-                () -> plan(ConvertOptions.everything(), Target.PEM, good, damaged))
+                () -> plan(ConvertOptions.everything(), Format.PEM, good, damaged))
             .reason());
     Path jks = store("JKS", "unbekannt");
-    Conversion open = plan(ConvertOptions.of(ContentPart.CERTIFICATE), Target.PEM, jks);
+    Conversion open = plan(ConvertOptions.of(ContentPart.CERTIFICATE), Format.PEM, jks);
     assertTrue(ids(open).contains("locked"), "certificates of a JKS need no password");
   }
 
@@ -294,7 +295,7 @@ class ConversionTest {
     Path reply = file(folder, "r.der", INGEST.certificate().encoding());
     Path chain = file(folder, "c.pem", pem(root(), issuing(), INGEST.certificate()));
     Path again = file(folder, "again.pem", keyPem(INGEST));
-    Conversion glued = plan(ConvertOptions.everything(), Target.PEM, key, reply, chain, again);
+    Conversion glued = plan(ConvertOptions.everything(), Format.PEM, key, reply, chain, again);
     assertEquals(1, glued.bundle().credentials().size());
     assertEquals(
         List.of(INGEST.certificate(), issuing(), root()),
@@ -305,7 +306,7 @@ class ConversionTest {
 
   @Test
   void severalKeysInOnePemFileAreAskedAbout() {
-    Conversion two = plan(ConvertOptions.everything(), Target.PEM, store("PKCS12", "geheim"));
+    Conversion two = plan(ConvertOptions.everything(), Format.PEM, store("PKCS12", "geheim"));
     SymbolonException e = assertThrows(SymbolonException.class, two::checkOneKey);
     assertEquals(Reason.AMBIGUOUS, e.reason());
     assertTrue(e.seen().contains("'ingest'") && e.seen().contains("'catalogue'"), e.seen());
@@ -323,7 +324,7 @@ class ConversionTest {
             secret("geheim"),
             RANDOM);
     Conversion mixed =
-        plan(ConvertOptions.everything(), Target.PKCS12, file(folder, "mixed.jks", store));
+        plan(ConvertOptions.everything(), Format.PKCS12, file(folder, "mixed.jks", store));
     assertTrue(ids(mixed).contains("key-does-not-fit"), ids(mixed).toString());
     assertTrue(Finding.anyProblem(mixed.findings()));
     String dh = "-----BEGIN DH PARAMETERS-----\nMAYCAQUCAQI=\n-----END DH PARAMETERS-----\n";
@@ -332,11 +333,11 @@ class ConversionTest {
             folder,
             "dh.pem",
             dh + new String(pem(root()), java.nio.charset.StandardCharsets.US_ASCII));
-    assertTrue(ids(plan(ConvertOptions.everything(), Target.DER, text)).contains("unknown-block"));
+    assertTrue(ids(plan(ConvertOptions.everything(), Format.DER, text)).contains("unknown-block"));
     Path trust =
         file(folder, "trust.jks", PlatformStore.of("JKS", "unbekannt", "unbekannt", root()));
     assertTrue(
-        ids(plan(ConvertOptions.everything(), Target.PEM, trust))
+        ids(plan(ConvertOptions.everything(), Format.PEM, trust))
             .contains("integrity-not-checked"));
   }
 }

@@ -16,7 +16,6 @@ import io.symbolon.chain.SystemRoots;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
 import io.symbolon.convert.SealOptions;
-import io.symbolon.convert.Target;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oids;
@@ -24,6 +23,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.fixture.PlatformStore;
+import io.symbolon.format.Format;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyForm;
@@ -110,7 +110,7 @@ class FormatsTest {
     assertEquals(KeyKind.ML_DSA_65.isAvailable() ? Fit.FITS : Fit.NOT_CHECKED, match.fit());
     assertEquals(!KeyKind.ML_DSA_65.isAvailable(), ids(survey).contains("fit-not-checked"));
     byte[] before = match.key().key().orElseThrow().revealPkcs8();
-    for (Target target : List.of(Target.PEM, Target.PKCS12, Target.JKS, Target.JCEKS)) {
+    for (Format target : List.of(Format.PEM, Format.PKCS12, Format.JKS, Format.JCEKS)) {
       byte[] content =
           Conversion.plan(survey, ConvertOptions.everything(), target, KeyForm.PKCS8, "x")
               .encode("x", SealOptions.sealed(secret("geheim")), RANDOM)

@@ -14,6 +14,7 @@ import io.symbolon.chain.SystemRoots;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.format.Format;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.JavaStoreReader;
 import io.symbolon.x509.Certificate;

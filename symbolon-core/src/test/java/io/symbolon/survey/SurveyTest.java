@@ -23,6 +23,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
+import io.symbolon.format.Format;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyKind;

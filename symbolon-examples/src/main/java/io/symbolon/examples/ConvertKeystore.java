@@ -5,11 +5,11 @@ import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
 import io.symbolon.convert.EncodedFile;
 import io.symbolon.convert.SealOptions;
-import io.symbolon.convert.Target;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
+import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.Survey;
@@ -36,13 +36,13 @@ public final class ConvertKeystore {
       write(
           survey,
           ConvertOptions.of(ContentPart.FULL_CHAIN),
-          Target.PEM,
+          Format.PEM,
           keystore.resolveSibling("chain.pem"),
           SealOptions.open());
       write(
           survey,
           ConvertOptions.everything(),
-          Target.JKS,
+          Format.JKS,
           keystore.resolveSibling("agent.jks"),
           SealOptions.sealed(secret));
     } catch (SymbolonException e) {
@@ -55,7 +55,7 @@ public final class ConvertKeystore {
 
   /** Plans, tells what the format can't hold, encodes (which proves what was made), and writes. */
   static void write(
-      Survey survey, ConvertOptions options, Target target, Path into, SealOptions wrapping) {
+      Survey survey, ConvertOptions options, Format target, Path into, SealOptions wrapping) {
     Conversion conversion =
         Conversion.plan(survey, options, target, KeyForm.PKCS8, into.toString());
     conversion.findings().forEach(finding -> System.out.println("  " + finding.statement()));

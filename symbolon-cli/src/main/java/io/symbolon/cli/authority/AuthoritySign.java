@@ -19,12 +19,12 @@ import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
-import io.symbolon.convert.Target;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.format.Ability;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.ReceivedRequest;
@@ -207,7 +207,8 @@ final class AuthoritySign {
     if (invocation.has("without-root")) {
       chain.removeIf(Certificate::isSelfIssued);
     }
-    List<Certificate> written = destination.target() == Target.DER ? List.of(certificate) : chain;
+    List<Certificate> written =
+        destination.target().can(Ability.CHAINS) ? chain : List.of(certificate);
     List<StoreEntry.Plain> entries =
         written.stream()
             .map(one -> new StoreEntry.Plain(Optional.empty(), one, Optional.empty()))

@@ -14,12 +14,13 @@ import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
 import io.symbolon.cli.write.OutputProtection;
 import io.symbolon.cli.write.WrittenResult;
-import io.symbolon.convert.Target;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.SafeFile;
 import io.symbolon.finding.Finding;
+import io.symbolon.format.Ability;
+import io.symbolon.format.Format;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.RequestDraft;
@@ -45,7 +46,7 @@ import java.util.stream.IntStream;
 final class IssueMany {
   private final Invocation invocation;
   private final Path folder;
-  private final Target target;
+  private final Format target;
   private final Optional<Path> passwords;
   private final Existing existing;
   private final List<ClientList.Client> clients;
@@ -67,8 +68,8 @@ final class IssueMany {
         invocation
             .value("as")
             .map(word -> Destination.of("x", Optional.of(word)).target())
-            .orElse(Target.PKCS12);
-    if (!target.holdsKeys() || target == Target.DER) {
+            .orElse(Format.PKCS12);
+    if (!target.holdsKeys() || !target.can(Ability.CHAINS)) {
       throw Invocation.usage(
           target.title() + " has no place for a private key and its chain.",
           "Say --as pkcs12, jks, jceks or pem.");

@@ -1,15 +1,15 @@
 package io.symbolon.cli.frame;
 
 import io.symbolon.cli.output.Output;
-import io.symbolon.convert.Target;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Owner;
 import io.symbolon.file.SafeFile;
 import io.symbolon.file.Snapshot;
+import io.symbolon.format.Ability;
+import io.symbolon.format.Format;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -26,12 +26,12 @@ import java.util.stream.Collectors;
  */
 public record Destination(
     Path path,
-    Target target,
+    Format target,
     boolean folder,
     Optional<Owner> owner,
     Optional<Snapshot> expected,
     List<Path> newFolders) {
-  public Destination(Path path, Target target, boolean folder) {
+  public Destination(Path path, Format target, boolean folder) {
     this(
         path,
         target,
@@ -72,8 +72,8 @@ public record Destination(
   public static Destination of(String into, Optional<String> as) {
     Path path = Invocation.path(into);
     boolean folder = into.endsWith("/") || into.endsWith("\\") || Files.isDirectory(path);
-    Target target = as.map(Destination::ofWord).orElseGet(() -> ofName(into, folder));
-    if (folder && target != Target.PEM && target != Target.DER) {
+    Format target = as.map(Destination::ofWord).orElseGet(() -> ofName(into, folder));
+    if (folder && !target.can(Ability.FOLDERS)) {
       throw Invocation.usage(
           Output.shown(path) + " is a folder, and " + target.title() + " is one file.",
           "Name the file, or choose --as pem or --as der for one file each.");
@@ -81,8 +81,8 @@ public record Destination(
     return new Destination(path, target, folder);
   }
 
-  private static Target ofWord(String word) {
-    return Target.ofWord(word)
+  private static Format ofWord(String word) {
+    return Format.ofWord(word)
         .orElseThrow(
             () ->
                 Invocation.usage(
@@ -90,11 +90,11 @@ public record Destination(
                     "Say one of " + words() + "."));
   }
 
-  private static Target ofName(String into, boolean folder) {
+  private static Format ofName(String into, boolean folder) {
     if (folder) {
-      return Target.PEM;
+      return Format.PEM;
     }
-    return Target.ofName(into)
+    return Format.ofName(into)
         .orElseThrow(
             () ->
                 Invocation.usage(
@@ -107,18 +107,18 @@ public record Destination(
   }
 
   private static String words() {
-    return Arrays.stream(Target.values()).map(Target::word).collect(Collectors.joining(", "));
+    return Format.written().stream().map(Format::word).collect(Collectors.joining(", "));
   }
 
   private static String endings() {
-    return Arrays.stream(Target.values())
+    return Format.written().stream()
         .flatMap(target -> target.endings().stream().limit(1))
         .collect(Collectors.joining(", "));
   }
 
   /** Every format with the endings that tell it, for the help. */
   public static String help() {
-    return Arrays.stream(Target.values())
+    return Format.written().stream()
         .map(
             target ->
                 target.word()

@@ -4,12 +4,13 @@ import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.ProgressLine;
 import io.symbolon.cli.session.Session;
-import io.symbolon.convert.Target;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.FolderLock;
 import io.symbolon.file.Owner;
 import io.symbolon.finding.Finding;
+import io.symbolon.format.Ability;
+import io.symbolon.format.Format;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
@@ -310,9 +311,9 @@ public final class Invocation implements AutoCloseable {
   }
 
   /** How a PKCS#12 shall be protected. */
-  public Pkcs12Strength strength(Target target) {
+  public Pkcs12Strength strength(Format target) {
     Optional<String> word = value("protection");
-    if (word.isPresent() && target != Target.PKCS12) {
+    if (word.isPresent() && !target.can(Ability.CHOSEN_PROTECTION)) {
       throw usage(
           "--protection is for PKCS#12, and the result is " + target.title() + ".",
           "Leave it out.");

@@ -3,10 +3,10 @@ package io.symbolon.cli.request;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.DraftOptions;
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.convert.Target;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.format.Ability;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.RuleCheck;
@@ -66,7 +66,7 @@ record RequestPlan(
     if (into.folder()) {
       throw Invocation.usage(into.shown() + " is a folder.", "Name the file of the request.");
     }
-    if (into.target() != Target.PEM && into.target() != Target.DER) {
+    if (!into.target().can(Ability.REQUESTS)) {
       throw Invocation.usage(
           "A request is written as PEM or DER, not as " + into.target().title() + ".",
           "Name the keystore of the key with --key-into.");

@@ -12,7 +12,6 @@ import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.write.WrittenJson;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
-import io.symbolon.convert.Target;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.remedy.Action;
@@ -116,7 +115,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
     json.writeStringField("command", "request");
     json.writeObjectFieldStart("request");
     json.writeStringField("path", plan.into().path().toString());
-    json.writeStringField("format", plan.into().target() == Target.DER ? "der" : "pem");
+    json.writeStringField("format", plan.into().target().word());
     json.writeStringField("sha256", request.sha256());
     fields(json, plan);
     json.writeStringField("pem", new String(RequestResult.pem(request), StandardCharsets.US_ASCII));

@@ -7,13 +7,13 @@ import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.StoreEdit;
-import io.symbolon.convert.Target;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
 import io.symbolon.finding.Finding;
+import io.symbolon.format.Ability;
 import io.symbolon.key.KeyForm;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.store.StoreEntry;
@@ -52,7 +52,7 @@ record RequestResult(
     FileSet.Item item =
         new FileSet.Item(
             plan.into().path(),
-            plan.into().target() == Target.DER ? request.encoding() : pem(request),
+            plan.into().target().can(Ability.TEXT) ? pem(request) : request.encoding(),
             Privacy.SYSTEM_DEFAULT,
             existing);
     if (plan.keyInto().isEmpty()) {

@@ -11,7 +11,6 @@ import io.symbolon.finding.Level;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.key.Fit;
 import io.symbolon.survey.FileSurvey;
-import io.symbolon.survey.Format;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.NextStep;
@@ -93,7 +92,7 @@ final class SurveyText {
   }
 
   private static boolean isTelling(FileSurvey file) {
-    return !file.isEmpty() || file.failure().isPresent() || file.format() != Format.UNKNOWN;
+    return !file.isEmpty() || file.failure().isPresent() || file.format().isKnown();
   }
 
   private void file(FileSurvey file, int width) {

@@ -3,12 +3,11 @@ package io.symbolon.cli.write;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.SealPassword;
-import io.symbolon.cli.output.HoldingText;
 import io.symbolon.convert.SealOptions;
 import io.symbolon.convert.StoreEdit;
-import io.symbolon.convert.Target;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
+import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.store.Pkcs12Strength;
 import java.util.ArrayList;
@@ -136,20 +135,11 @@ public record OutputProtection(
   }
 
   /** How it is sealed; nothing where it lies open. */
-  public Optional<Sealed> sealed(Target target) {
+  public Optional<Sealed> sealed(Format target) {
     if (seal.isEmpty()) {
       return Optional.empty();
     }
-    String how =
-        switch (target) {
-          case PKCS12 ->
-              strength.description() + ", " + HoldingText.count(strength.rounds(), "round");
-          case JKS -> "SHA-1";
-          case JCEKS -> "MD5 and 3DES for keys, SHA-1";
-          default ->
-              "PBES2, AES-256, PBKDF2-HMAC-SHA-256, "
-                  + HoldingText.count(Pkcs12Strength.STRONG.rounds(), "round");
-        };
+    String how = SealOptions.description(target, strength);
     return Optional.of(
         new Sealed(
             seal.get().description()

@@ -4,9 +4,10 @@ import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.cli.output.Output;
 import io.symbolon.convert.Conversion;
-import io.symbolon.convert.Target;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.format.Ability;
+import io.symbolon.format.Format;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
@@ -94,7 +95,7 @@ public final class WrittenFindings {
     List<Finding> findings = new ArrayList<>();
     String where = destination.shown();
     kept(written, where).ifPresent(findings::add);
-    Target target = destination.target();
+    Format target = destination.target();
     if (conversion.holdsKeys()) {
       if (seal.isEmpty()) {
         findings.add(
@@ -107,7 +108,7 @@ public final class WrittenFindings {
       written.forEach(file -> readers(file).ifPresent(findings::add));
       seal.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
       sealKey.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
-      if (target == Target.JKS || target == Target.JCEKS) {
+      if (target.can(Ability.OUTDATED)) {
         findings.add(
             Finding.of(
                 FindingKind.WEAK_PROTECTION,
@@ -128,7 +129,7 @@ public final class WrittenFindings {
                               + " different ways: some will not open it.",
                           "Choose a password of ASCII letters, digits and signs.")));
     }
-    if (target == Target.PKCS12 && strength == Pkcs12Strength.WEAK) {
+    if (target.can(Ability.CHOSEN_PROTECTION) && strength == Pkcs12Strength.WEAK) {
       findings.add(
           Finding.of(
               FindingKind.WEAK_PROTECTION,
@@ -137,7 +138,7 @@ public final class WrittenFindings {
                   + " at hand its password can be guessed fast.",
               "Leave --protection out, unless a program can't open the result."));
     }
-    if (target == Target.PKCS12 && strength == Pkcs12Strength.PBMAC1) {
+    if (target.can(Ability.CHOSEN_PROTECTION) && strength == Pkcs12Strength.PBMAC1) {
       findings.add(
           Finding.of(
               FindingKind.FEW_READERS,
@@ -151,7 +152,9 @@ public final class WrittenFindings {
     boolean differs =
         seal.isPresent()
             && sealKey.filter(key -> !key.secret().isSameAs(seal.get().secret())).isPresent();
-    if (target == Target.PKCS12 && (differs || ownKept)) {
+    if (target.can(Ability.ENTRY_PASSWORDS)
+        && !target.can(Ability.OUTDATED)
+        && (differs || ownKept)) {
       findings.add(
           Finding.of(
               FindingKind.KEY_PASSWORD_DIFFERS,
