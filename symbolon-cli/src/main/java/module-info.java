@@ -1,10 +1,16 @@
 /** The command line: parses options, calls the library, prints. */
 module io.symbolon.cli {
-  requires com.fasterxml.jackson.core;
+  requires com.fasterxml.jackson.annotation;
+  requires com.fasterxml.jackson.databind;
+  requires com.fasterxml.jackson.datatype.jdk8;
   requires org.apache.commons.cli;
   requires io.symbolon.core;
   requires java.net.http;
   requires org.apache.tomcat.embed.core;
   requires org.yaml.snakeyaml;
   requires static org.jspecify;
+
+  // The documents are records; Jackson reads their parts.
+  opens io.symbolon.cli.document to
+      com.fasterxml.jackson.databind;
 }

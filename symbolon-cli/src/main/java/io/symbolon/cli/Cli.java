@@ -1,11 +1,11 @@
 package io.symbolon.cli;
 
 import io.symbolon.cli.authority.AuthorityAction;
+import io.symbolon.cli.document.FailureDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.Usage;
-import io.symbolon.cli.output.FailureJson;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
@@ -129,7 +129,7 @@ final class Cli {
       e.printStackTrace(session.err());
     }
     if (output.isJson()) {
-      output.json(new FailureJson(command.words(), e));
+      output.json(FailureDocument.of(command.words(), e, output.commands()));
     }
     return ExitCode.of(e.reason());
   }

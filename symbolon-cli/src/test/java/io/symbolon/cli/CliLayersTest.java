@@ -16,7 +16,7 @@ class CliLayersTest {
 
   /** What every command rests on; each rests only on those before it. */
   private static final List<String> SHARED =
-      List.of(TOP + ".session", TOP + ".output", TOP + ".frame", TOP + ".write");
+      List.of(TOP + ".session", TOP + ".output", TOP + ".document", TOP + ".frame", TOP + ".write");
 
   /** The commands, which know nothing of one another. */
   private static final List<String> COMMANDS =

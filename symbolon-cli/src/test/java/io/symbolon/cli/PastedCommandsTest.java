@@ -44,7 +44,9 @@ class PastedCommandsTest {
   private record Said(int code, String out, String err) {
     JsonNode json() {
       try {
-        return new ObjectMapper().readTree(out);
+        JsonNode document = new ObjectMapper().readTree(out);
+        Schemas.check(document);
+        return document;
       } catch (IOException e) {
         throw new AssertionError(out + err, e);
       }

@@ -63,7 +63,9 @@ public record Run(int code, String out, String err) {
 
   JsonNode json() {
     try {
-      return new ObjectMapper().readTree(out);
+      JsonNode document = new ObjectMapper().readTree(out);
+      Schemas.check(document);
+      return document;
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }

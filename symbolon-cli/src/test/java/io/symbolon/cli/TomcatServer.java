@@ -59,7 +59,7 @@ final class TomcatServer implements RealServer {
             response.getWriter().write("17 buoys");
           }
         });
-    context.addServletMappingDecoded("/", "page");
+    context.addServletMapping("/", "page");
     try {
       tomcat.start();
     } catch (LifecycleException e) {

@@ -1,13 +1,14 @@
 package io.symbolon.cli.authority;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.AuthorityDocument;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
@@ -27,7 +28,6 @@ import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.NameConstraints;
-import java.io.IOException;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Clock;
@@ -110,7 +110,7 @@ final class AuthorityFound {
     findings.addAll(invocation.notices());
     Report report = new Report(made.folder(), seal, findings);
     if (invocation.output().isJson()) {
-      invocation.output().json(report::json);
+      invocation.output().json(report.document(invocation.output()));
     } else {
       report.print(invocation.output());
     }
@@ -232,15 +232,15 @@ final class AuthorityFound {
           .collect(Collectors.joining(", "));
     }
 
-    void json(JsonGenerator json) throws IOException {
-      json.writeStartObject();
-      json.writeStringField("command", "authority found");
-      json.writeObjectFieldStart("authority");
-      json.writeStringField("path", folder.folder().toString());
-      Json.certificates(json, "chain", folder.chain());
-      json.writeEndObject();
-      Json.findings(json, findings);
-      json.writeEndObject();
+    AuthorityDocument document(Output output) {
+      return new AuthorityDocument(
+          "authority found",
+          new AuthorityDocument.DescribedAuthority(
+              folder.folder().toString(),
+              CertificateDocument.all(folder.chain()),
+              Optional.empty(),
+              Optional.empty()),
+          FindingDocument.all(findings, output.commands()));
     }
   }
 }

@@ -1,7 +1,9 @@
 package io.symbolon.cli.authority;
 
-import com.fasterxml.jackson.core.JsonGenerator;
 import io.symbolon.chain.Credential;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.document.IssueDocument;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.DraftOptions;
@@ -9,13 +11,11 @@ import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.NamesText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.write.OutputProtection;
-import io.symbolon.cli.write.WrittenJson;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
@@ -33,7 +33,6 @@ import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.x509.Certificate;
-import java.io.IOException;
 import java.security.KeyPair;
 import java.security.SecureRandom;
 import java.time.Instant;
@@ -138,7 +137,7 @@ final class AuthorityIssue {
     Report report =
         new Report(credential, authority.map(SigningAuthority::folder), alias, result, findings);
     if (invocation.output().isJson()) {
-      invocation.output().json(report::json);
+      invocation.output().json(report.document(invocation.output()));
     } else {
       report.print(invocation.output());
     }
@@ -237,16 +236,15 @@ final class AuthorityIssue {
       new FindingsSection(output).print(findings);
     }
 
-    void json(JsonGenerator json) throws IOException {
-      json.writeStartObject();
-      json.writeStringField("command", "authority issue");
-      json.writeObjectFieldStart("credential");
-      WrittenJson.write(json, result);
-      json.writeStringField("alias", alias);
-      Json.certificates(json, "chain", credential.chain());
-      json.writeEndObject();
-      Json.findings(json, findings);
-      json.writeEndObject();
+    IssueDocument document(Output output) {
+      return new IssueDocument(
+          "authority issue",
+          Optional.empty(),
+          Optional.of(
+              new IssueDocument.IssuedCredential(
+                  result.document(), alias, CertificateDocument.all(credential.chain()))),
+          Optional.empty(),
+          FindingDocument.all(findings, output.commands()));
     }
   }
 }

@@ -1,11 +1,12 @@
 package io.symbolon.cli.authority;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.AuthorityDocument;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
@@ -15,10 +16,9 @@ import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Ledger;
 import io.symbolon.issue.Use;
 import io.symbolon.x509.Certificate;
-import java.io.IOException;
 import java.time.Instant;
 import java.util.List;
-import java.util.Locale;
+import java.util.Optional;
 
 /** {@code symbolon authority list FOLDER}. */
 final class AuthorityList {
@@ -42,7 +42,7 @@ final class AuthorityList {
     Instant now = invocation.session().clock().instant();
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(json -> json(json, folder, ledger, now));
+      output.json(document(folder, ledger, now, output));
     } else {
       print(output, folder, ledger, now, invocation.has("all"));
     }
@@ -137,30 +137,27 @@ final class AuthorityList {
     };
   }
 
-  private static void json(JsonGenerator json, AuthorityFolder folder, Ledger ledger, Instant now)
-      throws IOException {
-    json.writeStartObject();
-    json.writeStringField("command", "authority list");
-    json.writeObjectFieldStart("authority");
-    json.writeStringField("path", folder.folder().toString());
-    Json.certificates(json, "chain", folder.chain());
-    json.writeStringField("certificates", folder.certificates().toString());
-    json.writeArrayFieldStart("issued");
-    for (Certificate certificate : ledger.issued()) {
-      json.writeStartObject();
-      Json.certificate(json, certificate);
-      json.writeStringField(
-          "standing", ledger.standing(certificate, now).name().toLowerCase(Locale.ROOT));
-      Authority.Revocation revoked = ledger.revoked().get(certificate.serial());
-      if (revoked != null) {
-        json.writeStringField("revokedAt", revoked.when().toString());
-        json.writeStringField("reason", revoked.reason().word());
-      }
-      json.writeEndObject();
-    }
-    json.writeEndArray();
-    json.writeEndObject();
-    Json.findings(json, ledger.findings());
-    json.writeEndObject();
+  private static AuthorityDocument document(
+      AuthorityFolder folder, Ledger ledger, Instant now, Output output) {
+    return new AuthorityDocument(
+        "authority list",
+        new AuthorityDocument.DescribedAuthority(
+            folder.folder().toString(),
+            CertificateDocument.all(folder.chain()),
+            Optional.of(folder.certificates().toString()),
+            Optional.of(
+                ledger.issued().stream()
+                    .map(
+                        certificate -> {
+                          Optional<Authority.Revocation> revoked =
+                              Optional.ofNullable(ledger.revoked().get(certificate.serial()));
+                          return AuthorityDocument.IssuedCertificate.of(
+                              CertificateDocument.of(certificate),
+                              ledger.standing(certificate, now),
+                              revoked.map(one -> one.when().toString()),
+                              revoked.map(one -> one.reason().word()));
+                        })
+                    .toList())),
+        FindingDocument.all(ledger.findings(), output.commands()));
   }
 }

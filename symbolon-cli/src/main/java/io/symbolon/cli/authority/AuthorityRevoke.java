@@ -1,11 +1,12 @@
 package io.symbolon.cli.authority;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.document.RevokeDocument;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
@@ -20,7 +21,6 @@ import io.symbolon.issue.SigningAuthority;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationReason;
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
@@ -109,7 +109,7 @@ final class AuthorityRevoke {
     findings.addAll(invocation.notices());
     Report report = new Report(folder, List.copyOf(meant), reason, ledger, findings);
     if (invocation.output().isJson()) {
-      invocation.output().json(report::json);
+      invocation.output().json(report.document(invocation.output()));
     } else {
       report.print(invocation.output());
     }
@@ -197,20 +197,15 @@ final class AuthorityRevoke {
               + " behind the other in one file.");
     }
 
-    void json(JsonGenerator json) throws IOException {
-      json.writeStartObject();
-      json.writeStringField("command", "authority revoke");
-      json.writeObjectFieldStart("revocationList");
-      json.writeStringField(
-          "path", folder.folder().resolve(AuthorityFolder.REVOCATIONS).toString());
-      json.writeNumberField("size", ledger.list().map(list -> list.size()).orElse(0));
-      json.writeStringField(
-          "nextUpdate",
-          ledger.list().flatMap(list -> list.nextUpdate()).map(Object::toString).orElse(""));
-      Json.certificates(json, "revoked", certificates);
-      json.writeEndObject();
-      Json.findings(json, findings);
-      json.writeEndObject();
+    RevokeDocument document(Output output) {
+      return new RevokeDocument(
+          "authority revoke",
+          new RevokeDocument.WrittenList(
+              folder.folder().resolve(AuthorityFolder.REVOCATIONS).toString(),
+              ledger.list().map(list -> list.size()).orElse(0),
+              ledger.list().flatMap(list -> list.nextUpdate()).map(Object::toString).orElse(""),
+              CertificateDocument.all(certificates)),
+          FindingDocument.all(findings, output.commands()));
     }
   }
 }

@@ -1,6 +1,9 @@
 package io.symbolon.cli.authority;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FailureDocument;
+import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.document.SignDocument;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
@@ -8,13 +11,11 @@ import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.FindingsText;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.NamesText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
-import io.symbolon.cli.write.WrittenJson;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
@@ -37,7 +38,6 @@ import io.symbolon.survey.RequestStatus;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
-import java.io.IOException;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Instant;
@@ -120,7 +120,7 @@ final class AuthoritySign {
     findings.addAll(invocation.notices());
     Report report = new Report(certificate, folder, result, findings);
     if (output.isJson()) {
-      output.json(report::json);
+      output.json(report.document(output));
     } else {
       report.print(output);
     }
@@ -149,14 +149,7 @@ final class AuthoritySign {
   static int refused(Invocation invocation, List<Finding> findings, Finding problem) {
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(
-          json -> {
-            json.writeStartObject();
-            json.writeStringField("command", invocation.action().words());
-            json.writeBooleanField("failed", true);
-            Json.findings(json, findings);
-            json.writeEndObject();
-          });
+      output.json(FailureDocument.of(invocation.action().words(), findings, output.commands()));
     } else {
       FindingsText.print(output, findings);
     }
@@ -253,15 +246,12 @@ final class AuthoritySign {
       new FindingsSection(output).print(findings);
     }
 
-    void json(JsonGenerator json) throws IOException {
-      json.writeStartObject();
-      json.writeStringField("command", "authority sign");
-      json.writeObjectFieldStart("certificate");
-      Json.certificate(json, certificate);
-      WrittenJson.write(json, result);
-      json.writeEndObject();
-      Json.findings(json, findings);
-      json.writeEndObject();
+    SignDocument document(Output output) {
+      return new SignDocument(
+          "authority sign",
+          new SignDocument.SignedCertificate(
+              CertificateDocument.of(certificate), result.document()),
+          FindingDocument.all(findings, output.commands()));
     }
   }
 }

@@ -1,13 +1,12 @@
 package io.symbolon.cli.authority;
 
-import com.fasterxml.jackson.core.JsonGenerator;
 import io.symbolon.chain.Credential;
+import io.symbolon.cli.document.IssueDocument;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
@@ -31,7 +30,6 @@ import io.symbolon.key.KeyForm;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.x509.DistinguishedName;
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
@@ -229,7 +227,7 @@ final class IssueMany {
   private void report(AuthorityFolder from) {
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(json -> json(json, from));
+      output.json(document(from));
       return;
     }
     Paint paint = output.paint();
@@ -257,22 +255,23 @@ final class IssueMany {
             + paint.faint("  every certificate is on record there"));
   }
 
-  private void json(JsonGenerator json, AuthorityFolder from) throws IOException {
-    json.writeStartObject();
-    json.writeStringField("command", "authority issue");
-    json.writeStringField("by", from.folder().toString());
-    json.writeArrayFieldStart("credentials");
-    for (ClientList.Client client : clients) {
-      json.writeStartObject();
-      json.writeStringField("subject", client.subject().toString());
-      json.writeStringField("path", file(client).toString());
-      if (passwords.isPresent() && Files.exists(passwordFile(passwords.get(), client))) {
-        json.writeStringField("password", passwordFile(passwords.get(), client).toString());
-      }
-      json.writeEndObject();
-    }
-    json.writeEndArray();
-    Json.findings(json, new ArrayList<>());
-    json.writeEndObject();
+  private IssueDocument document(AuthorityFolder from) {
+    return new IssueDocument(
+        "authority issue",
+        Optional.of(from.folder().toString()),
+        Optional.empty(),
+        Optional.of(
+            clients.stream()
+                .map(
+                    client ->
+                        new IssueDocument.ListedCredential(
+                            client.subject().toString(),
+                            file(client).toString(),
+                            passwords
+                                .map(to -> passwordFile(to, client))
+                                .filter(Files::exists)
+                                .map(Path::toString)))
+                .toList()),
+        List.of());
   }
 }

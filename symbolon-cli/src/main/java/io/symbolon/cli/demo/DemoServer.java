@@ -42,7 +42,7 @@ final class DemoServer implements AutoCloseable {
     tomcat.setConnector(connector(keystore, passwordFile, alias));
     Context context = tomcat.addContext("", folder.toAbsolutePath().toString());
     Tomcat.addServlet(context, "page", new Page());
-    context.addServletMappingDecoded("/", "page");
+    context.addServletMapping("/", "page");
     try {
       tomcat.start();
     } catch (LifecycleException e) {

@@ -1,15 +1,14 @@
 package io.symbolon.cli.files;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.ConvertDocument;
+import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.FindingsText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.cli.write.WrittenJson;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.ContentPart;
@@ -18,11 +17,8 @@ import io.symbolon.convert.ConvertOptions;
 import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Survey;
 import io.symbolon.text.VisibleText;
-import io.symbolon.x509.Certificate;
-import java.io.IOException;
 import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.LinkedHashMap;
@@ -100,7 +96,7 @@ public final class ConvertCommand {
         WrittenResult.write(invocation, destination, conversion, existing)
             .with(invocation.notices());
     if (output.isJson()) {
-      output.json(json -> json(json, result));
+      output.json(document(result, output));
     } else {
       print(output, result);
     }
@@ -151,42 +147,13 @@ public final class ConvertCommand {
             .toList());
   }
 
-  private static void json(JsonGenerator json, WrittenResult result) throws IOException {
-    json.writeStartObject();
-    json.writeStringField("command", "convert");
-    WrittenJson.write(json, result);
-    json.writeArrayFieldStart("entries");
-    for (StoreEntry entry : result.entries()) {
-      json.writeStartObject();
-      if (entry.name().isPresent()) {
-        json.writeStringField("alias", entry.name().get());
-      }
-      entry(json, entry);
-      json.writeEndObject();
-    }
-    json.writeEndArray();
-    json.writeNumberField("requests", result.conversion().bundle().requests().size());
-    json.writeNumberField("publicKeys", result.conversion().bundle().publicKeys().size());
-    Json.findings(json, result.findings());
-    json.writeEndObject();
-  }
-
-  private static void entry(JsonGenerator json, StoreEntry entry) throws IOException {
-    if (entry instanceof StoreEntry.KeyEntry credential) {
-      json.writeStringField("kind", "private-key");
-      json.writeStringField("algorithm", credential.key().description());
-      Json.certificates(json, "chain", credential.chain());
-    } else if (entry instanceof StoreEntry.Crl crl) {
-      json.writeStringField("kind", "revocation-list");
-      json.writeStringField("sha256", crl.list().sha256());
-    } else {
-      Certificate certificate =
-          entry instanceof StoreEntry.Trusted trusted
-              ? trusted.certificate()
-              : ((StoreEntry.Plain) entry).certificate();
-      json.writeStringField("kind", "certificate");
-      json.writeBooleanField("trusted", entry instanceof StoreEntry.Trusted);
-      Json.certificate(json, certificate);
-    }
+  private static ConvertDocument document(WrittenResult result, Output output) {
+    return new ConvertDocument(
+        "convert",
+        result.document(),
+        result.entries().stream().map(ConvertDocument.WrittenEntry::of).toList(),
+        result.conversion().bundle().requests().size(),
+        result.conversion().bundle().publicKeys().size(),
+        FindingDocument.all(result.findings(), output.commands()));
   }
 }

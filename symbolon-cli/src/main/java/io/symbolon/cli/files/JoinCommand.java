@@ -1,17 +1,17 @@
 package io.symbolon.cli.files;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.document.JoinDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.write.InPlace;
-import io.symbolon.cli.write.WrittenJson;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
@@ -25,7 +25,6 @@ import io.symbolon.key.Fit;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
-import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -86,7 +85,7 @@ public final class JoinCommand {
     findings.addAll(invocation.notices());
     Report report = new Report(joined, alias, waiting.isPresent(), result, findings, survey);
     if (invocation.output().isJson()) {
-      invocation.output().json(report::json);
+      invocation.output().json(report.document(invocation.output()));
     } else {
       report.print(invocation.output());
     }
@@ -199,19 +198,17 @@ public final class JoinCommand {
           + paint.faint(place);
     }
 
-    void json(JsonGenerator json) throws IOException {
-      json.writeStartObject();
-      json.writeStringField("command", "join");
-      json.writeObjectFieldStart("credential");
-      WrittenJson.write(json, result);
-      json.writeStringField("alias", alias);
-      json.writeBooleanField("inPlace", inPlace);
-      json.writeBooleanField("fitProven", joined.credential().fit() == Fit.FITS);
-      json.writeBooleanField("chainComplete", joined.chain().isComplete());
-      Json.certificates(json, "chain", joined.credential().chain());
-      json.writeEndObject();
-      Json.findings(json, findings);
-      json.writeEndObject();
+    JoinDocument document(Output output) {
+      return new JoinDocument(
+          "join",
+          new JoinDocument.JoinedCredential(
+              result.document(),
+              alias,
+              inPlace,
+              joined.credential().fit() == Fit.FITS,
+              joined.chain().isComplete(),
+              CertificateDocument.all(joined.credential().chain())),
+          FindingDocument.all(findings, output.commands()));
     }
   }
 }

@@ -1,6 +1,9 @@
 package io.symbolon.cli.files;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.document.TruststoreDocument;
+import io.symbolon.cli.document.WrittenDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
@@ -8,12 +11,10 @@ import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.cli.output.FindingsText;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.write.OutputProtection;
-import io.symbolon.cli.write.WrittenJson;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
@@ -29,7 +30,6 @@ import io.symbolon.seal.Secret;
 import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Survey;
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -83,7 +83,7 @@ public final class TruststoreCommand {
             ? added(invocation, destination, survey, choice, unlock)
             : made(invocation, destination, TrustSelector.select(survey, choice), existing);
     if (invocation.output().isJson()) {
-      invocation.output().json(report::json);
+      invocation.output().json(report.document(invocation.output()));
     } else {
       report.print(invocation.output());
     }
@@ -202,28 +202,23 @@ public final class TruststoreCommand {
           "  " + " ".repeat(width) + output.paint().faint("  SHA-256 " + certificate.sha256()));
     }
 
-    void json(JsonGenerator json) throws IOException {
-      json.writeStartObject();
-      json.writeStringField("command", "truststore");
-      json.writeObjectFieldStart("truststore");
-      if (result.isPresent()) {
-        WrittenJson.write(json, result.get());
-      } else {
-        json.writeStringField("path", destination.path().toString());
-        json.writeStringField("format", destination.target().word());
-      }
-      json.writeNumberField("added", trust.added());
-      json.writeArrayFieldStart("entries");
-      for (StoreEntry.Trusted entry : trust.entries()) {
-        json.writeStartObject();
-        json.writeStringField("alias", entry.alias());
-        Json.certificate(json, entry.certificate());
-        json.writeEndObject();
-      }
-      json.writeEndArray();
-      json.writeEndObject();
-      Json.findings(json, findings());
-      json.writeEndObject();
+    TruststoreDocument document(Output output) {
+      Optional<WrittenDocument> written = result.map(WrittenResult::document);
+      return new TruststoreDocument(
+          "truststore",
+          new TruststoreDocument.WrittenTruststore(
+              destination.path().toString(),
+              destination.target().word(),
+              written.map(WrittenDocument::files),
+              written.flatMap(WrittenDocument::sealed),
+              trust.added(),
+              trust.entries().stream()
+                  .map(
+                      entry ->
+                          new TruststoreDocument.TrustedEntry(
+                              entry.alias(), CertificateDocument.of(entry.certificate())))
+                  .toList()),
+          FindingDocument.all(findings(), output.commands()));
     }
   }
 }

@@ -1,18 +1,16 @@
 package io.symbolon.cli.files;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.UndoDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Undo;
 import io.symbolon.issue.Lifetime;
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -81,7 +79,7 @@ public final class UndoCommand {
     Undo.bringBack(meant.get(0));
     List<Undo.Version> versions = meant.get(0).versions();
     if (output.isJson()) {
-      output.json(json -> document(json, versions));
+      output.json(UndoDocument.of(versions));
     } else {
       print(output, versions);
     }
@@ -103,14 +101,7 @@ public final class UndoCommand {
     int forgotten = Undo.forget(path, age, keep);
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(
-          json -> {
-            json.writeStartObject();
-            json.writeStringField("command", "undo");
-            json.writeNumberField("forgotten", forgotten);
-            Json.findings(json, List.of());
-            json.writeEndObject();
-          });
+      output.json(UndoDocument.forgotten(forgotten));
     } else {
       if (forgotten == 0) {
         output.line("No earlier version of " + Output.shown(path) + " is kept that this removes.");
@@ -151,9 +142,7 @@ public final class UndoCommand {
   private static void list(Output output, Path path, List<Undo.Replacement> replacements) {
     if (output.isJson()) {
       output.json(
-          json ->
-              document(
-                  json, replacements.stream().flatMap(one -> one.versions().stream()).toList()));
+          UndoDocument.of(replacements.stream().flatMap(one -> one.versions().stream()).toList()));
       return;
     }
     if (replacements.isEmpty()) {
@@ -170,20 +159,5 @@ public final class UndoCommand {
         lead = " ".repeat(lead.length());
       }
     }
-  }
-
-  private static void document(JsonGenerator json, List<Undo.Version> versions) throws IOException {
-    json.writeStartObject();
-    json.writeStringField("command", "undo");
-    json.writeArrayFieldStart("versions");
-    for (Undo.Version version : versions) {
-      json.writeStartObject();
-      json.writeStringField("path", version.target().toString());
-      json.writeStringField("replacedAt", version.replacedAt().toString());
-      json.writeEndObject();
-    }
-    json.writeEndArray();
-    Json.findings(json, List.of());
-    json.writeEndObject();
   }
 }

@@ -77,21 +77,21 @@ public final class CommandSpec {
 
   /** An option without a value. */
   public CommandSpec flag(String name, String description) {
-    options.addOption(Option.builder().longOpt(name).desc(description).build());
+    options.addOption(Option.builder().longOpt(name).desc(description).get());
     return this;
   }
 
   /** An option with a value. */
   public CommandSpec value(String name, String label, String description) {
     options.addOption(
-        Option.builder().longOpt(name).hasArg().argName(label).desc(description).build());
+        Option.builder().longOpt(name).hasArg().argName(label).desc(description).get());
     return this;
   }
 
   /** An option with one value or more behind it. */
   public CommandSpec several(String name, String label, String description) {
     options.addOption(
-        Option.builder().longOpt(name).hasArgs().argName(label).desc(description).build());
+        Option.builder().longOpt(name).hasArgs().argName(label).desc(description).get());
     return this;
   }
 
@@ -160,7 +160,7 @@ public final class CommandSpec {
   public CommandSpec talking() {
     flag("plain", "No colour.");
     flag("verbose", "Say more on standard error; a failure shows where it came from.");
-    options.addOption(Option.builder("h").longOpt("help").desc("Show this help.").build());
+    options.addOption(Option.builder("h").longOpt("help").desc("Show this help.").get());
     return this;
   }
 
@@ -168,7 +168,7 @@ public final class CommandSpec {
     return DefaultParser.builder()
         .setAllowPartialMatching(false)
         .setStripLeadingAndTrailingQuotes(false)
-        .build()
+        .get()
         .parse(options, arguments);
   }
 
@@ -182,6 +182,7 @@ public final class CommandSpec {
         : "";
   }
 
+  @SuppressWarnings("deprecation") // its successor can not print what stands here
   public void help(PrintStream out) {
     PrintWriter writer = new PrintWriter(out, false, java.nio.charset.StandardCharsets.UTF_8);
     HelpFormatter formatter = new HelpFormatter();

@@ -1,14 +1,9 @@
 package io.symbolon.cli.output;
 
-import com.fasterxml.jackson.core.JsonFactory;
-import com.fasterxml.jackson.core.JsonGenerator;
-import com.fasterxml.jackson.core.util.DefaultPrettyPrinter;
 import io.symbolon.cli.session.Session;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.text.VisibleText;
-import java.io.IOException;
 import java.io.PrintStream;
-import java.io.UncheckedIOException;
 import java.util.List;
 import org.apache.commons.cli.CommandLine;
 
@@ -24,12 +19,6 @@ public final class Output {
     this.json = json;
     this.paint = paint;
     this.commands = commands;
-  }
-
-  /** A value that can write itself as JSON. */
-  @FunctionalInterface
-  public interface JsonValue {
-    void write(JsonGenerator json) throws IOException;
   }
 
   public static Output of(Session session, CommandLine parsed) {
@@ -77,18 +66,9 @@ public final class Output {
     return session.width();
   }
 
-  /** Writes one document. */
-  public void json(JsonValue value) {
-    JsonFactory factory = JsonFactory.builder().build();
-    try (JsonGenerator generator = factory.createGenerator(session.out())) {
-      generator.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
-      generator.assignCurrentValue(commands);
-      generator.setPrettyPrinter(new DefaultPrettyPrinter());
-      value.write(generator);
-      generator.writeRaw('\n');
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
-    }
+  /** Writes one document: a record, field by field in its order. */
+  public void json(Record document) {
+    out().println(JsonDocuments.text(document));
   }
 
   /** One line of text. */

@@ -90,7 +90,7 @@ public final class RequestCommand {
     Output output = invocation.output();
     if (Finding.anyProblem(plan.findings())) {
       if (output.isJson()) {
-        output.json(json -> RequestReport.refused(json, plan));
+        output.json(RequestReport.refused(plan, output.commands()));
       } else {
         FindingsText.print(output, plan.findings());
       }
@@ -107,7 +107,7 @@ public final class RequestCommand {
     RequestResult result = RequestResult.write(invocation, plan);
     RequestReport report = new RequestReport(plan, result);
     if (output.isJson()) {
-      output.json(report::json);
+      output.json(report.document(output.commands()));
     } else {
       report.print(output);
     }

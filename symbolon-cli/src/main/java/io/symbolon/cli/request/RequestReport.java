@@ -1,15 +1,16 @@
 package io.symbolon.cli.request;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.document.RequestDocument;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.DraftOptions;
+import io.symbolon.cli.output.CommandText;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.NamesText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
-import io.symbolon.cli.write.WrittenJson;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.finding.Finding;
@@ -20,7 +21,6 @@ import io.symbolon.remedy.Task;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.GeneralName;
-import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -109,52 +109,42 @@ record RequestReport(RequestPlan plan, RequestResult result) {
                         + paint.faint("  those of " + VisibleText.of(rules.receiver()))));
   }
 
-  void json(JsonGenerator json) throws IOException {
-    CertificateRequest request = result.request();
-    json.writeStartObject();
-    json.writeStringField("command", "request");
-    json.writeObjectFieldStart("request");
-    json.writeStringField("path", plan.into().path().toString());
-    json.writeStringField("format", plan.into().target().word());
-    json.writeStringField("sha256", request.sha256());
-    fields(json, plan);
-    json.writeStringField("pem", new String(RequestResult.pem(request), StandardCharsets.US_ASCII));
-    json.writeEndObject();
-    if (result.keyFile().isPresent()) {
-      json.writeObjectFieldStart("key");
-      WrittenJson.write(json, result.keyFile().get());
-      json.writeStringField("alias", plan.alias());
-      json.writeEndObject();
-    }
-    json.writeStringField("next", Json.commands(json).form(next()));
+  RequestDocument document(CommandText commands) {
     List<Finding> findings = new ArrayList<>(plan.findings());
     findings.addAll(keyFindings());
     findings.addAll(result.notices());
-    Json.findings(json, findings);
-    json.writeEndObject();
+    return new RequestDocument(
+        "request",
+        Optional.empty(),
+        askedFor(plan, Optional.of(result.request())),
+        result.keyFile().map(file -> new RequestDocument.KeyFile(file.document(), plan.alias())),
+        Optional.of(commands.form(next())),
+        FindingDocument.all(findings, commands));
   }
 
-  private static void fields(JsonGenerator json, RequestPlan plan) throws IOException {
-    json.writeStringField("keyId", plan.key().publicKey().keyId());
-    json.writeStringField("subject", plan.draft().subject().toString());
-    Json.hosts(json, plan.draft().names());
-    json.writeArrayFieldStart("names");
-    for (GeneralName name : plan.draft().names()) {
-      json.writeString(name.toString());
-    }
-    json.writeEndArray();
-    json.writeStringField("for", plan.draft().use().word());
-    json.writeStringField("algorithm", plan.key().publicKey().description());
+  private static RequestDocument.AskedFor askedFor(
+      RequestPlan plan, Optional<CertificateRequest> request) {
+    return new RequestDocument.AskedFor(
+        request.map(one -> plan.into().path().toString()),
+        request.map(one -> plan.into().target().word()),
+        request.map(CertificateRequest::sha256),
+        plan.key().publicKey().keyId(),
+        plan.draft().subject().toString(),
+        CertificateDocument.hosts(plan.draft().names()),
+        plan.draft().names().stream().map(GeneralName::toString).toList(),
+        plan.draft().use().word(),
+        plan.key().publicKey().description(),
+        request.map(one -> new String(RequestResult.pem(one), StandardCharsets.US_ASCII)));
   }
 
-  static void refused(JsonGenerator json, RequestPlan plan) throws IOException {
-    json.writeStartObject();
-    json.writeStringField("command", "request");
-    json.writeBooleanField("failed", true);
-    json.writeObjectFieldStart("request");
-    fields(json, plan);
-    json.writeEndObject();
-    Json.findings(json, plan.findings());
-    json.writeEndObject();
+  /** The document of a request that a problem kept from being written. */
+  static RequestDocument refused(RequestPlan plan, CommandText commands) {
+    return new RequestDocument(
+        "request",
+        Optional.of(true),
+        askedFor(plan, Optional.empty()),
+        Optional.empty(),
+        Optional.empty(),
+        FindingDocument.all(plan.findings(), commands));
   }
 }

@@ -1,5 +1,6 @@
 package io.symbolon.cli.survey;
 
+import io.symbolon.cli.document.SurveyDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
@@ -51,7 +52,7 @@ public final class SurveyCommand {
             && survey.files().stream().allMatch(file -> file.isEmpty());
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(new SurveyJson(survey, broken, invocation.has("details")));
+      output.json(SurveyDocument.of(survey, broken, invocation.has("details"), output.commands()));
     } else if (onlyFailure) {
       throw survey.failures().get(0); // nothing to show beside it: three lines say it all
     } else {

@@ -1,11 +1,11 @@
 package io.symbolon.cli.tls;
 
-import com.fasterxml.jackson.core.JsonGenerator;
+import io.symbolon.cli.document.ExplainDocument;
+import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
@@ -49,7 +49,7 @@ public final class ExplainCommand {
     }
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(json -> json(json, sources));
+      output.json(document(sources, output));
     } else {
       sources.forEach(source -> print(output, source));
     }
@@ -121,25 +121,18 @@ public final class ExplainCommand {
     return text.length() <= width ? text : text.substring(0, width - 3) + "...";
   }
 
-  private static void json(JsonGenerator json, List<ExplainedText> sources) throws IOException {
-    json.writeStartObject();
-    json.writeStringField("command", "explain");
-    json.writeArrayFieldStart("failures");
+  private static ExplainDocument document(List<ExplainedText> sources, Output output) {
+    List<ExplainDocument.ExplainedFailure> failures = new ArrayList<>();
     List<Finding> findings = new ArrayList<>();
     for (ExplainedText source : sources) {
       for (FailureText.Explanation one : source.explanations()) {
-        json.writeStartObject();
-        json.writeStringField("where", source.name());
-        json.writeNumberField("line", one.line());
-        json.writeNumberField("times", one.times());
-        json.writeStringField("text", one.text());
-        json.writeStringField("finding", one.finding().id());
-        json.writeEndObject();
+        failures.add(
+            new ExplainDocument.ExplainedFailure(
+                source.name(), one.line(), one.times(), one.text(), one.finding().id()));
         findings.add(one.finding());
       }
     }
-    json.writeEndArray();
-    Json.findings(json, findings);
-    json.writeEndObject();
+    return new ExplainDocument(
+        "explain", failures, FindingDocument.all(findings, output.commands()));
   }
 }

@@ -1,6 +1,7 @@
 package io.symbolon.cli.tls;
 
 import io.symbolon.chain.Credential;
+import io.symbolon.cli.document.ProbeDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
@@ -103,7 +104,9 @@ public final class ProbeCommand {
     }
     findings.sort(java.util.Comparator.comparing(Finding::level));
     if (invocation.output().isJson()) {
-      invocation.output().json(new ProbeJson(report, findings, into));
+      invocation
+          .output()
+          .json(ProbeDocument.of(report, findings, into, invocation.output().commands()));
     } else {
       new ProbeText(invocation.output(), report, findings, into, invocation.has("details")).print();
     }

@@ -1,9 +1,7 @@
 package io.symbolon.cli.tls;
 
-import com.fasterxml.jackson.core.JsonGenerator;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
-import io.symbolon.cli.output.Json;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.finding.Finding;
@@ -13,12 +11,9 @@ import io.symbolon.party.Side;
 import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.rehearse.RehearsedPairs;
 import io.symbolon.x509.Certificate;
-import java.io.IOException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
-import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -223,39 +218,5 @@ final class RehearsalText {
 
   private static String cut(String name) {
     return name.length() < NAME ? name : name.substring(0, NAME - 4) + "...";
-  }
-
-  void json(JsonGenerator json) throws IOException {
-    json.writeStartObject();
-    json.writeStringField("command", "rehearse");
-    json.writeArrayFieldStart("pairs");
-    for (RehearsalReport report : pairs.reports()) {
-      json.writeStartObject();
-      json.writeStringField("server", report.server());
-      json.writeStringField("client", report.client());
-      json.writeBooleanField("accepted", report.isAccepted());
-      json.writeArrayFieldStart("versions");
-      for (RehearsalReport.Try one : report.tries()) {
-        json.writeStartObject();
-        json.writeStringField("protocol", one.protocol());
-        json.writeBooleanField("accepted", one.isAccepted());
-        if (one.cipherSuite().isPresent()) {
-          json.writeStringField("cipherSuite", one.cipherSuite().get());
-        }
-        if (one.refusedBy().isPresent()) {
-          json.writeStringField("refusedBy", one.refusedBy().get().name().toLowerCase(Locale.ROOT));
-          json.writeStringField("raw", one.raw());
-        }
-        json.writeEndObject();
-      }
-      json.writeEndArray();
-      Json.findings(json, report.findings());
-      json.writeEndObject();
-    }
-    json.writeEndArray();
-    Set<Finding> all = new LinkedHashSet<>(pairs.findings());
-    pairs.reports().forEach(report -> all.addAll(report.findings()));
-    Json.findings(json, all);
-    json.writeEndObject();
   }
 }

@@ -1,5 +1,6 @@
 package io.symbolon.cli.tls;
 
+import io.symbolon.cli.document.RehearseDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
@@ -95,7 +96,7 @@ public final class RehearseCommand {
     RehearsalText text =
         new RehearsalText(invocation.output(), pairs, invocation.value("host").orElse(""));
     if (invocation.output().isJson()) {
-      invocation.output().json(text::json);
+      invocation.output().json(RehearseDocument.of(pairs, invocation.output().commands()));
     } else if (pairs.reports().size() > 1) {
       text.matrix();
     } else {

@@ -1,5 +1,6 @@
 package io.symbolon.cli.write;
 
+import io.symbolon.cli.document.WrittenDocument;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.SealPassword;
@@ -16,6 +17,7 @@ import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -148,5 +150,25 @@ public record WrittenResult(
   /** The entries that were written. */
   public List<StoreEntry> entries() {
     return conversion.bundle().entries();
+  }
+
+  /** Where it went, for a document. */
+  public WrittenDocument document() {
+    return new WrittenDocument(
+        destination.path().toString(),
+        destination.target().word(),
+        files.stream().map(WrittenResult::document).toList(),
+        sealed.map(how -> new WrittenDocument.Sealed(how.with(), how.how())));
+  }
+
+  private static WrittenDocument.WrittenFile document(WrittenFile file) {
+    boolean owned = !file.access().owner().isEmpty();
+    return new WrittenDocument.WrittenFile(
+        file.path().toString(),
+        file.secret(),
+        file.access().readers().name().toLowerCase(Locale.ROOT),
+        owned ? Optional.of(file.access().owner()) : Optional.empty(),
+        owned ? Optional.of(file.access().group()) : Optional.empty(),
+        file.aside().map(Path::toString));
   }
 }
