@@ -70,7 +70,7 @@ class ProbeCommandTest {
   void aGoodServerIsAcceptedInTextAndInJson() throws IOException {
     String address = serve(Credential.of(INGEST.key(), List.of(INGEST.certificate(), issuing())));
     Run text = probe(address);
-    assertEquals(ExitCode.DONE, text.code(), text.out());
+    assertEquals(ExitCode.DONE, text.code(), text.out() + text.err());
     for (String line :
         List.of(
             "Probed " + address + ", asked for " + HOST,

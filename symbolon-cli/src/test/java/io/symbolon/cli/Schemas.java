@@ -107,8 +107,27 @@ final class Schemas {
                     ? 1
                     : null);
     ObjectNode schema = new SchemaGenerator(builder.build()).generateSchema(type);
+    inline(schema, schema.path("$defs"));
     schema.put("title", "symbolon " + name.replace('-', ' ') + " --json");
     return schema;
+  }
+
+  /** What is unwrapped into an object stands among its own properties. */
+  private static void inline(JsonNode node, JsonNode definitions) {
+    node.forEach(part -> inline(part, definitions));
+    if (node instanceof ObjectNode object && object.has("allOf")) {
+      for (JsonNode listed : object.remove("allOf")) {
+        JsonNode part =
+            listed.has("$ref")
+                ? definitions.path(listed.get("$ref").asText().replace("#/$defs/", ""))
+                : listed;
+        object.withObjectProperty("properties");
+        ((ObjectNode) object.get("properties")).setAll((ObjectNode) part.get("properties"));
+        for (JsonNode name : part.path("required")) {
+          object.withArray("required").add(name.asText());
+        }
+      }
+    }
   }
 
   private static boolean isRequired(Class<?> type, String name) {

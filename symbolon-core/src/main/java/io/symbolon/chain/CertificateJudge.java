@@ -22,10 +22,26 @@ public final class CertificateJudge {
   public static final Duration SOON = Duration.ofDays(30);
 
   private final Instant now;
+  private final Duration soon;
 
-  /** A judge at the moment {@code now}. */
+  /** A judge at the moment {@code now}, who warns {@link #SOON} before a certificate expires. */
   public CertificateJudge(Instant now) {
+    this(now, SOON);
+  }
+
+  /**
+   * A judge with another threshold.
+   *
+   * @param soon how long before its end a certificate is said to expire soon
+   */
+  public CertificateJudge(Instant now, Duration soon) {
     this.now = now;
+    this.soon = soon;
+  }
+
+  /** The moment for which validity is judged. */
+  public Instant now() {
+    return now;
   }
 
   /**
@@ -85,7 +101,7 @@ public final class CertificateJudge {
               "The " + Oids.nameOrDotted(oid) + " of " + name + " can't be read.",
               "Ask its authority to issue it again."));
     }
-    return findings;
+    return findings.stream().map(one -> one.about(it -> it.with(List.of(certificate)))).toList();
   }
 
   /** The signature of a root over itself is never relied on; that of a renewed authority is. */
@@ -94,6 +110,18 @@ public final class CertificateJudge {
   }
 
   private Optional<Finding> validity(Certificate certificate, String where, String name) {
+    return validityFinding(certificate, where, name)
+        .map(
+            finding ->
+                finding.about(
+                    it ->
+                        it.at(
+                            finding.is(FindingKind.NOT_YET_VALID)
+                                ? certificate.notBefore()
+                                : certificate.notAfter())));
+  }
+
+  private Optional<Finding> validityFinding(Certificate certificate, String where, String name) {
     if (now.isAfter(certificate.notAfter())) {
       return Optional.of(
           Finding.of(
@@ -116,7 +144,7 @@ public final class CertificateJudge {
                   + " on.",
               "Wait until then, or check the clock of this machine: it says " + now + "."));
     }
-    if (now.plus(SOON).isAfter(certificate.notAfter())) {
+    if (now.plus(soon).isAfter(certificate.notAfter())) {
       long days = Duration.between(now, certificate.notAfter()).toDays();
       return Optional.of(
           Finding.of(
@@ -159,18 +187,19 @@ public final class CertificateJudge {
     }
     return Optional.of(
         Finding.of(
-            FindingKind.HOST_NOT_COVERED,
-            where,
-            "The certificate of "
-                + certificate.subject().shortText()
-                + " does not cover "
-                + host
-                + ". It covers "
-                + covered(certificate)
-                + ".",
-            "Ask for a certificate with "
-                + host
-                + " among its subject alternative names, or use a name it covers."));
+                FindingKind.HOST_NOT_COVERED,
+                where,
+                "The certificate of "
+                    + certificate.subject().shortText()
+                    + " does not cover "
+                    + host
+                    + ". It covers "
+                    + covered(certificate)
+                    + ".",
+                "Ask for a certificate with "
+                    + host
+                    + " among its subject alternative names, or use a name it covers.")
+            .about(it -> it.with(List.of(certificate)).naming(host.toString())));
   }
 
   /** The finding for a key and a certificate that could not be made to prove that they fit. */

@@ -84,7 +84,9 @@ public final class PathJudge {
     }
     constraints(path, findings);
     policies(path, findings);
-    return findings;
+    return findings.stream()
+        .map(one -> one.about(it -> it.certificates().isEmpty() ? it.with(path) : it))
+        .toList();
   }
 
   /** An end-entity certificate whose key may be used for no handshake. */

@@ -89,7 +89,9 @@ public final class RevocationJudge {
       }
       Optional<Certificate> issuer =
           last ? Optional.empty() : Optional.of(chain.certificates().get(i + 1));
-      one(certificate, issuer, findings);
+      List<Finding> ofThis = new ArrayList<>();
+      one(certificate, issuer, ofThis);
+      ofThis.forEach(finding -> findings.add(finding.about(it -> it.with(List.of(certificate)))));
     }
     return findings;
   }

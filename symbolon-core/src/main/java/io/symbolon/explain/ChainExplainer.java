@@ -11,8 +11,8 @@ import io.symbolon.der.Oids;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
+import io.symbolon.finding.Side;
 import io.symbolon.party.Party;
-import io.symbolon.party.Side;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
@@ -76,7 +76,11 @@ public final class ChainExplainer {
     findings.addAll(order(shown));
     findings.addAll(path(shown, trust.orElse(List.of())));
     trust.ifPresent(trusted -> findings.addAll(reasons(shown, trusted)));
-    return findings;
+    return findings.stream().map(one -> speaking(one, shown)).toList();
+  }
+
+  private Finding speaking(Finding finding, List<Certificate> shown) {
+    return finding.about(it -> (it.certificates().isEmpty() ? it.with(shown) : it).of(shownBy));
   }
 
   /** What is wrong with each certificate alone. */

@@ -4,6 +4,8 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.remedy.Remedy;
 import java.util.Collection;
 import java.util.Objects;
+import java.util.function.UnaryOperator;
+import org.jspecify.annotations.Nullable;
 
 /**
  * One thing an administrator should know.
@@ -13,9 +15,10 @@ import java.util.Objects;
  * @param where the file, entry or host it is about
  * @param statement what was found, in full sentences
  * @param remedy what to do about it
+ * @param about what it speaks of, as values
  */
 public record Finding(
-    FindingKind kind, Level level, String where, String statement, Remedy remedy) {
+    FindingKind kind, Level level, String where, String statement, Remedy remedy, About about) {
   /** Checks that nothing is missing and that the kind can have this level. */
   public Finding {
     Objects.requireNonNull(where, "where");
@@ -24,6 +27,16 @@ public record Finding(
     if (!kind.levels().contains(level)) {
       throw new IllegalArgumentException(kind + " is no " + level);
     }
+  }
+
+  /** A finding that speaks of nothing that can be told as a value. */
+  public Finding(FindingKind kind, Level level, String where, String statement, Remedy remedy) {
+    this(kind, level, where, statement, remedy, About.nothing());
+  }
+
+  /** The same, with what it speaks of. */
+  public Finding about(UnaryOperator<About> more) {
+    return new Finding(kind, level, where, statement, remedy, more.apply(about));
   }
 
   /** A finding of the usual level of its kind. */
@@ -71,5 +84,21 @@ public record Finding(
   /** Whether any of {@code findings} is a problem. */
   public static boolean anyProblem(Collection<Finding> findings) {
     return findings.stream().anyMatch(finding -> finding.level() == Level.PROBLEM);
+  }
+
+  /** Findings that say the same are equal, whatever values stand beside their sentences. */
+  @Override
+  public boolean equals(@Nullable Object other) {
+    return other instanceof Finding finding
+        && kind == finding.kind
+        && level == finding.level
+        && where.equals(finding.where)
+        && statement.equals(finding.statement)
+        && remedy.equals(finding.remedy);
+  }
+
+  @Override
+  public int hashCode() {
+    return Objects.hash(kind, level, where, statement, remedy);
   }
 }

@@ -1,6 +1,6 @@
 package io.symbolon.handshake;
 
-import io.symbolon.party.Side;
+import io.symbolon.finding.Side;
 import java.net.Socket;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;

@@ -1,6 +1,6 @@
 package io.symbolon.handshake;
 
-import io.symbolon.party.Side;
+import io.symbolon.finding.Side;
 import java.nio.ByteBuffer;
 import java.util.Optional;
 import javax.net.ssl.SSLEngine;

@@ -1,7 +1,7 @@
 package io.symbolon.handshake;
 
+import io.symbolon.finding.Side;
 import io.symbolon.party.Party;
-import io.symbolon.party.Side;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.util.Optional;

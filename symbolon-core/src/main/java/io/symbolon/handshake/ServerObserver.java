@@ -2,7 +2,7 @@ package io.symbolon.handshake;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.party.Side;
+import io.symbolon.finding.Side;
 import io.symbolon.x509.Certificate;
 import java.security.cert.CertificateEncodingException;
 import java.security.cert.X509Certificate;

@@ -204,7 +204,7 @@ public final class Joiner {
 
   private static List<Finding> findings(
       Survey survey, Match match, Chain chain, Credential credential) {
-    CertificateJudge judge = new CertificateJudge(survey.now());
+    CertificateJudge judge = survey.judge();
     List<Finding> findings = new ArrayList<>();
     String where = match.key().place().toString();
     for (Certificate certificate : chain.certificates()) {

@@ -135,7 +135,7 @@ public final class TrustSelector {
               "No authority's certificate is among the files; the certificates themselves are trusted.",
               "Whoever renews one of them has to renew this truststore as well."));
     }
-    CertificateJudge judge = new CertificateJudge(survey.now());
+    CertificateJudge judge = survey.judge();
     for (Map.Entry<Certificate, List<Holding.Cert>> entry : all.entrySet()) {
       Certificate certificate = entry.getKey();
       if (authoritiesOnly && !certificate.isAuthority()) {

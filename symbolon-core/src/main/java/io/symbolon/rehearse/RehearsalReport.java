@@ -1,7 +1,7 @@
 package io.symbolon.rehearse;
 
 import io.symbolon.finding.Finding;
-import io.symbolon.party.Side;
+import io.symbolon.finding.Side;
 import java.util.List;
 import java.util.Optional;
 

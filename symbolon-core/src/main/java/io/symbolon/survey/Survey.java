@@ -1,5 +1,6 @@
 package io.symbolon.survey;
 
+import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
@@ -26,6 +27,7 @@ import java.util.Set;
 /** What a set of files holds, what of it belongs together, and what is to be said about it. */
 public final class Survey {
   private final Instant now;
+  private final CertificateJudge judge;
   private final List<FileSurvey> files;
   private final List<SymbolonException> failures;
   private final Map<Certificate, List<Holding.Cert>> certificates;
@@ -37,29 +39,66 @@ public final class Survey {
   private final List<Finding> findings;
   private final List<NextStep> nextSteps;
 
+  /** Everything that was found out so far; each step of {@link #of} makes a new one. */
   private Survey(
+      Instant now,
+      CertificateJudge judge,
+      List<FileSurvey> files,
+      List<SymbolonException> failures,
+      Map<Certificate, List<Holding.Cert>> certificates,
+      ChainFinder finder,
+      List<Match> matches,
+      List<Chain> otherChains,
+      List<RequestStatus> requests,
+      List<Finding> findings,
+      List<NextStep> nextSteps) {
+    this.now = now;
+    this.judge = judge;
+    this.files = List.copyOf(files);
+    this.failures = List.copyOf(failures);
+    this.certificates = certificates;
+    this.finder = finder;
+    this.matches = matches;
+    this.otherChains = List.copyOf(otherChains);
+    this.requests = List.copyOf(requests);
+    this.findings = List.copyOf(findings);
+    this.nextSteps = List.copyOf(nextSteps);
+  }
+
+  /** Pairs and chains first, then the requests, then what is to be said, then what to do. */
+  static Survey of(
       List<FileSurvey> files,
       List<SymbolonException> folderFailures,
       List<Finding> folderFindings,
       List<HostName> hosts,
-      Instant now,
+      CertificateJudge judge,
       SystemRoots systemRoots,
       WorkBudget budget) {
-    this.now = now;
-    this.files = List.copyOf(files);
+    Instant now = judge.now();
     List<Holding> holdings = files.stream().flatMap(f -> f.holdings().stream()).toList();
-    this.certificates = occurrences(holdings);
-    this.finder = new ChainFinder(certificates.keySet(), now, systemRoots, budget);
+    Map<Certificate, List<Holding.Cert>> certificates = occurrences(holdings);
+    ChainFinder finder = new ChainFinder(certificates.keySet(), now, systemRoots, budget);
     Matcher matcher = new Matcher(holdings, finder, now, budget);
-    this.matches = matcher.matches();
-    this.otherChains = findOtherChains();
-    this.requests = findRequests();
-    List<SymbolonException> allFailures = new ArrayList<>(folderFailures);
-    files.forEach(file -> file.failure().ifPresent(allFailures::add));
-    this.failures = List.copyOf(allFailures);
-    List<Finding> all = new ArrayList<>(folderFindings);
+    List<Match> matches = matcher.matches();
+    List<SymbolonException> failures = new ArrayList<>(folderFailures);
+    files.forEach(file -> file.failure().ifPresent(failures::add));
+    Survey paired =
+        new Survey(
+            now,
+            judge,
+            files,
+            failures,
+            certificates,
+            finder,
+            matches,
+            otherChains(certificates, matches, finder),
+            List.of(),
+            List.of(),
+            List.of());
+    Survey asked = paired.with(paired.findRequests(), List.of(), List.of());
+    List<Finding> findings = new ArrayList<>(folderFindings);
     for (SymbolonException failure : folderFailures) {
-      all.add(
+      findings.add(
           Finding.of(
               FindingKind.UNREADABLE,
               Level.PROBLEM,
@@ -67,9 +106,9 @@ public final class Survey {
               failure.statement() + " " + failure.seen(),
               failure.remedy()));
     }
-    all.addAll(new SurveyFindings(this, hosts, matcher.gaveUp()).all());
+    findings.addAll(new SurveyFindings(asked, hosts, matcher.gaveUp()).all());
     if (budget.refusedSignatures() > 0) {
-      all.add(
+      findings.add(
           Finding.of(
               FindingKind.CHECKS_STOPPED,
               "",
@@ -80,21 +119,31 @@ public final class Survey {
                   + " certificates of one name, or with keys of unusual sizes."));
     }
     // The worst first; what is only worth a glance last.
-    all.sort(
+    findings.sort(
         Comparator.comparing(Finding::level).thenComparing(f -> f.is(FindingKind.TEXT_LAYOUT)));
-    this.findings = List.copyOf(all);
-    this.nextSteps = NextSteps.of(this);
+    Survey judged = asked.with(asked.requests, findings, List.of());
+    return judged.with(judged.requests, judged.findings, NextSteps.of(judged));
   }
 
-  static Survey of(
-      List<FileSurvey> files,
-      List<SymbolonException> failures,
-      List<Finding> findings,
-      List<HostName> hosts,
-      Instant now,
-      SystemRoots systemRoots,
-      WorkBudget budget) {
-    return new Survey(files, failures, findings, hosts, now, systemRoots, budget);
+  private Survey with(
+      List<RequestStatus> newRequests, List<Finding> newFindings, List<NextStep> newSteps) {
+    return new Survey(
+        now,
+        judge,
+        files,
+        failures,
+        certificates,
+        finder,
+        matches,
+        otherChains,
+        newRequests,
+        newFindings,
+        newSteps);
+  }
+
+  /** Who judged each certificate. */
+  public CertificateJudge judge() {
+    return judge;
   }
 
   private static Map<Certificate, List<Holding.Cert>> occurrences(List<Holding> holdings) {
@@ -108,7 +157,8 @@ public final class Survey {
   }
 
   /** The chains of certificates that no private key here belongs to and that no other rests on. */
-  private List<Chain> findOtherChains() {
+  private static List<Chain> otherChains(
+      Map<Certificate, List<Holding.Cert>> certificates, List<Match> matches, ChainFinder finder) {
     Set<Certificate> covered = new HashSet<>();
     for (Match match : matches) {
       covered.addAll(match.certificates());

@@ -3,6 +3,8 @@ package io.symbolon.survey;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.PathJudge;
+import io.symbolon.finding.About;
+import io.symbolon.finding.DatedCertificate;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
@@ -20,6 +22,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 
 /** What is to be said of a set of files, beyond what each of them says for itself. */
@@ -34,13 +37,23 @@ final class SurveyFindings {
     this.survey = survey;
     this.hosts = hosts;
     this.pairingGaveUp = pairingGaveUp;
-    this.judge = new CertificateJudge(survey.now());
+    this.judge = survey.judge();
   }
 
   List<Finding> all() {
-    survey.files().forEach(file -> findings.addAll(file.findings()));
-    survey.certificates().forEach((certificate, places) -> certificate(certificate, places));
-    survey.matches().forEach(this::match);
+    for (FileSurvey file : survey.files()) {
+      speaking(() -> findings.addAll(file.findings()), it -> it.in(file.path(), ""));
+    }
+    survey
+        .certificates()
+        .forEach(
+            (certificate, places) ->
+                speaking(
+                    () -> certificate(certificate, places),
+                    it -> in(it, places.get(0).place()).with(List.of(certificate))));
+    for (Match match : survey.matches()) {
+      speaking(() -> match(match), it -> in(it, match.key().place()));
+    }
     survey.otherChains().forEach(chain -> chain(chain, Level.WARNING));
     survey.files().forEach(file -> new BundleFindings(survey, file).addTo(findings));
     requests();
@@ -55,6 +68,34 @@ final class SurveyFindings {
               "Survey fewer files at once."));
     }
     return findings;
+  }
+
+  /** Adds findings, and what they speak of where they do not say so themselves. */
+  private void speaking(Runnable adding, UnaryOperator<About> about) {
+    int from = findings.size();
+    adding.run();
+    for (int i = from; i < findings.size(); i++) {
+      Finding finding = findings.get(i);
+      findings.set(
+          i,
+          finding.about(
+              it -> {
+                About place = about.apply(About.nothing());
+                List<DatedCertificate> certificates =
+                    it.certificates().isEmpty() ? place.certificates() : it.certificates();
+                return new About(
+                    it.side(),
+                    it.file().or(place::file),
+                    it.file().isPresent() ? it.position() : place.position(),
+                    certificates,
+                    it.date(),
+                    it.names());
+              }));
+    }
+  }
+
+  private static About in(About about, Place place) {
+    return about.in(place.file(), place.position());
   }
 
   private void certificate(Certificate certificate, List<Holding.Cert> places) {

@@ -1,5 +1,6 @@
 package io.symbolon.survey;
 
+import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -11,6 +12,7 @@ import io.symbolon.x509.HostName;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashMap;
@@ -26,6 +28,7 @@ public final class Surveyor {
   private final List<Secret> unlock;
   private final List<HostName> hosts;
   private final Clock clock;
+  private final Duration expiryWarning;
   private final SystemRoots systemRoots;
   private final Progress progress;
   private final Optional<WorkBudget> budget;
@@ -34,12 +37,14 @@ public final class Surveyor {
       List<Secret> unlock,
       List<HostName> hosts,
       Clock clock,
+      Duration expiryWarning,
       SystemRoots systemRoots,
       Progress progress,
       Optional<WorkBudget> budget) {
     this.unlock = List.copyOf(unlock);
     this.hosts = List.copyOf(hosts);
     this.clock = clock;
+    this.expiryWarning = expiryWarning;
     this.systemRoots = systemRoots;
     this.progress = progress;
     this.budget = budget;
@@ -51,6 +56,7 @@ public final class Surveyor {
         List.of(),
         List.of(),
         Clock.systemUTC(),
+        CertificateJudge.SOON,
         SystemRoots.ofPlatform(),
         (done, total) -> {},
         Optional.empty());
@@ -58,27 +64,40 @@ public final class Surveyor {
 
   /** With passwords to try on whatever is protected. */
   public Surveyor withUnlock(List<Secret> unlock) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
 
   /** With hosts that a certificate among the files should cover. */
   public Surveyor withHosts(List<HostName> hosts) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
 
   /** With a clock that says what is expired. */
   public Surveyor withClock(Clock clock) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
+  }
+
+  /**
+   * With another threshold for what expires soon.
+   *
+   * @param before how long before its end a certificate is said to expire soon; 30 days otherwise
+   * @throws IllegalArgumentException if it is negative
+   */
+  public Surveyor withExpiryWarning(Duration before) {
+    if (before.isNegative()) {
+      throw new IllegalArgumentException("a negative duration: " + before);
+    }
+    return new Surveyor(unlock, hosts, clock, before, systemRoots, progress, budget);
   }
 
   /** With other roots to look for the end of a chain in. */
   public Surveyor withSystemRoots(SystemRoots systemRoots) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
 
   /** With somebody who is told how far it is. */
   public Surveyor withProgress(Progress progress) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
 
   /**
@@ -86,7 +105,8 @@ public final class Surveyor {
    * own.
    */
   public Surveyor withBudget(WorkBudget shared) {
-    return new Surveyor(unlock, hosts, clock, systemRoots, progress, Optional.of(shared));
+    return new Surveyor(
+        unlock, hosts, clock, expiryWarning, systemRoots, progress, Optional.of(shared));
   }
 
   /**
@@ -129,7 +149,14 @@ public final class Surveyor {
       surveys.add(reader.read(file.getKey(), file.getValue()));
       progress.files(surveys.size(), files.size());
     }
-    return Survey.of(surveys, failures, findings, hosts, clock.instant(), systemRoots, work);
+    return Survey.of(
+        surveys,
+        failures,
+        findings,
+        hosts,
+        new CertificateJudge(clock.instant(), expiryWarning),
+        systemRoots,
+        work);
   }
 
   private static Finding passedOver(Path file) {

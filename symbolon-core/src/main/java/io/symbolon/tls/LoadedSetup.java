@@ -1,6 +1,6 @@
 package io.symbolon.tls;
 
-import io.symbolon.party.Side;
+import io.symbolon.finding.Side;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.SSLParameters;

@@ -1,8 +1,8 @@
 package io.symbolon.tls;
 
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Side;
 import io.symbolon.handshake.JudgeInFront;
-import io.symbolon.party.Side;
 import io.symbolon.x509.Certificate;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;

@@ -4,6 +4,7 @@ import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.DatedCertificate;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.text.Hex;
 import java.io.ByteArrayInputStream;
@@ -22,7 +23,7 @@ import java.util.Optional;
  * and extensions are decoded when asked for, which makes telling certificates apart cheap.
  * Immutable; equal when the encodings are.
  */
-public final class Certificate {
+public final class Certificate implements DatedCertificate {
   private final byte[] encoding;
   private final Element tbs;
   private final int version;
@@ -127,6 +128,7 @@ public final class Certificate {
   }
 
   /** The SHA-256 fingerprint in hexadecimal. */
+  @Override
   public String sha256() {
     String known = sha256;
     if (known == null) {
@@ -167,11 +169,13 @@ public final class Certificate {
   }
 
   /** The first instant of validity. */
+  @Override
   public Instant notBefore() {
     return notBefore;
   }
 
   /** The last instant of validity. */
+  @Override
   public Instant notAfter() {
     return notAfter;
   }
@@ -273,6 +277,7 @@ public final class Certificate {
    *
    * @throws SymbolonException if the platform refuses it
    */
+  @Override
   public X509Certificate toX509Certificate() {
     X509Certificate known = platform;
     if (known == null) {

@@ -6,6 +6,7 @@ import static io.symbolon.fixture.Lanternfish.secret;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Ber;
 import io.symbolon.der.Element;
@@ -161,7 +162,7 @@ class BrokenFilesTest {
             List.of(),
             List.of(),
             List.of(HostName.parse("ingest.lanternfish.example")),
-            NOW,
+            new CertificateJudge(NOW),
             SystemRoots.none(),
             budget);
     StringBuilder shown = new StringBuilder(survey.findings().toString());

@@ -8,6 +8,7 @@ import static io.symbolon.fixture.Lanternfish.secret;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTimeout;
 
+import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oid;
@@ -107,7 +108,13 @@ class HostileSizesTest {
           FileSurvey file = new ContentReader(UNLOCK, budget).read(Path.of("x"), content);
           Survey survey =
               Survey.of(
-                  List.of(file), List.of(), List.of(), List.of(), NOW, SystemRoots.none(), budget);
+                  List.of(file),
+                  List.of(),
+                  List.of(),
+                  List.of(),
+                  new CertificateJudge(NOW),
+                  SystemRoots.none(),
+                  budget);
           for (Holding holding : file.holdings()) {
             if (holding instanceof Holding.Cert cert) {
               cert.certificate().extensions().all().forEach(ExtensionText::values);

@@ -8,6 +8,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTimeoutPreemptively;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
@@ -49,7 +50,13 @@ class HostileWorkTest {
           FileSurvey file =
               new ContentReader(List.of(secret("geheim")), budget).read(Path.of("x"), content);
           return Survey.of(
-              List.of(file), List.of(), List.of(), List.of(), NOW, SystemRoots.none(), budget);
+              List.of(file),
+              List.of(),
+              List.of(),
+              List.of(),
+              new CertificateJudge(NOW),
+              SystemRoots.none(),
+              budget);
         });
   }
 

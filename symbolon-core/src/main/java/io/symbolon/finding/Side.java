@@ -1,4 +1,4 @@
-package io.symbolon.party;
+package io.symbolon.finding;
 
 /** One of the two sides of a handshake. */
 public enum Side {
