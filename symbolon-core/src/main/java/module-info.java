@@ -3,6 +3,7 @@ module io.symbolon.core {
   requires org.slf4j;
   requires static transitive org.jspecify;
 
+  exports io.symbolon;
   exports io.symbolon.remedy;
   exports io.symbolon.failure;
   exports io.symbolon.limit;

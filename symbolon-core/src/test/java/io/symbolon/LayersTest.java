@@ -35,7 +35,8 @@ class LayersTest {
           "io.symbolon.explain",
           "io.symbolon.tls",
           "io.symbolon.rehearse",
-          "io.symbolon.probe");
+          "io.symbolon.probe",
+          "io.symbolon");
 
   private static final JavaClasses CLASSES =
       new ClassFileImporter()

@@ -8,7 +8,7 @@ import java.util.Objects;
  * sentences for people: what could not be done, what was seen, and what to do next. None of them
  * ever holds a secret.
  */
-public final class SymbolonException extends RuntimeException {
+public class SymbolonException extends RuntimeException {
   private static final long serialVersionUID = 1L;
 
   private final Reason reason;

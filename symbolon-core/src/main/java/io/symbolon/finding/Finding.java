@@ -101,4 +101,10 @@ public record Finding(
   public int hashCode() {
     return Objects.hash(kind, level, where, statement, remedy);
   }
+
+  /** Its sentences, which are safe to show; the values beside them may not be. */
+  @Override
+  public String toString() {
+    return id() + " (" + level.word() + ") " + where + ": " + statement + " " + remedy;
+  }
 }

@@ -162,15 +162,17 @@ public final class AuthorityFolder {
   }
 
   /**
-   * What it has issued and revoked, after making sure that the register, the files and the
-   * revocation list agree.
+   * What it has issued and revoked. Register, files and revocation list are made to agree first:
+   * what one of them lacks <em>is written into it</em>, and the ledger tells of it.
+   *
+   * @throws SymbolonException if the folder can't be read, or what is missing can't be written
    */
-  public Ledger ledger() {
-    return FolderLock.holding(List.of(folder.resolve(CERTIFICATE)), this::reconcile);
+  public Ledger reconcile() {
+    return FolderLock.holding(List.of(folder.resolve(CERTIFICATE)), this::reconciled);
   }
 
   /** The same for somebody who holds the lock. */
-  private Ledger reconcile() {
+  private Ledger reconciled() {
     List<Finding> findings = new ArrayList<>();
     Register.EntryState state = register.refresh();
     Optional<RevocationList> list = revocationList(findings);
@@ -351,7 +353,7 @@ public final class AuthorityFolder {
 
   private int recordAlone(Collection<Certificate> certificates, PrivateKey key) {
     if (register.refresh() == Register.EntryState.DAMAGED) {
-      reconcile();
+      reconciled();
     }
     for (Certificate certificate : certificates) {
       if (register.issued().containsKey(certificate.serial())) {
@@ -377,7 +379,7 @@ public final class AuthorityFolder {
 
   private Ledger revokeAlone(
       Collection<Authority.Revocation> added, Authority authority, Lifetime lasts) {
-    Ledger before = reconcile();
+    Ledger before = reconciled();
     List<Authority.Revocation> all = new ArrayList<>(before.revoked().values());
     List<Authority.Revocation> fresh =
         added.stream().filter(one -> !before.revoked().containsKey(one.serial())).toList();
@@ -397,7 +399,7 @@ public final class AuthorityFolder {
     List<Finding> noticed =
         before.findings().stream().filter(one -> one.is(FindingKind.REGISTER_CHANGED)).toList();
     head.write(register.content(), authority.key());
-    return reconcile().with(noticed);
+    return reconciled().with(noticed);
   }
 
   static void writeList(Path folder, RevocationList list, Existing existing) {

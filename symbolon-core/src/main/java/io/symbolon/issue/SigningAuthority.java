@@ -185,14 +185,22 @@ public final class SigningAuthority {
     return authority;
   }
 
-  /** Signs a certificate for somebody else's key. */
+  /**
+   * Signs a certificate for somebody else's key.
+   *
+   * @throws SymbolonException if the folder can't be written; then nothing is on record
+   */
   public Certificate sign(SigningOrder order, SubjectPublicKeyInfo key) {
     Certificate certificate = authority.sign(order, key, folder.now());
     folder.record(List.of(certificate), authority.key());
     return certificate;
   }
 
-  /** Makes a key and its certificate. */
+  /**
+   * Makes a key and its certificate.
+   *
+   * @throws SymbolonException if the folder can't be written; then nothing is on record
+   */
   public Credential issue(SigningOrder order, KeyKind kind) {
     Credential credential = authority.issue(order, kind, folder.now());
     folder.record(List.of(credential.certificate()), authority.key());
@@ -203,6 +211,9 @@ public final class SigningAuthority {
    * Makes many keys and their certificates on all cores.
    *
    * @param recorded is given each batch, in the order of the orders, once it is written down
+   * @throws UndeliveredBatchException if {@code recorded} throws: the certificates of its batch are
+   *     on record, and the exception still has their keys. Nothing after that batch was signed into
+   *     the register
    */
   public void issue(List<SigningOrder> orders, KeyKind kind, Consumer<List<Credential>> recorded) {
     ExecutorService writer = Executors.newSingleThreadExecutor();
@@ -226,7 +237,11 @@ public final class SigningAuthority {
 
   private void record(List<Credential> credentials, Consumer<List<Credential>> recorded) {
     folder.record(credentials.stream().map(Credential::certificate).toList(), authority.key());
-    recorded.accept(credentials);
+    try {
+      recorded.accept(credentials);
+    } catch (RuntimeException e) {
+      throw new UndeliveredBatchException(credentials, e);
+    }
   }
 
   /**

@@ -177,4 +177,16 @@ public final class Surveyor {
   public FileSurvey read(Path name, byte[] content) {
     return new ContentReader(unlock, budget.orElseGet(WorkBudget::full)).read(name, content);
   }
+
+  /** What belongs together in files that were read before, each by {@link #read}. */
+  public Survey together(List<FileSurvey> files) {
+    return Survey.of(
+        files,
+        List.of(),
+        List.of(),
+        hosts,
+        new CertificateJudge(clock.instant(), expiryWarning),
+        systemRoots,
+        budget.orElseGet(WorkBudget::full));
+  }
 }

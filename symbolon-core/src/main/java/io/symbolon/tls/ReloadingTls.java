@@ -4,6 +4,8 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.FailureMessages;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -77,20 +79,32 @@ public final class ReloadingTls {
   /** Reads the files again and uses them if nothing is wrong. Does not throw: the report tells. */
   public synchronized ReloadReport reload() {
     Instant now = clock.instant();
-    loaded = look.map(Supplier::get).orElse("");
     TlsSetup next;
     try {
+      loaded = look.map(Supplier::get).orElse("");
       next = source.get();
     } catch (SymbolonException e) {
       LOG.debug("the new files can't be used", e);
-      return report(
-          ReloadReport.Outcome.REFUSED,
+      return refused(now, e.statement() + " " + e.seen(), e.remedy());
+    } catch (RuntimeException e) { // a supplier of the program's own can throw anything
+      LOG.warn("the supplier of the new setup failed", e);
+      return refused(
           now,
-          List.of(
-              Finding.of(
-                  FindingKind.NOT_RELOADED, "", e.statement() + " " + e.seen(), e.remedy())));
+          "The new setup can't be used. Its supplier failed: " + FailureMessages.of(e) + ".",
+          Remedy.of("Mend the program that supplies the setup."));
     }
-    return replace(next, now);
+    try {
+      return replace(next, now);
+    } catch (SymbolonException e) {
+      return refused(now, e.statement() + " " + e.seen(), e.remedy());
+    }
+  }
+
+  private static ReloadReport refused(Instant now, String statement, Remedy remedy) {
+    return report(
+        ReloadReport.Outcome.REFUSED,
+        now,
+        List.of(Finding.of(FindingKind.NOT_RELOADED, "", statement, remedy)));
   }
 
   private ReloadReport replace(TlsSetup next, Instant now) {

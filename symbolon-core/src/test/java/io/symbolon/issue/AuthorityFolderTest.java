@@ -87,7 +87,7 @@ class AuthorityFolderTest {
   void whatIsIssuedAndRevokedIsThereForTheNextOne() throws Exception {
     SigningAuthority below = found(temp.resolve("below"), "Issuing", Optional.of(root));
     assertEquals(
-        List.of(below.folder().certificate()), open().ledger().issued(), "the intermediate");
+        List.of(below.folder().certificate()), open().reconcile().issued(), "the intermediate");
     List<Certificate> handedOut = new ArrayList<>();
     below.issue(
         clients(0, 300), KeyKind.EC_P256, b -> b.forEach(c -> handedOut.add(c.certificate())));
@@ -102,11 +102,11 @@ class AuthorityFolderTest {
 
     AuthorityFolder again = AuthorityFolder.open(temp.resolve("below"), CLOCK);
     SigningAuthority signing = again.unlock(List.of(secret("wrong"), secret("seal")), RANDOM);
-    assertEquals(handedOut, again.ledger().issued());
+    assertEquals(handedOut, again.reconcile().issued());
     assertEquals(2, again.chain().size());
     Certificate lost = handedOut.get(7);
-    assertEquals(List.of(lost), again.ledger().find("BUOY-7"));
-    assertEquals(List.of(lost), again.ledger().find(lost.serialHex().substring(0, 20)));
+    assertEquals(List.of(lost), again.reconcile().find("BUOY-7"));
+    assertEquals(List.of(lost), again.reconcile().find(lost.serialHex().substring(0, 20)));
     Ledger after =
         signing.revoke(List.of(lost), RevocationReason.KEY_COMPROMISE, Lifetime.days(30));
     assertEquals(Ledger.Standing.REVOKED, after.standing(lost, CLOCK.instant()));
@@ -166,7 +166,7 @@ class AuthorityFolderTest {
     Files.write(
         open().certificates(),
         Lanternfish.pem(twin.issue(client(1), KeyKind.EC_P256).certificate()));
-    assertEquals(List.of("not-issued-here"), ids(open().ledger()));
+    assertEquals(List.of("not-issued-here"), ids(open().reconcile()));
     try (Stream<Path> left = Files.list(temp)) {
       assertTrue(left.noneMatch(p -> p.getFileName().toString().startsWith(".symbolon")));
     }
@@ -177,19 +177,19 @@ class AuthorityFolderTest {
     Certificate first = root.issue(client(1), KeyKind.EC_P256).certificate();
     Path register = folder.resolve(Register.NAME);
     Files.writeString(register, "issued MIIB", StandardOpenOption.APPEND);
-    assertEquals(List.of(first), open().ledger().issued());
+    assertEquals(List.of(first), open().reconcile().issued());
     Certificate second =
         open()
             .unlock(List.of(secret("seal")), RANDOM)
             .issue(client(2), KeyKind.EC_P256)
             .certificate();
-    assertEquals(List.of(first, second), open().ledger().issued());
-    assertEquals(List.of(), ids(open().ledger()));
+    assertEquals(List.of(first, second), open().reconcile().issued());
+    assertEquals(List.of(), ids(open().reconcile()));
     // What a crash left of the file beside it is written again from the register.
     byte[] whole = Files.readAllBytes(open().certificates());
     for (int length : new int[] {0, 100, whole.length - 1}) {
       Files.write(open().certificates(), java.util.Arrays.copyOf(whole, length));
-      assertEquals(List.of(), ids(open().ledger()));
+      assertEquals(List.of(), ids(open().reconcile()));
       assertArrayEquals(whole, Files.readAllBytes(open().certificates()));
     }
     // One that signs meets it first: nothing is appended to a broken end.
@@ -198,8 +198,8 @@ class AuthorityFolderTest {
     assertEquals(List.of(first, second, third), CertificateBundle.read(open().certificates()));
     // An old register was brought back.
     Files.write(register, Register.empty());
-    assertEquals(List.of("register-completed"), ids(open().ledger()));
-    assertEquals(3, open().ledger().issued().size());
+    assertEquals(List.of("register-completed"), ids(open().reconcile()));
+    assertEquals(3, open().reconcile().issued().size());
   }
 
   @Test
@@ -209,15 +209,15 @@ class AuthorityFolderTest {
     byte[] before = Files.readAllBytes(register);
     byte[] bundle = Files.readAllBytes(open().certificates());
     root.issue(client(4), KeyKind.EC_P256);
-    assertEquals(List.of(), ids(open().ledger()));
+    assertEquals(List.of(), ids(open().reconcile()));
     Files.write(register, before);
     Files.write(open().certificates(), bundle);
-    assertEquals(List.of("register-changed"), ids(open().ledger()));
+    assertEquals(List.of("register-changed"), ids(open().reconcile()));
     assertEquals(List.of("register-changed"), root.findings().stream().map(Finding::id).toList());
     Files.delete(folder.resolve(RegisterHead.NAME));
-    assertEquals(List.of("register-changed"), ids(open().ledger()));
+    assertEquals(List.of("register-changed"), ids(open().reconcile()));
     root.issue(client(5), KeyKind.EC_P256);
-    assertEquals(List.of(), ids(open().ledger()));
+    assertEquals(List.of(), ids(open().reconcile()));
   }
 
   @Test
@@ -231,21 +231,21 @@ class AuthorityFolderTest {
     for (byte[] damaged :
         List.of(content, new byte[0], "nonsense".getBytes(StandardCharsets.UTF_8))) {
       Files.write(register, damaged);
-      Ledger ledger = open().ledger();
+      Ledger ledger = open().reconcile();
       // Written anew in another order it is not what the authority's key has signed.
       assertEquals("register-rebuilt", ids(ledger).get(0));
       assertEquals(new HashSet<>(all), new HashSet<>(ledger.issued()));
       assertEquals(Set.of(all.get(1).serial(), all.get(2).serial()), ledger.revoked().keySet());
       assertTrue(
-          Set.of("register-changed").containsAll(ids(open().ledger())),
-          ids(open().ledger())::toString);
+          Set.of("register-changed").containsAll(ids(open().reconcile())),
+          ids(open().reconcile())::toString);
     }
     assertFalse(Undo.versions(register).isEmpty());
     // One that signs when it meets the damage mends it first and forgets nothing.
     Files.write(register, content);
     root.issue(client(9), KeyKind.EC_P256);
-    assertEquals(6, open().ledger().issued().size());
-    assertEquals(2, open().ledger().revoked().size());
+    assertEquals(6, open().reconcile().issued().size());
+    assertEquals(2, open().reconcile().revoked().size());
   }
 
   @Test
@@ -256,17 +256,18 @@ class AuthorityFolderTest {
     root.revoke(List.of(lost), RevocationReason.UNSPECIFIED, Lifetime.days(30));
     byte[] after = Files.readAllBytes(list);
     Files.write(list, before);
-    assertEquals(List.of("revocation-list-behind"), ids(open().ledger()));
+    assertEquals(List.of("revocation-list-behind"), ids(open().reconcile()));
     Files.delete(list);
-    assertEquals(List.of("revocation-list-absent"), ids(open().ledger()));
+    assertEquals(List.of("revocation-list-absent"), ids(open().reconcile()));
     assertEquals(
         List.of(), ids(root.revoke(List.of(), RevocationReason.UNSPECIFIED, Lifetime.days(90))));
     Files.write(list, after);
     Clock later = Clock.fixed(CLOCK.instant().plus(Duration.ofDays(20)), ZoneOffset.UTC);
-    assertEquals(List.of("revocation-list-due"), ids(AuthorityFolder.open(folder, later).ledger()));
+    assertEquals(
+        List.of("revocation-list-due"), ids(AuthorityFolder.open(folder, later).reconcile()));
     Clock past = Clock.fixed(CLOCK.instant().plus(Duration.ofDays(40)), ZoneOffset.UTC);
     assertEquals(
-        List.of("revocation-list-expired"), ids(AuthorityFolder.open(folder, past).ledger()));
+        List.of("revocation-list-expired"), ids(AuthorityFolder.open(folder, past).reconcile()));
   }
 
   @Test
@@ -293,7 +294,7 @@ class AuthorityFolderTest {
     } finally {
       pool.shutdownNow();
     }
-    Ledger ledger = open().ledger();
+    Ledger ledger = open().reconcile();
     assertEquals(List.of(), ids(ledger));
     assertEquals(6 * 24, ledger.issued().size());
     assertEquals(24, ledger.list().orElseThrow().size());

@@ -74,7 +74,7 @@ public final class AskAndSign {
       out.println("signed: " + certificate.subject() + " " + certificate.hosts());
 
       authority.revoke(List.of(certificate), RevocationReason.SUPERSEDED, Lifetime.days(30));
-      var ledger = authority.folder().ledger();
+      var ledger = authority.folder().reconcile();
       out.println(
           "issued: "
               + ledger.issued().size()

@@ -1,6 +1,7 @@
 package io.symbolon.examples;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import java.io.ByteArrayOutputStream;
@@ -12,6 +13,7 @@ import java.nio.file.Path;
 import java.security.KeyStore;
 import java.util.List;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 
 /** The examples run as they are documented. */
 class ExamplesTest {
@@ -91,5 +93,38 @@ class ExamplesTest {
     assertTrue(
         out.get(6).startsWith("not served: The certificate of CN=ship-2,OU=ships"), out.get(6));
     assertTrue(out.get(6).contains("refused by the rule: subject has OU=buoys"), out.get(6));
+  }
+
+  @Test
+  void aPileBecomesAServerOfMutualTls() throws Exception {
+    String out = output(() -> PileToServer.main(new String[0]));
+    assertTrue(out.contains("with a certificate: 204\n"), out);
+    assertTrue(out.contains("without one: refused"), out);
+    assertTrue(out.contains("read again: UNCHANGED\n"), out);
+  }
+
+  @Test
+  void manyClientsHaveAKeystoreAndAPasswordEach(@TempDir Path folder) throws Exception {
+    String out = output(() -> HundredClients.main(new String[] {folder.toString(), "20"}));
+    assertTrue(out.startsWith("on record: 20, in "), out);
+    Path last = folder.resolve("buoys").resolve("buoy-020.p12");
+    KeyStore store = KeyStore.getInstance("PKCS12");
+    try (InputStream in = Files.newInputStream(last)) {
+      store.load(in, HundredClients.password(last));
+    }
+    assertTrue(store.isKeyEntry("buoy-020"));
+  }
+
+  @Test
+  void aDeploymentIsStoppedByValues(@TempDir Path folder) throws Exception {
+    String good = output(() -> DeploymentCheck.main(new String[0]));
+    assertTrue(good.endsWith("deploy\n") && !good.contains("stop "), good);
+    Files.writeString(folder.resolve("notes.txt"), "the key is with the night shift");
+    String bad = output(() -> assertFalse(DeploymentCheck.isGood(folder)));
+    assertTrue(
+        bad.endsWith(
+            "stop NOT_FOUND: There is nothing to join. No private key is among the"
+                + " files; they hold 0 certificates.\ndo not deploy\n"),
+        bad);
   }
 }

@@ -38,7 +38,7 @@ final class AuthorityList {
   static int run(Invocation invocation) {
     AuthorityFolder folder =
         AuthorityFolder.open(Invocation.path(invocation.argument()), invocation.session().clock());
-    Ledger ledger = folder.ledger();
+    Ledger ledger = folder.reconcile();
     Instant now = invocation.session().clock().instant();
     Output output = invocation.output();
     if (output.isJson()) {

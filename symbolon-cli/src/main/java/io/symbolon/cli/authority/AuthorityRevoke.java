@@ -87,7 +87,7 @@ final class AuthorityRevoke {
             .orElse(RevocationReason.UNSPECIFIED);
     Lifetime lasts =
         invocation.value("lasts").map(Lifetime::parse).orElse(AuthorityFolder.LIST_LASTS);
-    Ledger before = folder.ledger();
+    Ledger before = folder.reconcile();
     Set<Certificate> meant = new LinkedHashSet<>();
     named.forEach(text -> meant.add(find(invocation, before, text)));
     List<Finding> findings = new ArrayList<>();

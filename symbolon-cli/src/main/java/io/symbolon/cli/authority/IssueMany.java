@@ -5,7 +5,6 @@ import io.symbolon.cli.document.IssueDocument;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.SealPassword;
-import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
@@ -206,7 +205,8 @@ final class IssueMany {
   private OutputProtection own(ClientList.Client client) {
     Path path = passwordFile(passwords.orElseThrow(), client);
     SealPassword seal =
-        new SealPassword(SecretSource.fresh("new=" + path), Optional.of(path), existing);
+        new SealPassword(
+            io.symbolon.seal.Secret.random("new=" + path), Optional.of(path), existing);
     return new OutputProtection(
         KeyForm.PKCS8, Pkcs12Strength.RANDOM_PASSWORD, Optional.of(seal), Optional.empty());
   }

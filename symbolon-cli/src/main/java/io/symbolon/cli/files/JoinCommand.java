@@ -16,6 +16,7 @@ import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
+import io.symbolon.convert.InPlaceCompletion;
 import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
 import io.symbolon.join.JoinOptions;
@@ -73,13 +74,16 @@ public final class JoinCommand {
   private static int run(Invocation invocation, Optional<Destination> into, List<Secret> unlock) {
     Survey survey = invocation.survey(invocation.paths(), unlock);
     Joined joined = Joiner.join(survey, options(invocation));
-    Optional<Path> waiting = InPlace.keystore(joined, survey, into);
+    Optional<Path> waiting =
+        InPlaceCompletion.keystore(joined, survey, into.map(Destination::path));
+    Optional<InPlaceCompletion> completion =
+        waiting.map(
+            store -> InPlaceCompletion.of(store, invocation.surveyor(invocation.unlock()), joined));
     WrittenResult result =
-        waiting.isPresent()
-            ? InPlace.complete(invocation, joined, waiting.get())
+        completion.isPresent()
+            ? InPlace.write(invocation, completion.get(), waiting.get())
             : fresh(invocation, joined, into.orElseThrow());
-    String alias =
-        waiting.isPresent() ? InPlace.alias(result, joined).orElse(joined.alias()) : joined.alias();
+    String alias = completion.flatMap(InPlaceCompletion::alias).orElse(joined.alias());
     List<Finding> findings = new ArrayList<>(joined.findings());
     findings.addAll(result.findings());
     findings.addAll(invocation.notices());

@@ -17,7 +17,6 @@ import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.Optional;
 
@@ -30,11 +29,6 @@ import java.util.Optional;
  * @param name the word behind it
  */
 public record SecretSource(String option, String kind, String name) {
-  // No characters that look alike, and none that a shell, XML or an ini file would trip over.
-  private static final String ALPHABET =
-      "ABCDEFGHJKLMNPQRSTUVWXYZabcdefghijkmnopqrstuvwxyz23456789";
-  private static final int NEW_LENGTH = 26; // 150 bits
-
   public static SecretSource parse(String option, String text) {
     int equals = text.indexOf('=');
     String kind = equals < 0 ? text : text.substring(0, equals);
@@ -76,7 +70,7 @@ public record SecretSource(String option, String kind, String name) {
     if (kind.equals("new")) {
       Path path = Invocation.path(name);
       SafeFile.checkPrivate(path, existing, Optional.empty());
-      return new SealPassword(fresh("new=" + name), Optional.of(path), existing);
+      return new SealPassword(Secret.random("new=" + name), Optional.of(path), existing);
     }
     Secret secret;
     if (kind.equals("ask")) {
@@ -85,17 +79,6 @@ public record SecretSource(String option, String kind, String name) {
       secret = resolve(session);
     }
     return new SealPassword(secret, Optional.empty(), existing);
-  }
-
-  public static Secret fresh(String source) {
-    SecureRandom random = new SecureRandom();
-    char[] characters = new char[NEW_LENGTH];
-    for (int i = 0; i < characters.length; i++) {
-      characters[i] = ALPHABET.charAt(random.nextInt(ALPHABET.length()));
-    }
-    Secret secret = Secret.of(characters, source);
-    Arrays.fill(characters, '\0');
-    return secret;
   }
 
   public Secret ask(Session session, String question) {

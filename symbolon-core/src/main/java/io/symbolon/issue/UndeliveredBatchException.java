@@ -1,0 +1,39 @@
+package io.symbolon.issue;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.text.FailureMessages;
+import java.util.List;
+
+/**
+ * Certificates are on record, and the one who should have taken their keys failed. The credentials
+ * are still here: a program can save them, or revoke the certificates.
+ */
+public final class UndeliveredBatchException extends SymbolonException {
+  private static final long serialVersionUID = 1L;
+
+  private final transient List<Credential> credentials;
+
+  UndeliveredBatchException(List<Credential> credentials, RuntimeException cause) {
+    super(
+        cause instanceof SymbolonException known ? known.reason() : Reason.NOT_WRITABLE,
+        "The authority has signed "
+            + credentials.size()
+            + " certificates whose private keys were not saved.",
+        cause instanceof SymbolonException known
+            ? known.statement() + " " + known.seen()
+            : FailureMessages.of(cause) + ".",
+        Remedy.of(
+            (cause instanceof SymbolonException known ? known.remedy().advice() + " " : "")
+                + "Then revoke these certificates and issue new ones: nobody has their keys."),
+        cause);
+    this.credentials = List.copyOf(credentials);
+  }
+
+  /** The credentials of the batch, with their keys. */
+  public List<Credential> credentials() {
+    return credentials;
+  }
+}
