@@ -5,10 +5,12 @@ module io.symbolon.cli {
   requires com.fasterxml.jackson.datatype.jdk8;
   requires org.apache.commons.cli;
   requires io.symbolon.core;
-  requires java.net.http;
-  requires org.apache.tomcat.embed.core;
   requires org.yaml.snakeyaml;
   requires static org.jspecify;
+
+  exports io.symbolon.cli.story;
+
+  uses io.symbolon.cli.story.Story;
 
   // The documents are records; Jackson reads their parts.
   opens io.symbolon.cli.document to

@@ -1,15 +1,18 @@
 package io.symbolon.cli;
 
-import io.symbolon.cli.demo.Demo;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
+import io.symbolon.cli.story.Story;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
+import java.util.ServiceLoader;
 
 /** {@code symbolon demo}. */
 final class DemoCommand {
@@ -30,14 +33,28 @@ final class DemoCommand {
     Path folder = invocation.value("into").map(Invocation::path).orElseGet(DemoCommand::freeFolder);
     Session session = invocation.session();
     Paint paint = invocation.output().paint();
-    Demo demo =
-        new Demo(
-            folder,
-            session.out(),
-            session.clock(),
-            new Demo.Style(paint::heading, paint::command, paint::faint),
-            arguments -> new Cli(session).run(arguments.toArray(String[]::new)));
-    return demo.run() ? ExitCode.DONE : ExitCode.PROBLEM;
+    Story story =
+        ServiceLoader.load(Story.class, DemoCommand.class.getClassLoader())
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    new SymbolonException(
+                        Reason.NOT_FOUND,
+                        "The demo was not run.",
+                        "It is not part of this installation.",
+                        "Install the distribution with the demo, on a host where you try things."));
+    boolean well =
+        story.tell(
+            new Story.Telling(
+                folder,
+                session.out(),
+                session.clock(),
+                paint::heading,
+                paint::command,
+                paint::faint,
+                invocation.output().commands().shell()::line,
+                arguments -> new Cli(session).run(arguments.toArray(String[]::new))));
+    return well ? ExitCode.DONE : ExitCode.PROBLEM;
   }
 
   private static Path freeFolder() {

@@ -1,4 +1,4 @@
-package io.symbolon.cli.demo;
+package io.symbolon.demo;
 
 import java.io.IOException;
 import java.nio.file.Files;

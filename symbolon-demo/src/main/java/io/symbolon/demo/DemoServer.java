@@ -1,4 +1,4 @@
-package io.symbolon.cli.demo;
+package io.symbolon.demo;
 
 import jakarta.servlet.http.HttpServlet;
 import jakarta.servlet.http.HttpServletRequest;

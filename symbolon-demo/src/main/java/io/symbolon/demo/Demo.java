@@ -1,4 +1,4 @@
-package io.symbolon.cli.demo;
+package io.symbolon.demo;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -9,6 +9,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
+import java.util.function.Function;
 import java.util.function.UnaryOperator;
 
 /**
@@ -33,9 +34,13 @@ public final class Demo {
    * @param heading a heading
    * @param command a command as it is typed
    * @param faint what matters less
+   * @param typed a command line as it is typed
    */
   public record Style(
-      UnaryOperator<String> heading, UnaryOperator<String> command, UnaryOperator<String> faint) {}
+      UnaryOperator<String> heading,
+      UnaryOperator<String> command,
+      UnaryOperator<String> faint,
+      Function<List<String>, String> typed) {}
 
   /** A demo that writes its files to a new folder. */
   public Demo(Path folder, PrintStream out, Clock clock, Style style, Runner runner) {

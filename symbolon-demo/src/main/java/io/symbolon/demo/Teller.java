@@ -1,6 +1,5 @@
-package io.symbolon.cli.demo;
+package io.symbolon.demo;
 
-import io.symbolon.cli.output.Shell;
 import java.io.PrintStream;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -58,7 +57,7 @@ final class Teller {
     for (Object argument : arguments) {
       all.add(argument.toString());
     }
-    String line = Shell.of(System.getenv()).line(all);
+    String line = style.typed().apply(all);
     out.println();
     out.println(style.command().apply("$ symbolon " + line));
     int code = runner.run(all);

@@ -1,4 +1,4 @@
-package io.symbolon.cli.demo;
+package io.symbolon.demo;
 
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;

@@ -1,13 +1,10 @@
-package io.symbolon.cli;
+package io.symbolon.demo;
 
-import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import com.tngtech.archunit.core.importer.ClassFileImporter;
-import com.tngtech.archunit.core.importer.ImportOption;
-import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.Run;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -22,7 +19,7 @@ class DemoTest {
   void theStoryIsToldToItsEnd() throws Exception {
     Path into = folder.resolve("demo");
     Run run = Run.of("demo", "--into", into);
-    assertEquals(ExitCode.DONE, run.code(), run.out() + run.err());
+    assertEquals(0, run.code(), run.out() + run.err());
     for (String line :
         List.of(
             "$ symbolon survey " + into + "/pile --host ingest.lanternfish.example",
@@ -49,22 +46,6 @@ class DemoTest {
       String password = Files.readString(into.resolve(file)).strip();
       assertFalse(run.out().contains(password), "a password was shown");
     }
-    assertEquals(ExitCode.NOT_WRITTEN, Run.of("demo", "--into", into).code());
-  }
-
-  @Test
-  void whatOnlyTheDemoNeedsIsNotUsedElsewhere() {
-    noClasses()
-        .that()
-        .resideOutsideOfPackage("io.symbolon.cli.demo")
-        .and()
-        .haveSimpleNameNotStartingWith("DemoCommand")
-        .should()
-        .dependOnClassesThat()
-        .resideInAnyPackage("io.symbolon.cli.demo", "org.apache.catalina..", "jakarta..")
-        .check(
-            new ClassFileImporter()
-                .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
-                .importPackages("io.symbolon.cli"));
+    assertEquals(4, Run.of("demo", "--into", into).code());
   }
 }

@@ -1,4 +1,4 @@
-package io.symbolon.cli.demo;
+package io.symbolon.demo;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.file.Existing;

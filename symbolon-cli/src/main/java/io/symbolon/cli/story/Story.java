@@ -1,0 +1,40 @@
+package io.symbolon.cli.story;
+
+import java.io.PrintStream;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.List;
+import java.util.function.Function;
+import java.util.function.ToIntFunction;
+import java.util.function.UnaryOperator;
+
+/**
+ * The story that {@code symbolon demo} tells. It is found as a service: what only the story needs
+ * lies in a folder of its own, and a host without the demo has none of it.
+ */
+public interface Story {
+  /** Tells the story; returns whether everything went as it should. */
+  boolean tell(Telling telling);
+
+  /**
+   * How it is told.
+   *
+   * @param folder the new folder for its files
+   * @param out where to
+   * @param clock says what is expired
+   * @param heading makes a heading stand out
+   * @param command makes a command stand out
+   * @param faint makes what matters less stand back
+   * @param typed a command line as it is typed in the shell at hand
+   * @param commandLine runs one command line and returns its exit code
+   */
+  record Telling(
+      Path folder,
+      PrintStream out,
+      Clock clock,
+      UnaryOperator<String> heading,
+      UnaryOperator<String> command,
+      UnaryOperator<String> faint,
+      Function<List<String>, String> typed,
+      ToIntFunction<List<String>> commandLine) {}
+}
