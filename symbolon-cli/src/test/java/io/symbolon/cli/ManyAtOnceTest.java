@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
@@ -74,8 +75,7 @@ final class Schemas {
           "der",
           "alias",
           "authority",
-          "name",
-          "where");
+          "name");
 
   private static final Map<String, JsonSchema> KNOWN = new ConcurrentHashMap<>();
 

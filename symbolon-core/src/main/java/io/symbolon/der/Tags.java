@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.der;
 
 /** The identifier octets (X.690, 8.1.2) that the formats read here use. */

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.failure;
 
 /** Why something could not be done: the stable part of a {@link SymbolonException}. */

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
 /** What to do about a file that is already there. */

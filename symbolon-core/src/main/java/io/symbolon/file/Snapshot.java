@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
 import io.symbolon.failure.Reason;

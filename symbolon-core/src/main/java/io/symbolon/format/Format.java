@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.format;
 
 import static io.symbolon.format.Ability.ALIASES;

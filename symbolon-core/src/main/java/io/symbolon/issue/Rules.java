@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.issue;
 
 import io.symbolon.der.Oid;

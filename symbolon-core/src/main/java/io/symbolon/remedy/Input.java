@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.remedy;
 
 /** What a {@link Task} can be given beside its files. */

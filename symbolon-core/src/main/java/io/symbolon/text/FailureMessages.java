@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.text;
 
 /** What an exception of the platform says, with the deepest cause, safe to show. */

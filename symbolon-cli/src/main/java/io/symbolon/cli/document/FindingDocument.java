@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.document;
 
 import com.fasterxml.jackson.annotation.JsonPropertyDescription;
@@ -14,7 +15,8 @@ import java.util.Optional;
 public record FindingDocument(
     @JsonPropertyDescription("The kind of finding: docs/findings.md lists all.") String id,
     @JsonPropertyDescription("How bad it is: problem, warning or note.") String level,
-    @JsonPropertyDescription("What it speaks of: a file with the position in it, or an address.")
+    @JsonPropertyDescription(
+            "What it speaks of: a file with the position in it, an address, or all that was named.")
         String where,
     @JsonPropertyDescription("What was seen.") String statement,
     @JsonPropertyDescription("What to do about it; empty where there is nothing to do.")
@@ -55,7 +57,7 @@ public record FindingDocument(
     return new FindingDocument(
         finding.id(),
         finding.level().word(),
-        finding.where(),
+        finding.where().isEmpty() ? commands.named() : finding.where(),
         finding.statement(),
         commands.paragraph(finding.remedy()),
         commands.commands(finding.remedy()),

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.frame;
 
 /** Something the command line does: a command, or an action of one. */

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.frame;
 
 import io.symbolon.convert.FileNames;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.output;
 
 import io.symbolon.cli.session.Session;
@@ -5,6 +6,7 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
+import io.symbolon.text.VisibleText;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
@@ -18,8 +20,9 @@ import java.util.Set;
  *
  * @param unlock the sources of passwords that were given, which a next command needs again
  * @param shell the shell that commands are typed into
+ * @param named what the command was given, for what speaks of all of it
  */
-public record CommandText(List<String> unlock, Shell shell) {
+public record CommandText(List<String> unlock, Shell shell, String named) {
   private static final Set<Task> READS =
       Set.of(
           Task.SURVEY,
@@ -36,8 +39,17 @@ public record CommandText(List<String> unlock, Shell shell) {
     unlock = List.copyOf(unlock);
   }
 
-  public static CommandText of(Session session, List<String> unlock) {
-    return new CommandText(unlock, Shell.of(session.environment()));
+  /** For a command that was given nothing. */
+  public CommandText(List<String> unlock, Shell shell) {
+    this(unlock, shell, "the command line");
+  }
+
+  /** In the shell of a session, for a command that was given these arguments. */
+  public static CommandText of(Session session, List<String> unlock, List<String> arguments) {
+    Shell shell = Shell.of(session.environment());
+    return arguments.isEmpty()
+        ? new CommandText(unlock, shell)
+        : new CommandText(unlock, shell, VisibleText.of(String.join(", ", arguments)));
   }
 
   /** The advice, and what to add to the same command to follow it. */

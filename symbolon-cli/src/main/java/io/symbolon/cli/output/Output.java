@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.output;
 
 import io.symbolon.cli.session.Session;
@@ -32,7 +33,7 @@ public final class Output {
         session,
         parsed.hasOption("json"),
         new Paint(colour),
-        CommandText.of(session, unlock == null ? List.of() : List.of(unlock)));
+        CommandText.of(session, unlock == null ? List.of() : List.of(unlock), parsed.getArgList()));
   }
 
   public boolean isJson() {
