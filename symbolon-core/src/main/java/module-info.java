@@ -1,21 +1,19 @@
 /** All of the job's computation: reading, pairing, packing and proving keys and certificates. */
+@SuppressWarnings("module") // the command line is built after this module
 module io.symbolon.core {
   requires org.slf4j;
   requires static transitive org.jspecify;
 
+  // What a program that embeds Symbolon needs; it begins with the first.
   exports io.symbolon;
-  exports io.symbolon.remedy;
   exports io.symbolon.failure;
-  exports io.symbolon.limit;
-  exports io.symbolon.text;
   exports io.symbolon.finding;
+  exports io.symbolon.remedy;
   exports io.symbolon.format;
-  exports io.symbolon.der;
-  exports io.symbolon.pem;
   exports io.symbolon.seal;
   exports io.symbolon.key;
   exports io.symbolon.x509;
-  exports io.symbolon.store;
+  exports io.symbolon.entry;
   exports io.symbolon.chain;
   exports io.symbolon.survey;
   exports io.symbolon.join;
@@ -27,4 +25,18 @@ module io.symbolon.core {
   exports io.symbolon.rehearse;
   exports io.symbolon.probe;
   exports io.symbolon.file;
+
+  // How octets are read and written, bounds, and text for terminals: for Symbolon's own parts.
+  exports io.symbolon.der to
+      io.symbolon.cli,
+      io.symbolon.demo;
+  exports io.symbolon.limit to
+      io.symbolon.cli,
+      io.symbolon.demo;
+  exports io.symbolon.pem to
+      io.symbolon.cli,
+      io.symbolon.demo;
+  exports io.symbolon.text to
+      io.symbolon.cli,
+      io.symbolon.demo;
 }

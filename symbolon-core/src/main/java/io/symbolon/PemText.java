@@ -2,12 +2,12 @@
 package io.symbolon;
 
 import io.symbolon.chain.Credential;
+import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.KeyForm;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.x509.Certificate;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;

@@ -25,6 +25,7 @@ class LayersTest {
           "io.symbolon.seal",
           "io.symbolon.key",
           "io.symbolon.x509",
+          "io.symbolon.entry",
           "io.symbolon.store",
           "io.symbolon.chain",
           "io.symbolon.survey",

@@ -15,9 +15,9 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Writer;
-import io.symbolon.store.StoreEntry;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;

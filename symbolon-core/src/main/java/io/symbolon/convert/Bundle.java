@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.key.SubjectPublicKeyInfo;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import java.util.ArrayList;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -15,7 +16,6 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Place;
 import io.symbolon.survey.Survey;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.Pkcs12Strength;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.format.Ability;
@@ -15,10 +17,8 @@ import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.JavaStoreWriter;
-import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.store.Pkcs12Writer;
 import io.symbolon.store.Pkcs7;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
 import java.security.SecureRandom;

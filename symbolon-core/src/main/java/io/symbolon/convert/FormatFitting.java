@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.format.Format;
@@ -9,7 +10,6 @@ import io.symbolon.key.KeyForm;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;

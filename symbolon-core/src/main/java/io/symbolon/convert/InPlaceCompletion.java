@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.join.Joined;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Place;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;

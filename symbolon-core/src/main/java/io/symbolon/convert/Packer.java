@@ -3,9 +3,9 @@ package io.symbolon.convert;
 
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.join.Aliases;
 import io.symbolon.key.SubjectPublicKeyInfo;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Place;
 import io.symbolon.x509.Certificate;

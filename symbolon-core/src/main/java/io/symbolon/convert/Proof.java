@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Surveyor;

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.Pkcs12Strength;
 import java.util.Optional;
 
 /**

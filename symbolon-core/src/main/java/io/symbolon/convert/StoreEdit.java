@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.Pkcs12Strength;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Snapshot;
@@ -14,8 +16,6 @@ import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.Pkcs12Strength;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.store.JavaStoreWriter;
-import io.symbolon.store.Pkcs12Strength;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;

@@ -3,8 +3,8 @@ package io.symbolon.join;
 
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.finding.Finding;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.Place;
 import java.util.List;
 

@@ -2,6 +2,7 @@
 package io.symbolon.join;
 
 import io.symbolon.chain.CertificateJudge;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -11,7 +12,6 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.join;
 
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.finding.Finding;
-import io.symbolon.store.StoreEntry;
 import java.util.List;
 
 /**

@@ -4,6 +4,8 @@ package io.symbolon.store;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.entry.Pkcs12Strength;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.EncryptedPrivateKeyInfo;

@@ -18,6 +18,7 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.chain.SystemRoots;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -25,7 +26,6 @@ import io.symbolon.fixture.PlatformStore;
 import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;

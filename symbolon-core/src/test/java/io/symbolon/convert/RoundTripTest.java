@@ -17,13 +17,13 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.chain.Credential;
+import io.symbolon.entry.Pkcs12Strength;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.fixture.PlatformStore;
 import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.KeyKind;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.Pkcs12Strength;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayInputStream;
 import java.security.Key;

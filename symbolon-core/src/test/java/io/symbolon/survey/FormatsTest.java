@@ -147,7 +147,7 @@ class FormatsTest {
     byte[] store =
         io.symbolon.store.Pkcs12Writer.write(
             List.of(
-                new io.symbolon.store.StoreEntry.KeyEntry(
+                new io.symbolon.entry.StoreEntry.KeyEntry(
                     "strange", PrivateKeyInfo.readPkcs8(pkcs8), List.of(certificate))),
             secret("geheim"),
             RANDOM);

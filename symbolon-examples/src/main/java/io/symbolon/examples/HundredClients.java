@@ -3,6 +3,7 @@ package io.symbolon.examples;
 
 import io.symbolon.Keystores;
 import io.symbolon.chain.Credential;
+import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
@@ -15,7 +16,6 @@ import io.symbolon.issue.UndeliveredBatchException;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.Pkcs12Strength;
 import io.symbolon.x509.DistinguishedName;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;

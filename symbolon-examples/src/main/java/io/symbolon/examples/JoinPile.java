@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.examples;
 
+import io.symbolon.Keystores;
+import io.symbolon.PemText;
 import io.symbolon.chain.Credential;
+import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
@@ -13,9 +16,7 @@ import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.key.KeyKind;
-import io.symbolon.pem.PemWriter;
 import io.symbolon.seal.Secret;
-import io.symbolon.store.Pkcs12Writer;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.DistinguishedName;
@@ -61,7 +62,8 @@ public final class JoinPile {
     for (Finding finding : joined.findings()) {
       System.out.println(finding.level().word() + ": " + finding.statement());
     }
-    byte[] store = Pkcs12Writer.write(List.of(joined.toEntry()), secret, new SecureRandom());
+    byte[] store =
+        Keystores.pkcs12(joined.credential(), joined.alias(), secret, Pkcs12Strength.STRONG);
     SafeFile.write(keystore, store, Privacy.OWNER_ONLY, Existing.KEEP);
     return joined;
   }
@@ -85,7 +87,7 @@ public final class JoinPile {
             now,
             Duration.ofDays(90));
     Path folder = Files.createTempDirectory("lanternfish");
-    byte[] key = PemWriter.write("PRIVATE KEY", server.key().revealPkcs8());
+    byte[] key = PemText.openKey(server);
     SafeFile.write(folder.resolve("key.pem"), key, Privacy.OWNER_ONLY, Existing.KEEP);
     Files.write(folder.resolve("reply.cer"), server.certificate().encoding());
     Files.write(folder.resolve("root.crt"), root.certificate().encoding());

@@ -3,6 +3,7 @@ package io.symbolon.examples;
 
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
+import io.symbolon.PemText;
 import io.symbolon.chain.Credential;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
@@ -11,7 +12,6 @@ import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.party.Trust;
-import io.symbolon.pem.PemWriter;
 import io.symbolon.tls.PeerRule;
 import io.symbolon.tls.ReloadReport;
 import io.symbolon.tls.ReloadingTls;
@@ -28,6 +28,7 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
@@ -112,13 +113,13 @@ public final class ReplaceWhileServing {
 
   private void write(Credential credential) {
     ByteArrayOutputStream file = new ByteArrayOutputStream();
-    file.writeBytes(PemWriter.write("PRIVATE KEY", credential.key().revealPkcs8()));
+    file.writeBytes(PemText.openKey(credential));
     file.writeBytes(pem(credential.certificate()));
     SafeFile.write(server, file.toByteArray(), Privacy.OWNER_ONLY, Existing.REPLACE);
   }
 
   private static byte[] pem(Certificate certificate) {
-    return PemWriter.write("CERTIFICATE", certificate.encoding());
+    return PemText.certificates(List.of(certificate)).getBytes(StandardCharsets.US_ASCII);
   }
 
   private Certificate call(int port, Credential shown) throws IOException, InterruptedException {

@@ -3,7 +3,7 @@ package io.symbolon.cli.document;
 
 import com.fasterxml.jackson.annotation.JsonPropertyDescription;
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import io.symbolon.store.StoreEntry;
+import io.symbolon.entry.StoreEntry;
 import java.util.List;
 import java.util.Optional;
 

@@ -6,9 +6,9 @@ import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.convert.Bundle;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Task;
-import io.symbolon.store.StoreEntry;
 import io.symbolon.x509.Certificate;
 import java.util.List;
 

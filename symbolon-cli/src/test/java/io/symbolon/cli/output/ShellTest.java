@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.cli.Run;
+import io.symbolon.entry.StoreEntry;
 import io.symbolon.fixture.Lanternfish;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
@@ -13,7 +14,6 @@ import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Writer;
-import io.symbolon.store.StoreEntry;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.store;
+package io.symbolon.entry;
 
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.seal.Secret;

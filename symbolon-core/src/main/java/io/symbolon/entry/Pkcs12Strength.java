@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.store;
+package io.symbolon.entry;
 
 import io.symbolon.seal.PasswordMac;
 import io.symbolon.seal.Protection;
@@ -35,7 +35,8 @@ public enum Pkcs12Strength {
     this.description = description;
   }
 
-  PasswordMac.Scheme mac() {
+  /** The scheme of the integrity check. */
+  public PasswordMac.Scheme mac() {
     return mac;
   }
 
@@ -54,7 +55,8 @@ public enum Pkcs12Strength {
     return description;
   }
 
-  Protection protection(SecureRandom random) {
+  /** The protection of keys and certificates, with a fresh salt. */
+  public Protection protection(SecureRandom random) {
     return this == WEAK
         ? Protection.forOldReaders(random, rounds)
         : Protection.strong(random, rounds);
