@@ -198,7 +198,7 @@ public final class Authority {
           Finding.of(
               FindingKind.LIFETIME_CUT,
               where,
-              "It shall be valid until "
+              "It must be valid until "
                   + wanted
                   + ", but "
                   + certificate().subject().shortText()

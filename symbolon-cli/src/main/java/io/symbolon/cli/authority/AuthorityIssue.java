@@ -56,7 +56,7 @@ final class AuthorityIssue {
             "DN",
             "For whom, such as 'UID=L00417,CN=buoy-017,O=Lanternfish Observatory'. Without it the"
                 + " first host is the common name. With --list, what all have in common.")
-        .value("host", "NAME", "A host it shall cover. May be given several times.")
+        .value("host", "NAME", "A host that it covers. May be given several times.")
         .value("email", "ADDRESS", "An e-mail address among the subject alternative names.")
         .value("uri", "URI", "A URI among the subject alternative names.")
         .value("for", "USE", "What for: server (otherwise), client (with --list) or both.")

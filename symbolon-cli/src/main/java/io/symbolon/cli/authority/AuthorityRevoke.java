@@ -40,7 +40,7 @@ final class AuthorityRevoke {
     return CommandSpec.of(AuthorityAction.REVOKE)
         .any(
             "CERTIFICATE",
-            "What is good no longer: a file with the certificate, its serial number or the first"
+            "What is no longer valid: a file with the certificate, its serial number or the first"
                 + " eight digits of it or more, its common name or its user id.")
         .value("by", "FOLDER", "The folder of the authority.")
         .value(

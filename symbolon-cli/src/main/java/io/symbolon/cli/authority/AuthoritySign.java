@@ -58,7 +58,7 @@ final class AuthoritySign {
         .value(
             "host",
             "NAME",
-            "A host it shall cover, instead of those in the request. May be given several times.")
+            "A host that it covers, instead of those in the request. May be given several times.")
         .value("lasts", "TIME", "How long it is valid, such as 90d; otherwise 397d.")
         .value(
             "into",

@@ -59,7 +59,7 @@ final class IssueMany {
             .orElseThrow(
                 () ->
                     Invocation.usage(
-                        "It is not said where the results shall go.",
+                        "No output folder is given.",
                         "Name a folder with --into, such as --into buoys/."));
     this.folder = Invocation.path(into);
     this.target =

@@ -59,9 +59,9 @@ public final class JoinCommand {
         invocation.has("into") ? Optional.of(checked(invocation)) : Optional.empty();
     if (into.isEmpty() && !invocation.has("replace")) {
       throw Invocation.usage(
-          "It is not said where the result shall go.",
+          "No output file is given.",
           "Name the file with --into, such as --into keystore.p12; or say --replace alone if the key"
-              + " waits for its certificate in a keystore, and shall get it there.");
+              + " waits for its certificate in a keystore and must get it there.");
     }
     List<Secret> unlock = invocation.unlock();
     List<Path> files = new ArrayList<>();

@@ -122,7 +122,7 @@ public final class CommandSpec {
     value(
         "owner",
         "USER[:GROUP]",
-        "To whom the result shall belong; a group may read it as well. Otherwise whoever owns the"
+        "The owner of the result; a group may read it as well. Otherwise whoever owns the"
             + " file that it replaces, or you.");
     return flag("replace", "Replace an existing file; the command undo brings the old one back.");
   }

@@ -64,8 +64,8 @@ public record Destination(
             .orElseThrow(
                 () ->
                     Invocation.usage(
-                        "It is not said where the result shall go.",
-                        "Name the file with --into, such as --into keystore.p12."));
+                        "No output file is given.",
+                        "Use --into FILE, such as --into keystore.p12."));
     return of(into, invocation.value("as")).ownedBy(invocation.owner());
   }
 

@@ -23,7 +23,7 @@ public final class DraftOptions {
     Optional<DistinguishedName> subject = invocation.value("subject").map(DistinguishedName::parse);
     if (subject.isEmpty() && like.isEmpty() && hosts.isEmpty()) {
       throw Invocation.usage(
-          "It is not said for whom the certificate shall be.",
+          "No subject and no host is given for the certificate.",
           "Give --host NAME for a server, or --subject DN; symbolon request asks for each part when"
               + " it is given without options at a terminal.");
     }

@@ -242,7 +242,7 @@ public final class Invocation implements AutoCloseable {
                 .orElseThrow(
                     () ->
                         usage(
-                            "It is not said which authority is meant.",
+                            "No authority is given.",
                             "Name its folder with --by FOLDER; symbolon authority found makes"
                                 + " one."))),
         session.clock());
@@ -306,7 +306,7 @@ public final class Invocation implements AutoCloseable {
     if (!has("unsealed")) {
       throw usage(
           "A private key as " + form.title() + " can't be sealed.",
-          "Add --unsealed if it shall lie open, or leave --key-as out to have it sealed as PKCS#8.");
+          "Add --unsealed if it is to lie open, or leave --key-as out to have it sealed as PKCS#8.");
     }
     return form;
   }

@@ -45,7 +45,7 @@ public final class RulesFile {
       throw Invocation.usage(
           variant
                   .map(v -> "The rules have no variant '" + VisibleText.of(v) + "'")
-                  .orElse("It is not said which variant of the rules is meant")
+                  .orElse("No variant of the rules is given")
               + (names.isEmpty()
                   ? "; they have none at all."
                   : ": they have " + VisibleText.of(String.join(", ", names)) + "."),

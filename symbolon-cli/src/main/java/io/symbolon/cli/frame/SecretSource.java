@@ -103,7 +103,7 @@ public record SecretSource(String option, String kind, String name) {
   private Secret askTwice(Session session, boolean said) {
     if (!said && !session.errIsTerminal()) {
       throw Invocation.usage(
-          "It is not said which password the result shall have.",
+          "No password for the result is given.",
           "Add --seal new=PATH to make a strong one, or --seal file=PATH, env=NAME or ask.");
     }
     Secret first =

@@ -27,7 +27,7 @@ public final class RequestCommand {
         .value(
             "host",
             "NAME",
-            "A host it shall cover: DNS name, wildcard or IP address. May be given several times; the"
+            "A host that it covers: DNS name, wildcard or IP address. May be given several times; the"
                 + " common name is among them by itself.")
         .value("email", "ADDRESS", "An e-mail address among the subject alternative names.")
         .value("uri", "URI", "A URI among the subject alternative names.")
@@ -49,7 +49,7 @@ public final class RequestCommand {
         .value(
             "lasts",
             "TIME",
-            "How long the certificate shall be valid, such as 397d (otherwise) or 2y. No request can"
+            "How long the certificate is valid, such as 397d (otherwise) or 2y. No request can"
                 + " say it; a keystore in which the key waits remembers it.")
         .rules()
         .value("into", "PATH", "Where the request goes: PEM, or DER with --as der or .der.")
@@ -69,7 +69,7 @@ public final class RequestCommand {
         .value(
             "owner",
             "USER[:GROUP]",
-            "To whom the key shall belong; a group may read it as well. Otherwise to you.")
+            "The owner of the key; a group may read it as well. Otherwise to you.")
         .flag("replace", "Replace existing files; the command undo brings the old ones back.")
         .keyWriting()
         .unlock()

@@ -58,7 +58,7 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
                     new SymbolonException(
                         Reason.NOT_FOUND,
                         "The same key can't be used again.",
-                        "No open private key lies in "
+                        "There is no readable private key in "
                             + Output.shown(invocation.value("like").orElse(""))
                             + ".",
                         "Name the file of the key with --key FILE, or leave --same-key out."));
@@ -95,7 +95,7 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
                   new SymbolonException(
                       Reason.NOT_FOUND,
                       "There is no key to ask with.",
-                      Output.shown(file) + " holds no open private key.",
+                      Output.shown(file) + " holds no readable private key.",
                       "Name another file, or leave --key out for a new key."));
     }
     throw new SymbolonException(

@@ -46,12 +46,12 @@ record RequestLike(RequestDraft draft, Optional<Match> key) {
                       Reason.NOT_FOUND,
                       "There is nothing to ask for again.",
                       Output.shown(file.get()) + " holds no end-entity certificate and no request.",
-                      "Name the certificate, keystore or request that shall be renewed."));
+                      "Name the certificate, keystore or request to renew."));
     }
     if (choices.size() > 1) {
       throw new SymbolonException(
           Reason.AMBIGUOUS,
-          "It is not clear what shall be asked for again.",
+          "It is not clear what to ask for again.",
           Output.shown(file.get())
               + " holds "
               + choices.size()

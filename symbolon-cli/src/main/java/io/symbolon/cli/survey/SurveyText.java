@@ -75,7 +75,7 @@ final class SurveyText {
                     + ", "
                     + HoldingText.count(survey.certificates().size(), "different certificate")
                     + ", "
-                    + HoldingText.count(survey.matches().size(), "open private key")));
+                    + HoldingText.count(survey.matches().size(), "private key")));
     telling.stream().limit(FILES_SHOWN).forEach(file -> file(file, Math.min(width, 44)));
     if (telling.size() > FILES_SHOWN) {
       output.line(

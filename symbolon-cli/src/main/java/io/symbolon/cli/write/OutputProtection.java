@@ -52,7 +52,7 @@ public record OutputProtection(
         && invocation.value("seal").isEmpty()
         && !invocation.session().errIsTerminal()) {
       throw Invocation.usage(
-          "It is not said how the private key in " + destination.shown() + " shall be protected.",
+          "No protection is given for the private key in " + destination.shown() + ".",
           "Add --seal new=PATH to have it sealed with a strong password (or file=PATH, env=NAME,"
               + " ask), or --unsealed to let it lie open.");
     }
