@@ -302,4 +302,24 @@ class AuthorityFolderTest {
     assertEquals(6 * 24, ledger.issued().stream().map(Certificate::serial).distinct().count());
     assertEquals(ledger.issued(), CertificateBundle.read(open().certificates()));
   }
+
+  @Test
+  void whoFailsToTakeABatchStillFindsItsKeys() {
+    UndeliveredBatchException undelivered =
+        assertThrows(
+            UndeliveredBatchException.class,
+            () ->
+                root.issue(
+                    clients(0, 3),
+                    KeyKind.EC_P256,
+                    batch -> {
+                      throw new IllegalStateException("the disk is full");
+                    }));
+    assertEquals(3, undelivered.credentials().size());
+    assertTrue(undelivered.seen().contains("the disk is full"), undelivered.seen());
+    assertEquals(
+        open().reconcile().issued(),
+        undelivered.credentials().stream().map(one -> one.certificate()).toList(),
+        "on record is what the exception holds");
+  }
 }
