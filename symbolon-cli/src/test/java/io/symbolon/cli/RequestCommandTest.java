@@ -342,7 +342,7 @@ class RequestCommandTest {
     assertFalse(Files.exists(at("n.csr")));
     Run unattended = Run.of("request");
     assertEquals(2, unattended.code());
-    assertTrue(unattended.err().contains("for whom"), unattended.err());
+    assertTrue(unattended.err().contains("No subject and no host"), unattended.err());
   }
 
   @ParameterizedTest
