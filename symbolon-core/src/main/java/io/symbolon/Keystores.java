@@ -16,13 +16,12 @@ import io.symbolon.key.KeyForm;
 import io.symbolon.party.Trust;
 import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
-import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
 import java.security.SecureRandom;
+import java.security.cert.X509Certificate;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
@@ -31,9 +30,6 @@ import javax.net.ssl.TrustManager;
 
 /** Credentials and trust as keystores, and as what the platform's TLS is made from. */
 public final class Keystores {
-  /** The password of stores that live only inside one call. */
-  static final String PASSING = "inside one call";
-
   private Keystores() {}
 
   /**
@@ -63,15 +59,19 @@ public final class Keystores {
    * @throws IllegalArgumentException if the trust is that of the running Java alone
    */
   public static byte[] pkcs12(Trust trust, Secret password, Pkcs12Strength strength) {
+    return pkcs12(entries(trust), password, strength);
+  }
+
+  private static List<StoreEntry.Trusted> entries(Trust trust) {
     if (trust.certificates().isEmpty()) {
       throw new IllegalArgumentException("the roots of the running Java are not written");
     }
     Set<String> taken = new HashSet<>();
-    List<StoreEntry> entries = new ArrayList<>();
+    List<StoreEntry.Trusted> entries = new ArrayList<>();
     for (Certificate certificate : trust.certificates()) {
       entries.add(new StoreEntry.Trusted(Aliases.unique(certificate, taken), certificate));
     }
-    return pkcs12(entries, password, strength);
+    return entries;
   }
 
   private static byte[] pkcs12(
@@ -89,20 +89,16 @@ public final class Keystores {
    * @throws SymbolonException if the platform can't hold such a key
    */
   public static KeyStore keyStore(Credential credential, String alias, char[] password) {
-    try (Secret secret = Secret.of(PASSING.toCharArray(), "memory")) {
-      byte[] content = pkcs12(credential, alias, secret, Pkcs12Strength.WEAK);
-      try {
-        KeyStore passing = load(content);
-        KeyStore keystore = empty();
-        keystore.setKeyEntry(
-            alias,
-            passing.getKey(alias, PASSING.toCharArray()),
-            password,
-            passing.getCertificateChain(alias));
-        return keystore;
-      } finally {
-        Arrays.fill(content, (byte) 0);
-      }
+    try {
+      KeyStore keystore = empty();
+      keystore.setKeyEntry(
+          alias,
+          credential.key().toPrivateKey(),
+          password,
+          credential.chain().stream()
+              .map(Certificate::toX509Certificate)
+              .toArray(X509Certificate[]::new));
+      return keystore;
     } catch (GeneralSecurityException | IOException e) {
       throw SymbolonException.malformed("credential", e);
     }
@@ -114,8 +110,12 @@ public final class Keystores {
    * @throws IllegalArgumentException if the trust is that of the running Java alone
    */
   public static KeyStore trustStore(Trust trust) {
-    try (Secret secret = Secret.of(PASSING.toCharArray(), "memory")) {
-      return load(pkcs12(trust, secret, Pkcs12Strength.WEAK));
+    try {
+      KeyStore keystore = empty();
+      for (StoreEntry.Trusted entry : entries(trust)) {
+        keystore.setCertificateEntry(entry.alias(), entry.certificate().toX509Certificate());
+      }
+      return keystore;
     } catch (GeneralSecurityException | IOException e) {
       throw SymbolonException.malformed("trust", e);
     }
@@ -142,12 +142,6 @@ public final class Keystores {
   private static KeyStore empty() throws GeneralSecurityException, IOException {
     KeyStore keystore = KeyStore.getInstance("PKCS12");
     keystore.load(null, null);
-    return keystore;
-  }
-
-  private static KeyStore load(byte[] content) throws GeneralSecurityException, IOException {
-    KeyStore keystore = KeyStore.getInstance("PKCS12");
-    keystore.load(new ByteArrayInputStream(content), PASSING.toCharArray());
     return keystore;
   }
 }

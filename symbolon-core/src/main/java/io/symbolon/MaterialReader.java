@@ -25,6 +25,9 @@ import java.util.Map;
  * Thread-safe.
  */
 public final class MaterialReader {
+  /** The password of a store that lives only inside one call. */
+  private static final String PASSING = "inside one call";
+
   private final Surveyor surveyor;
   private final List<Secret> passwords;
 
@@ -40,7 +43,8 @@ public final class MaterialReader {
   /**
    * With passwords to try on whatever is protected.
    *
-   * @param more the passwords; they stay the caller's to close, after the reading
+   * @param more the passwords; they stay the caller's to close, when nothing is converted any more
+   *     that has a key with a password of its own
    */
   public MaterialReader withPasswords(Secret... more) {
     List<Secret> all = new ArrayList<>(passwords);
@@ -104,14 +108,15 @@ public final class MaterialReader {
   }
 
   /**
-   * Reads a keystore of the platform, of any kind whose keys can be taken out.
+   * Reads a keystore of the platform, of any kind whose keys can be taken out. Secret keys, which
+   * have no certificates, are not read.
    *
    * @param keystore the keystore, loaded
    * @param keyPassword the password of its keys; not kept
    * @throws SymbolonException if the platform does not hand its keys out
    */
   public Material read(KeyStore keystore, char[] keyPassword) {
-    char[] passing = Keystores.PASSING.toCharArray();
+    char[] passing = PASSING.toCharArray();
     byte[] content = new byte[0];
     try (Secret secret = Secret.of(passing, "memory")) {
       KeyStore copy = KeyStore.getInstance("PKCS12");

@@ -3,6 +3,7 @@ package io.symbolon.chain;
 
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.About;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.text.VisibleText;
@@ -86,7 +87,7 @@ public final class PathJudge {
     constraints(path, findings);
     policies(path, findings);
     return findings.stream()
-        .map(one -> one.about(it -> it.certificates().isEmpty() ? it.with(path) : it))
+        .map(one -> one.about(it -> it.or(About.nothing().with(path))))
         .toList();
   }
 

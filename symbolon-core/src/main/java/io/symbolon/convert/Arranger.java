@@ -81,7 +81,7 @@ final class Arranger {
         secretKeys,
         names,
         survey.files().stream()
-            .filter(file -> file.format().can(Ability.CHOSEN_PROTECTION))
+            .filter(file -> file.format().can(Ability.TRUST_MARKS))
             .map(FileSurvey::path)
             .collect(Collectors.toSet()));
   }
@@ -151,7 +151,7 @@ final class Arranger {
 
   /** The password of the key, where it is another than that of the store around it. */
   private static Optional<Secret> ownPassword(FileSurvey file, Holding.PrivateKey key) {
-    boolean store = !file.format().can(Ability.FOLDERS);
+    boolean store = file.format().isStore();
     return key.opener()
         .filter(own -> store && file.opener().isPresent() && !file.opener().get().equals(own));
   }

@@ -225,9 +225,7 @@ public final class Conversion {
    * @throws SymbolonException if more than one would get into it without having been asked for
    */
   public void checkOneKey() {
-    if (target.can(Ability.FOLDERS)
-        && target.can(Ability.TEXT)
-        && bundle.credentials().size() > 1) {
+    if (target.can(Ability.READ_FOR_ONE_KEY) && bundle.credentials().size() > 1) {
       throw new SymbolonException(
           Reason.AMBIGUOUS,
           "It is not clear which private key is meant.",

@@ -9,6 +9,7 @@ import io.symbolon.chain.Purpose;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
+import io.symbolon.finding.About;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
@@ -81,7 +82,7 @@ public final class ChainExplainer {
   }
 
   private Finding speaking(Finding finding, List<Certificate> shown) {
-    return finding.about(it -> (it.certificates().isEmpty() ? it.with(shown) : it).of(shownBy));
+    return finding.about(it -> it.or(About.nothing().with(shown)).of(shownBy));
   }
 
   /** What is wrong with each certificate alone. */

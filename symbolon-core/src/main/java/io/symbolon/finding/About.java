@@ -62,4 +62,15 @@ public record About(
   public About naming(String... more) {
     return new About(side, file, position, certificates, date, List.of(more));
   }
+
+  /** What it does not say itself, another says. */
+  public About or(About other) {
+    return new About(
+        side.or(other::side),
+        file.or(other::file),
+        file.isPresent() ? position : other.position,
+        certificates.isEmpty() ? other.certificates : certificates,
+        date.or(other::date),
+        names.isEmpty() ? other.names : names);
+  }
 }

@@ -7,20 +7,20 @@ public enum Ability {
   TEXT,
   /** It has a place for a private key. */
   KEYS,
-  /** It has a place for more private keys than one. */
-  SEVERAL_KEYS,
+  /** Programs read one private key from it, the first, whatever else is there. */
+  READ_FOR_ONE_KEY,
   /** It has a place for more certificates than one. */
   CHAINS,
   /** It has a place for requests and revocation lists. */
   REQUESTS,
   /** It can be there and hold nothing. */
   CONTAINER,
-  /** Its entries have names. */
-  ALIASES,
+  /** A certificate can lie in it alone without being a trusted one. */
+  TRUST_MARKS,
   /** All of it has one password. */
   STORE_PASSWORD,
-  /** A private key in it can have a password of its own. */
-  ENTRY_PASSWORDS,
+  /** Programs open it with one password, for the store and for its keys. */
+  READ_WITH_ONE_PASSWORD,
   /** How strongly it is protected can be chosen. */
   CHOSEN_PROTECTION,
   /** Content can be written into a folder, each thing in a file of its own. */

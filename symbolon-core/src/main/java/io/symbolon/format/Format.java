@@ -1,18 +1,18 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.format;
 
-import static io.symbolon.format.Ability.ALIASES;
 import static io.symbolon.format.Ability.CHAINS;
 import static io.symbolon.format.Ability.CHOSEN_PROTECTION;
 import static io.symbolon.format.Ability.CONTAINER;
-import static io.symbolon.format.Ability.ENTRY_PASSWORDS;
 import static io.symbolon.format.Ability.FOLDERS;
 import static io.symbolon.format.Ability.KEYS;
 import static io.symbolon.format.Ability.OUTDATED;
+import static io.symbolon.format.Ability.READ_FOR_ONE_KEY;
+import static io.symbolon.format.Ability.READ_WITH_ONE_PASSWORD;
 import static io.symbolon.format.Ability.REQUESTS;
-import static io.symbolon.format.Ability.SEVERAL_KEYS;
 import static io.symbolon.format.Ability.STORE_PASSWORD;
 import static io.symbolon.format.Ability.TEXT;
+import static io.symbolon.format.Ability.TRUST_MARKS;
 
 import java.util.Arrays;
 import java.util.List;
@@ -26,7 +26,7 @@ public enum Format {
   PEM(
       "pem",
       "PEM",
-      Set.of(TEXT, KEYS, SEVERAL_KEYS, CHAINS, REQUESTS, FOLDERS),
+      Set.of(TEXT, KEYS, READ_FOR_ONE_KEY, CHAINS, REQUESTS, FOLDERS),
       ".pem",
       ".crt",
       ".cer",
@@ -40,44 +40,19 @@ public enum Format {
       "PKCS#12",
       Set.of(
           KEYS,
-          SEVERAL_KEYS,
           CHAINS,
-          ALIASES,
           CONTAINER,
           STORE_PASSWORD,
-          ENTRY_PASSWORDS,
-          CHOSEN_PROTECTION),
+          CHOSEN_PROTECTION,
+          TRUST_MARKS,
+          READ_WITH_ONE_PASSWORD),
       ".p12",
       ".pfx",
       ".pkcs12"),
   /** Java's older keystore. */
-  JKS(
-      "jks",
-      "JKS",
-      Set.of(
-          KEYS,
-          SEVERAL_KEYS,
-          CHAINS,
-          ALIASES,
-          CONTAINER,
-          STORE_PASSWORD,
-          ENTRY_PASSWORDS,
-          OUTDATED),
-      ".jks"),
+  JKS("jks", "JKS", Set.of(KEYS, CHAINS, CONTAINER, STORE_PASSWORD, OUTDATED), ".jks"),
   /** Java's older keystore with 3DES for its keys. */
-  JCEKS(
-      "jceks",
-      "JCEKS",
-      Set.of(
-          KEYS,
-          SEVERAL_KEYS,
-          CHAINS,
-          ALIASES,
-          CONTAINER,
-          STORE_PASSWORD,
-          ENTRY_PASSWORDS,
-          OUTDATED),
-      ".jceks"),
+  JCEKS("jceks", "JCEKS", Set.of(KEYS, CHAINS, CONTAINER, STORE_PASSWORD, OUTDATED), ".jceks"),
   /** A bundle of certificates (RFC 5652), in DER. */
   PKCS7("pkcs7", "PKCS#7", Set.of(CHAINS, CONTAINER), ".p7b", ".p7c"),
   /** The same between boundary lines; files that hold it are read as {@link #PEM}. */

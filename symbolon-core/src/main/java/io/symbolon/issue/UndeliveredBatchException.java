@@ -22,13 +22,14 @@ public final class UndeliveredBatchException extends SymbolonException {
         cause instanceof SymbolonException known ? known.reason() : Reason.NOT_WRITABLE,
         "The authority has signed "
             + credentials.size()
-            + " certificates whose private keys were not saved.",
+            + " certificates, and saving their private keys failed.",
         cause instanceof SymbolonException known
             ? known.statement() + " " + known.seen()
             : FailureMessages.of(cause) + ".",
         Remedy.of(
             (cause instanceof SymbolonException known ? known.remedy().advice() + " " : "")
-                + "Then revoke these certificates and issue new ones: nobody has their keys."),
+                + "Then look which of them were saved. Revoke the others, which are on record, and issue"
+                + " them again: nobody has their keys."),
         cause);
     this.credentials = List.copyOf(credentials);
   }

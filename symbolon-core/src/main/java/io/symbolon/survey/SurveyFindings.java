@@ -5,7 +5,6 @@ import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.PathJudge;
 import io.symbolon.finding.About;
-import io.symbolon.finding.DatedCertificate;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
@@ -23,7 +22,6 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 
 /** What is to be said of a set of files, beyond what each of them says for itself. */
@@ -43,7 +41,7 @@ final class SurveyFindings {
 
   List<Finding> all() {
     for (FileSurvey file : survey.files()) {
-      speaking(() -> findings.addAll(file.findings()), it -> it.in(file.path(), ""));
+      speaking(() -> findings.addAll(file.findings()), About.nothing().in(file.path(), ""));
     }
     survey
         .certificates()
@@ -51,9 +49,9 @@ final class SurveyFindings {
             (certificate, places) ->
                 speaking(
                     () -> certificate(certificate, places),
-                    it -> in(it, places.get(0).place()).with(List.of(certificate))));
+                    in(places.get(0).place()).with(List.of(certificate))));
     for (Match match : survey.matches()) {
-      speaking(() -> match(match), it -> in(it, match.key().place()));
+      speaking(() -> match(match), in(match.key().place()));
     }
     survey.otherChains().forEach(chain -> chain(chain, Level.WARNING));
     survey.files().forEach(file -> new BundleFindings(survey, file).addTo(findings));
@@ -72,31 +70,16 @@ final class SurveyFindings {
   }
 
   /** Adds findings, and what they speak of where they do not say so themselves. */
-  private void speaking(Runnable adding, UnaryOperator<About> about) {
+  private void speaking(Runnable adding, About about) {
     int from = findings.size();
     adding.run();
-    for (int i = from; i < findings.size(); i++) {
-      Finding finding = findings.get(i);
-      findings.set(
-          i,
-          finding.about(
-              it -> {
-                About place = about.apply(About.nothing());
-                List<DatedCertificate> certificates =
-                    it.certificates().isEmpty() ? place.certificates() : it.certificates();
-                return new About(
-                    it.side(),
-                    it.file().or(place::file),
-                    it.file().isPresent() ? it.position() : place.position(),
-                    certificates,
-                    it.date(),
-                    it.names());
-              }));
-    }
+    findings
+        .subList(from, findings.size())
+        .replaceAll(finding -> finding.about(it -> it.or(about)));
   }
 
-  private static About in(About about, Place place) {
-    return about.in(place.file(), place.position());
+  private static About in(Place place) {
+    return About.nothing().in(place.file(), place.position());
   }
 
   private void certificate(Certificate certificate, List<Holding.Cert> places) {

@@ -153,9 +153,7 @@ public final class WrittenFindings {
     boolean differs =
         seal.isPresent()
             && sealKey.filter(key -> !key.secret().isSameAs(seal.get().secret())).isPresent();
-    if (target.can(Ability.ENTRY_PASSWORDS)
-        && !target.can(Ability.OUTDATED)
-        && (differs || ownKept)) {
+    if (target.can(Ability.READ_WITH_ONE_PASSWORD) && (differs || ownKept)) {
       findings.add(
           Finding.of(
               FindingKind.KEY_PASSWORD_DIFFERS,
