@@ -5,6 +5,7 @@ import io.symbolon.cli.authority.AuthorityAction;
 import io.symbolon.cli.document.FailureDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
@@ -114,9 +115,10 @@ final class Cli {
       return Usage.report(session, command, wrong, "see symbolon " + command.words() + " --help.");
     }
     Output output = Output.of(session, parsed);
-    try (Invocation invocation = new Invocation(session, command, parsed, output)) {
-      FileSet.tidy(invocation.mentioned());
-      return command.run(invocation);
+    try (Invocation invocation = new Invocation(session, command, output)) {
+      GivenOptions given = new GivenOptions(parsed);
+      FileSet.tidy(given.mentioned());
+      return command.run(invocation, given);
     } catch (SymbolonException e) {
       return failed(command, output, e, parsed.hasOption("verbose"));
     } catch (RuntimeException | VirtualMachineError | LinkageError e) {

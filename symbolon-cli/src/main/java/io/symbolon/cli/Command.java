@@ -7,6 +7,7 @@ import io.symbolon.cli.files.TruststoreCommand;
 import io.symbolon.cli.files.UndoCommand;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.request.RequestCommand;
 import io.symbolon.cli.session.ExitCode;
@@ -81,19 +82,19 @@ enum Command implements CommandAction {
   }
 
   @Override
-  public int run(Invocation invocation) {
+  public int run(Invocation invocation, GivenOptions given) {
     return switch (this) {
-      case SURVEY -> SurveyCommand.run(invocation);
-      case JOIN -> JoinCommand.run(invocation);
-      case TRUSTSTORE -> TruststoreCommand.run(invocation);
-      case REQUEST -> RequestCommand.run(invocation);
+      case SURVEY -> SurveyCommand.run(invocation, given);
+      case JOIN -> JoinCommand.run(invocation, given);
+      case TRUSTSTORE -> TruststoreCommand.run(invocation, given);
+      case REQUEST -> RequestCommand.run(invocation, given);
       case AUTHORITY -> ExitCode.USAGE;
-      case CONVERT -> ConvertCommand.run(invocation);
-      case REHEARSE -> RehearseCommand.run(invocation);
-      case PROBE -> ProbeCommand.run(invocation);
-      case EXPLAIN -> ExplainCommand.run(invocation);
-      case UNDO -> UndoCommand.run(invocation);
-      case DEMO -> DemoCommand.run(invocation);
+      case CONVERT -> ConvertCommand.run(invocation, given);
+      case REHEARSE -> RehearseCommand.run(invocation, given);
+      case PROBE -> ProbeCommand.run(invocation, given);
+      case EXPLAIN -> ExplainCommand.run(invocation, given);
+      case UNDO -> UndoCommand.run(invocation, given);
+      case DEMO -> DemoCommand.run(invocation, given);
     };
   }
 }

@@ -3,6 +3,7 @@ package io.symbolon.cli;
 
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
@@ -30,8 +31,8 @@ final class DemoCommand {
         .talking();
   }
 
-  static int run(Invocation invocation) {
-    Path folder = invocation.value("into").map(Invocation::path).orElseGet(DemoCommand::freeFolder);
+  static int run(Invocation invocation, GivenOptions given) {
+    Path folder = given.pathOf("into").orElseGet(DemoCommand::freeFolder);
     Session session = invocation.session();
     Paint paint = invocation.output().paint();
     Story story =

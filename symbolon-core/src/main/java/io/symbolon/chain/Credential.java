@@ -70,6 +70,19 @@ public final class Credential {
     return chain;
   }
 
+  /**
+   * The same without the root, which whoever trusts it has; a certificate that stands alone stays.
+   *
+   * @return the credential that is sent in a handshake
+   */
+  public Credential withoutRoot() {
+    List<Certificate> sent =
+        chain.stream()
+            .filter(certificate -> certificate.equals(chain.get(0)) || !certificate.isSelfIssued())
+            .toList();
+    return new Credential(key, sent, fit);
+  }
+
   /** The certificate of the key. */
   public Certificate certificate() {
     return chain.get(0);

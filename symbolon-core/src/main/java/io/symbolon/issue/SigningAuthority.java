@@ -37,6 +37,7 @@ import java.util.concurrent.CompletionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.stream.Stream;
 
 /**
@@ -189,34 +190,97 @@ public final class SigningAuthority {
   /**
    * Signs a certificate for somebody else's key.
    *
+   * @param order what it is to say
+   * @param key the key it is for
+   * @return the certificate, which is on record
    * @throws SymbolonException if the folder can't be written; then nothing is on record
    */
   public Certificate sign(SigningOrder order, SubjectPublicKeyInfo key) {
+    Signed<Certificate> signed = signUnrecorded(order, key);
+    signed.record();
+    return signed.value();
+  }
+
+  /**
+   * Signs a certificate that is recorded when everything else is ready.
+   *
+   * @param order what it is to say
+   * @param key the key it is for
+   * @return the certificate, which is not on record yet
+   */
+  public Signed<Certificate> signUnrecorded(SigningOrder order, SubjectPublicKeyInfo key) {
     Certificate certificate = authority.sign(order, key, folder.now());
-    folder.record(List.of(certificate), authority.key());
-    return certificate;
+    return new Signed<>(certificate, () -> folder.record(List.of(certificate), authority.key()));
   }
 
   /**
    * Makes a key and its certificate.
    *
+   * @param order what it is to say
+   * @param kind the kind of the key
+   * @return both; the certificate is on record
    * @throws SymbolonException if the folder can't be written; then nothing is on record
    */
   public Credential issue(SigningOrder order, KeyKind kind) {
-    Credential credential = authority.issue(order, kind, folder.now());
-    folder.record(List.of(credential.certificate()), authority.key());
-    return credential;
+    Signed<Credential> signed = issueUnrecorded(order, kind);
+    signed.record();
+    return signed.value();
+  }
+
+  /**
+   * Makes a key and its certificate, which is recorded when everything else is ready.
+   *
+   * @param order what it is to say
+   * @param kind the kind of the key
+   * @return both; the certificate is not on record yet
+   */
+  public Signed<Credential> issueUnrecorded(SigningOrder order, KeyKind kind) {
+    return signed(List.of(authority.issue(order, kind, folder.now())), all -> all.get(0));
+  }
+
+  private <T> Signed<T> signed(List<Credential> credentials, Function<List<Credential>, T> value) {
+    return new Signed<>(
+        value.apply(credentials),
+        () ->
+            folder.record(
+                credentials.stream().map(Credential::certificate).toList(), authority.key()));
   }
 
   /**
    * Makes many keys and their certificates on all cores.
    *
+   * @param orders what each is to say
+   * @param kind the kind of the keys
    * @param recorded is given each batch, in the order of the orders, once it is written down
    * @throws UndeliveredBatchException if {@code recorded} throws: the certificates of its batch are
    *     on record, and the exception still has their keys. Nothing after that batch was signed into
    *     the register
    */
   public void issue(List<SigningOrder> orders, KeyKind kind, Consumer<List<Credential>> recorded) {
+    issueUnrecorded(
+        orders,
+        kind,
+        signed -> {
+          signed.record();
+          try {
+            recorded.accept(signed.value());
+          } catch (RuntimeException e) {
+            throw new UndeliveredBatchException(signed.value(), e);
+          }
+        });
+  }
+
+  /**
+   * Makes many keys and their certificates on all cores, each batch of which is recorded when
+   * everything else is ready. What the receiver throws ends the work; batches that it has recorded
+   * stay.
+   *
+   * @param orders what each is to say
+   * @param kind the kind of the keys
+   * @param signed is given each batch, in the order of the orders, before it is written down
+   */
+  public void issueUnrecorded(
+      List<SigningOrder> orders, KeyKind kind, Consumer<Signed<List<Credential>>> signed) {
     ExecutorService writer = Executors.newSingleThreadExecutor();
     try {
       CompletableFuture<Void> before = CompletableFuture.completedFuture(null);
@@ -226,22 +290,15 @@ public final class SigningAuthority {
         List<Credential> credentials =
             batch.parallelStream().map(order -> authority.issue(order, kind, now)).toList();
         before.join(); // one batch is written down while the next is made, and no more
-        before = CompletableFuture.runAsync(() -> record(credentials, recorded), writer);
+        before =
+            CompletableFuture.runAsync(
+                () -> signed.accept(signed(credentials, all -> all)), writer);
       }
       before.join();
     } catch (CompletionException e) {
       throw e.getCause() instanceof RuntimeException cause ? cause : e;
     } finally {
       writer.shutdown();
-    }
-  }
-
-  private void record(List<Credential> credentials, Consumer<List<Credential>> recorded) {
-    folder.record(credentials.stream().map(Credential::certificate).toList(), authority.key());
-    try {
-      recorded.accept(credentials);
-    } catch (RuntimeException e) {
-      throw new UndeliveredBatchException(credentials, e);
     }
   }
 

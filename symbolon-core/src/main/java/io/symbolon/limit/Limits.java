@@ -72,5 +72,11 @@ public final class Limits {
    */
   public static final int ALTERNATIVE_NAMES = 500;
 
+  /** The largest list of clients that is read, in octets. */
+  public static final int CLIENT_LIST_BYTES = 8 << 20;
+
+  /** The most clients of one list. */
+  public static final int CLIENT_LIST_LINES = 50_000;
+
   private Limits() {}
 }

@@ -3,6 +3,7 @@ package io.symbolon.cli.authority;
 
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import java.io.PrintStream;
 import java.util.Arrays;
@@ -53,13 +54,13 @@ public enum AuthorityAction implements CommandAction {
   }
 
   @Override
-  public int run(Invocation invocation) {
+  public int run(Invocation invocation, GivenOptions given) {
     return switch (this) {
-      case FOUND -> AuthorityFound.run(invocation);
-      case SIGN -> AuthoritySign.run(invocation);
-      case ISSUE -> AuthorityIssue.run(invocation);
-      case REVOKE -> AuthorityRevoke.run(invocation);
-      case LIST -> AuthorityList.run(invocation);
+      case FOUND -> AuthorityFound.run(invocation, given);
+      case SIGN -> AuthoritySign.run(invocation, given);
+      case ISSUE -> AuthorityIssue.run(invocation, given);
+      case REVOKE -> AuthorityRevoke.run(invocation, given);
+      case LIST -> AuthorityList.run(invocation, given);
     };
   }
 

@@ -5,6 +5,7 @@ import io.symbolon.cli.document.AuthorityDocument;
 import io.symbolon.cli.document.CertificateDocument;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
 import io.symbolon.cli.frame.SealPassword;
@@ -16,20 +17,13 @@ import io.symbolon.cli.session.ExitCode;
 import io.symbolon.file.FileSet;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.AuthorityPlan;
-import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.SigningAuthority;
-import io.symbolon.issue.SubjectCheck;
-import io.symbolon.key.KeyKind;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Task;
 import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
-import io.symbolon.x509.DistinguishedName;
-import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.NameConstraints;
-import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -75,39 +69,21 @@ final class AuthorityFound {
         .common();
   }
 
-  static int run(Invocation invocation) {
-    Path folder = Invocation.path(invocation.argument());
+  static int run(Invocation invocation, GivenOptions given) {
+    FoundJob job = FoundJob.of(given);
     Clock clock = invocation.session().clock();
-    DistinguishedName subject =
-        DistinguishedName.parse(
-            invocation
-                .value("subject")
-                .orElseThrow(
-                    () ->
-                        Invocation.usage(
-                            "The authority has no name.",
-                            "Give it with --subject 'CN=Lanternfish Root,O=Lanternfish Observatory'.")));
-    check(subject);
-    boolean root = invocation.value("under").isEmpty();
-    AuthorityPlan founding =
-        new AuthorityPlan(
-            subject,
-            invocation.value("key-type").map(KeyTypes::parse).orElse(KeyKind.EC_P384),
-            invocation.value("lasts").map(Lifetime::parse).orElse(Lifetime.years(root ? 10 : 5)),
-            pathLength(invocation, root),
-            constraints(invocation));
     SecureRandom random = new SecureRandom();
     Optional<SigningAuthority> under =
-        invocation
-            .value("under")
-            .map(Invocation::path)
-            .map(above -> AuthorityFolder.open(above, clock))
-            .map(above -> above.unlock(invocation.keyPasswords(above), random));
-    SealPassword seal = invocation.seal();
+        job.under()
+            .map(invocation::authority)
+            .map(above -> above.unlock(invocation.keyPasswords(above, job.unlock()), random));
+    SealPassword seal = invocation.seal(job.result());
     List<FileSet.Item> passwordFile = seal.item().stream().toList();
     SigningAuthority made =
-        SigningAuthority.found(folder, founding, under, seal.secret(), passwordFile, random, clock);
-    List<Finding> findings = new ArrayList<>(seal.weakness(Output.shown(folder)).stream().toList());
+        SigningAuthority.found(
+            job.folder(), job.plan(), under, seal.secret(), passwordFile, random, clock);
+    List<Finding> findings =
+        new ArrayList<>(seal.weakness(Output.shown(job.folder())).stream().toList());
     findings.addAll(invocation.notices());
     Report report = new Report(made.folder(), seal, findings);
     if (invocation.output().isJson()) {
@@ -116,46 +92,6 @@ final class AuthorityFound {
       report.print(invocation.output());
     }
     return ExitCode.DONE;
-  }
-
-  private static void check(DistinguishedName subject) {
-    List<Finding> wrong = SubjectCheck.check(subject, "");
-    if (subject.isEmpty() || !wrong.isEmpty()) {
-      throw Invocation.usage(
-          subject.isEmpty()
-              ? "The name of the authority is empty."
-              : wrong.stream().map(Finding::statement).collect(Collectors.joining(" ")),
-          subject.isEmpty()
-              ? "Give it with --subject."
-              : wrong.stream().map(one -> one.remedy().advice()).collect(Collectors.joining(" ")));
-    }
-  }
-
-  private static OptionalInt pathLength(Invocation invocation, boolean root) {
-    Optional<String> said = invocation.value("path-length");
-    if (said.isEmpty()) {
-      return root ? OptionalInt.empty() : OptionalInt.of(0);
-    }
-    if (!said.get().matches("[0-9]{1,2}")) {
-      throw Invocation.usage(
-          "'" + Output.shown(said.get()) + "' is no path length.", "Say a number from 0 to 99.");
-    }
-    return OptionalInt.of(Integer.parseInt(said.get()));
-  }
-
-  /** Where hosts are permitted by their domain alone, no address is: that is what is meant. */
-  private static NameConstraints constraints(Invocation invocation) {
-    List<NameConstraints.Area> permitted =
-        invocation.values("permit").stream().map(NameConstraints.Area::parse).toList();
-    List<NameConstraints.Area> excluded =
-        new ArrayList<>(
-            invocation.values("exclude").stream().map(NameConstraints.Area::parse).toList());
-    if (!permitted.isEmpty()
-        && permitted.stream().noneMatch(area -> area.kind() == GeneralName.NameForm.IP)) {
-      excluded.add(NameConstraints.Area.parse("0.0.0.0/0"));
-      excluded.add(NameConstraints.Area.parse("::/0"));
-    }
-    return new NameConstraints(permitted, excluded);
   }
 
   private record Report(AuthorityFolder folder, SealPassword seal, List<Finding> findings) {

@@ -8,8 +8,10 @@ import io.symbolon.cli.document.IssueDocument;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.DraftOptions;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
+import io.symbolon.cli.frame.ResultOptions;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.NamesText;
@@ -22,19 +24,13 @@ import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.entry.StoreEntry;
-import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.RequestDraft;
+import io.symbolon.issue.Signed;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SigningOrder;
-import io.symbolon.key.KeyKind;
-import io.symbolon.key.SubjectPublicKeyInfo;
-import io.symbolon.remedy.Remedy;
 import io.symbolon.x509.Certificate;
-import java.security.KeyPair;
 import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -76,62 +72,54 @@ final class AuthorityIssue {
         .common();
   }
 
-  static int run(Invocation invocation) {
-    boolean lab = invocation.has("self-signed");
-    if (lab && (invocation.has("by") || invocation.has("list"))) {
-      throw Invocation.usage(
-          "--self-signed is without an authority and for one alone.",
-          "Leave out --self-signed, or --by and --list.");
+  static int run(Invocation invocation, GivenOptions given) {
+    if (given.has("list") && !given.has("self-signed")) {
+      return IssueMany.run(invocation, IssueManyJob.of(given));
     }
-    if (invocation.has("list")) {
-      return IssueMany.run(invocation);
-    }
-    Destination destination = Destination.of(invocation);
-    if (destination.folder() || !destination.target().holdsKeys()) {
-      throw Invocation.usage(
-          destination.shown() + " is no file for a private key and its chain.",
-          "Name a keystore or PEM file, such as --into ingest.p12.");
-    }
-    Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    destination.checkPrivate(existing);
-    RequestDraft draft = DraftOptions.draft(invocation, Optional.empty());
-    KeyKind kind = kind(invocation);
-    SigningOrder order = new SigningOrder(draft, lasts(invocation));
+    return run(invocation, IssueJob.of(given));
+  }
+
+  private static int run(Invocation invocation, IssueJob job) {
+    Destination destination = job.destination();
+    destination.checkPrivate(job.result().existing());
+    RequestDraft draft = job.draft().draft(Optional.empty());
+    SigningOrder order = new SigningOrder(draft, job.lasts());
     Instant now = invocation.session().clock().instant();
     List<Finding> findings = new ArrayList<>();
     List<Finding> registerFindings = List.of();
     Optional<SigningAuthority> authority = Optional.empty();
-    if (lab) {
-      findings.addAll(draft.check(destination.shown()));
-    } else {
-      AuthorityFolder folder = invocation.authority();
-      authority = Optional.of(folder.unlock(invocation.keyPasswords(folder), new SecureRandom()));
+    if (job.by().isPresent()) {
+      AuthorityFolder folder = invocation.authority(job.by().get());
+      authority =
+          Optional.of(
+              folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom()));
       findings.addAll(authority.get().authority().judge(order, now, destination.shown()));
       registerFindings = authority.get().findings();
+    } else {
+      findings.addAll(draft.check(destination.shown()));
     }
     Optional<Finding> problem =
         findings.stream().filter(f -> f.level() == io.symbolon.finding.Level.PROBLEM).findFirst();
     if (problem.isPresent()) {
       return AuthoritySign.refused(invocation, findings, problem.get());
     }
-    OutputProtection guard = OutputProtection.of(invocation, destination, true);
+    OutputProtection guard = OutputProtection.of(invocation, job.result(), destination, true);
+    String alias = job.alias().orElse(DraftOptions.fileName(draft));
+    Optional<Signed<Credential>> signed =
+        authority.map(signing -> signing.issueUnrecorded(order, job.kind()));
     Credential credential =
-        authority
-            .map(signing -> signing.issue(order, kind))
-            .orElseGet(() -> selfSigned(order, kind, now));
-    String alias = invocation.value("alias").orElse(DraftOptions.fileName(draft));
-    WrittenResult result;
-    try {
-      result =
-          WrittenResult.write(
-              destination,
-              conversion(invocation, destination, credential, alias),
-              existing,
-              guard,
-              List.of());
-    } catch (SymbolonException e) {
-      throw lab ? e : unwritten(e, destination, credential);
-    }
+        signed
+            .map(Signed::value)
+            .orElseGet(() -> order.selfSigned(job.kind(), now, new SecureRandom()));
+    // It is recorded when its file is ready, and gets its name then.
+    WrittenResult result =
+        WrittenResult.write(
+            destination,
+            conversion(destination, job.result(), credential, alias, job.withRoot()),
+            job.result().existing(),
+            guard,
+            List.of(),
+            () -> signed.ifPresent(Signed::record));
     findings.addAll(registerFindings);
     findings.addAll(result.findings());
     findings.addAll(invocation.notices());
@@ -145,59 +133,18 @@ final class AuthorityIssue {
     return Finding.anyProblem(registerFindings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  static KeyKind kind(Invocation invocation) {
-    return invocation.value("key-type").map(KeyTypes::parse).orElse(KeyKind.EC_P256);
-  }
-
-  static Lifetime lasts(Invocation invocation) {
-    return invocation.value("lasts").map(Lifetime::parse).orElse(Lifetime.days(397));
-  }
-
-  private static Credential selfSigned(SigningOrder order, KeyKind kind, Instant now) {
-    SecureRandom random = new SecureRandom();
-    KeyPair pair = kind.generate(random);
-    Certificate certificate =
-        order
-            .draft()
-            .selfSigned(
-                pair.getPrivate(),
-                SubjectPublicKeyInfo.of(pair.getPublic()),
-                now,
-                order.lasts().from(now),
-                random);
-    return Credential.ofPair(pair, List.of(certificate));
-  }
-
   static Conversion conversion(
-      Invocation invocation, Destination destination, Credential credential, String alias) {
-    List<Certificate> chain = new ArrayList<>(credential.chain());
-    if (!invocation.has("with-root") && chain.size() > 1) {
-      chain.removeIf(Certificate::isSelfIssued);
-    }
+      Destination destination,
+      ResultOptions result,
+      Credential credential,
+      String alias,
+      boolean withRoot) {
+    Credential written = withRoot ? credential : credential.withoutRoot();
     return Conversion.of(
-        Bundle.of(List.of(new StoreEntry.KeyEntry(alias, credential.key(), chain))),
+        Bundle.of(List.of(new StoreEntry.KeyEntry(alias, written.key(), written.chain()))),
         destination.target(),
-        invocation.keyForm(),
+        result.keyForm(),
         destination.shown());
-  }
-
-  private static SymbolonException unwritten(
-      SymbolonException e, Destination destination, Credential credential) {
-    return new SymbolonException(
-        e.reason(),
-        "The certificate of "
-            + HoldingText.name(credential.certificate().subject())
-            + " was issued, but "
-            + destination.shown()
-            + " was not written: its key is lost.",
-        e.seen(),
-        new Remedy(
-            e.remedy().advice()
-                + " Revoke "
-                + credential.certificate().serialHex()
-                + ", and issue another.",
-            e.remedy().actions()),
-        e);
   }
 
   private record Report(

@@ -5,6 +5,7 @@ import io.symbolon.cli.document.AuthorityDocument;
 import io.symbolon.cli.document.CertificateDocument;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
@@ -36,16 +37,16 @@ final class AuthorityList {
         .common();
   }
 
-  static int run(Invocation invocation) {
-    AuthorityFolder folder =
-        AuthorityFolder.open(Invocation.path(invocation.argument()), invocation.session().clock());
+  static int run(Invocation invocation, GivenOptions given) {
+    boolean all = given.has("all");
+    AuthorityFolder folder = invocation.authority(GivenOptions.path(given.argument()));
     Ledger ledger = folder.reconcile();
     Instant now = invocation.session().clock().instant();
     Output output = invocation.output();
     if (output.isJson()) {
       output.json(document(folder, ledger, now, output));
     } else {
-      print(output, folder, ledger, now, invocation.has("all"));
+      print(output, folder, ledger, now, all);
     }
     return Finding.anyProblem(ledger.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }

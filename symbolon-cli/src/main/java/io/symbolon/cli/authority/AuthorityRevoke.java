@@ -5,6 +5,7 @@ import io.symbolon.cli.document.CertificateDocument;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.document.RevokeDocument;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
@@ -17,7 +18,6 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Ledger;
-import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
@@ -62,35 +62,12 @@ final class AuthorityRevoke {
         .common();
   }
 
-  static int run(Invocation invocation) {
-    AuthorityFolder folder = invocation.authority();
-    List<String> named = invocation.arguments();
-    if (named.isEmpty() != invocation.has("fresh")) {
-      throw Invocation.usage(
-          named.isEmpty()
-              ? "No certificate is named."
-              : "--fresh revokes nothing, and certificates are named.",
-          named.isEmpty()
-              ? "Name those to revoke, or say --fresh to write the list anew."
-              : "Leave one of them out.");
-    }
-    RevocationReason reason =
-        invocation
-            .value("reason")
-            .map(
-                word ->
-                    RevocationReason.ofWord(word)
-                        .orElseThrow(
-                            () ->
-                                Invocation.usage(
-                                    "There is no reason '" + Output.shown(word) + "'.",
-                                    "See symbolon authority revoke --help.")))
-            .orElse(RevocationReason.UNSPECIFIED);
-    Lifetime lasts =
-        invocation.value("lasts").map(Lifetime::parse).orElse(AuthorityFolder.LIST_LASTS);
+  static int run(Invocation invocation, GivenOptions given) {
+    RevokeJob job = RevokeJob.of(given);
+    AuthorityFolder folder = invocation.authority(job.by());
     Ledger before = folder.reconcile();
     Set<Certificate> meant = new LinkedHashSet<>();
-    named.forEach(text -> meant.add(find(invocation, before, text)));
+    job.named().forEach(text -> meant.add(find(invocation, before, text)));
     List<Finding> findings = new ArrayList<>();
     for (Certificate certificate : meant) {
       if (before.revoked().containsKey(certificate.serial())) {
@@ -104,11 +81,12 @@ final class AuthorityRevoke {
                 ""));
       }
     }
-    SigningAuthority authority = folder.unlock(invocation.keyPasswords(folder), new SecureRandom());
-    Ledger ledger = authority.revoke(meant, reason, lasts);
+    SigningAuthority authority =
+        folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom());
+    Ledger ledger = authority.revoke(meant, job.reason(), job.lasts());
     findings.addAll(ledger.findings());
     findings.addAll(invocation.notices());
-    Report report = new Report(folder, List.copyOf(meant), reason, ledger, findings);
+    Report report = new Report(folder, List.copyOf(meant), job.reason(), ledger, findings);
     if (invocation.output().isJson()) {
       invocation.output().json(report.document(invocation.output()));
     } else {
@@ -118,7 +96,7 @@ final class AuthorityRevoke {
   }
 
   private static Certificate find(Invocation invocation, Ledger ledger, String text) {
-    Path file = Invocation.path(text);
+    Path file = GivenOptions.path(text);
     if (Files.isRegularFile(file)) {
       Survey survey = invocation.survey(List.of(file), List.of());
       List<Certificate> ours =

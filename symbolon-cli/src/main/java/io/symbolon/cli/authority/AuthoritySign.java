@@ -7,6 +7,7 @@ import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.document.SignDocument;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.FindingsSection;
@@ -17,6 +18,7 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
+import io.symbolon.cli.write.OutputProtection;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
@@ -24,14 +26,13 @@ import io.symbolon.convert.Conversion;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.format.Ability;
 import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.ReceivedRequest;
 import io.symbolon.issue.RequestDraft;
+import io.symbolon.issue.Signed;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SigningOrder;
 import io.symbolon.key.KeyForm;
@@ -73,24 +74,19 @@ final class AuthoritySign {
         .common();
   }
 
-  static int run(Invocation invocation) {
-    AuthorityFolder folder = invocation.authority();
-    Destination destination = Destination.of(invocation);
-    if (destination.folder() || destination.target().isStore()) {
-      throw Invocation.usage(
-          destination.shown() + " is no file for a certificate.",
-          "A reply has no private key: write PEM, DER or PKCS#7, such as --into reply.pem.");
-    }
-    Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    destination.check(existing);
-    Path path = Invocation.path(invocation.argument());
+  static int run(Invocation invocation, GivenOptions given) {
+    SignJob job = SignJob.of(given);
+    AuthorityFolder folder = invocation.authority(job.by());
+    Destination destination = job.destination();
+    destination.check(job.result().existing());
+    Path path = job.request();
     CertificateRequest request = request(invocation, path);
     ReceivedRequest intake =
-        ReceivedRequest.of(request, invocation.use(), invocation.hosts(), Output.shown(path));
-    Lifetime lasts = invocation.value("lasts").map(Lifetime::parse).orElse(Lifetime.days(397));
-    SigningOrder order = new SigningOrder(intake.draft(), lasts);
+        ReceivedRequest.of(request, job.use(), job.hosts(), Output.shown(path));
+    SigningOrder order = new SigningOrder(intake.draft(), job.lasts());
     Output output = invocation.output();
-    SigningAuthority authority = folder.unlock(invocation.keyPasswords(folder), new SecureRandom());
+    SigningAuthority authority =
+        folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom());
     Instant now = invocation.session().clock().instant();
     List<Finding> findings = new ArrayList<>(intake.findings());
     findings.addAll(authority.authority().judge(order, now, Output.shown(path)));
@@ -105,18 +101,19 @@ final class AuthoritySign {
     }
     Optional<Finding> unusual = intake.unusual();
     boolean asked = invocation.session().prompt().isAttended() && !output.isJson();
-    if (unusual.isPresent() && !invocation.has("yes") && !asked) {
+    if (unusual.isPresent() && !job.unasked() && !asked) {
       return refused(invocation, findings, unusual.get());
     }
     if (!output.isJson()) {
       show(output, order, request, authority);
     }
-    if (!agreed(invocation)) {
+    if (!agreed(invocation, job)) {
       output.line("Nothing was signed.");
       return ExitCode.DONE;
     }
-    Certificate certificate = authority.sign(order, request.publicKey());
-    WrittenResult result = write(invocation, destination, existing, authority, certificate);
+    Signed<Certificate> signed = authority.signUnrecorded(order, request.publicKey());
+    Certificate certificate = signed.value();
+    WrittenResult result = write(job, authority, signed);
     findings.addAll(result.findings());
     findings.addAll(invocation.notices());
     Report report = new Report(certificate, folder, result, findings);
@@ -182,46 +179,36 @@ final class AuthoritySign {
             + paint.good("  the request is signed with it"));
   }
 
-  private static boolean agreed(Invocation invocation) {
+  private static boolean agreed(Invocation invocation, SignJob job) {
     Session.Prompt prompt = invocation.session().prompt();
-    if (invocation.has("yes") || invocation.output().isJson() || !prompt.isAttended()) {
+    if (job.unasked() || invocation.output().isJson() || !prompt.isAttended()) {
       return true;
     }
     invocation.session().flush();
     return prompt.agrees("Sign it?");
   }
 
+  /** The certificate is recorded when its file is ready, and gets its name then. */
   private static WrittenResult write(
-      Invocation invocation,
-      Destination destination,
-      Existing existing,
-      SigningAuthority authority,
-      Certificate certificate) {
-    List<Certificate> chain = new ArrayList<>(authority.authority().chainOf(certificate));
-    if (invocation.has("without-root")) {
+      SignJob job, SigningAuthority authority, Signed<Certificate> signed) {
+    Destination destination = job.destination();
+    List<Certificate> chain = new ArrayList<>(authority.authority().chainOf(signed.value()));
+    if (job.withoutRoot()) {
       chain.removeIf(Certificate::isSelfIssued);
     }
     List<Certificate> written =
-        destination.target().can(Ability.CHAINS) ? chain : List.of(certificate);
+        destination.target().can(Ability.CHAINS) ? chain : List.of(signed.value());
     List<StoreEntry.Plain> entries =
         written.stream()
             .map(one -> new StoreEntry.Plain(Optional.empty(), one, Optional.empty()))
             .toList();
-    try {
-      return WrittenResult.write(
-          invocation,
-          destination,
-          Conversion.of(
-              Bundle.of(entries), destination.target(), KeyForm.PKCS8, destination.shown()),
-          existing);
-    } catch (SymbolonException e) {
-      throw new SymbolonException(
-          e.reason(),
-          "The certificate was signed, but " + destination.shown() + " was not written.",
-          e.seen(),
-          "It is the last one in " + Output.shown(authority.folder().certificates()) + ".",
-          e);
-    }
+    return WrittenResult.write(
+        destination,
+        Conversion.of(Bundle.of(entries), destination.target(), KeyForm.PKCS8, destination.shown()),
+        job.result().existing(),
+        OutputProtection.none(),
+        List.of(),
+        signed::record);
   }
 
   private record Report(

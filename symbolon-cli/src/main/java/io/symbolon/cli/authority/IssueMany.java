@@ -12,152 +12,108 @@ import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
 import io.symbolon.cli.write.OutputProtection;
-import io.symbolon.cli.write.WrittenResult;
+import io.symbolon.convert.EncodedFile;
 import io.symbolon.entry.Pkcs12Strength;
-import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
-import io.symbolon.finding.Finding;
-import io.symbolon.format.Ability;
-import io.symbolon.format.Format;
 import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.Lifetime;
-import io.symbolon.issue.RequestDraft;
+import io.symbolon.issue.ClientList;
+import io.symbolon.issue.Signed;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SigningOrder;
-import io.symbolon.issue.Use;
 import io.symbolon.key.KeyForm;
 import io.symbolon.remedy.Remedy;
-import io.symbolon.x509.DistinguishedName;
+import io.symbolon.seal.Secret;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
-import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.IntStream;
 
 /** {@code symbolon authority issue --list FILE}: many credentials, each in a file of its own. */
 final class IssueMany {
   private final Invocation invocation;
-  private final Path folder;
-  private final Format target;
-  private final Optional<Path> passwords;
-  private final Existing existing;
+  private final IssueManyJob job;
+  private final ClientList list;
   private final List<ClientList.Client> clients;
-  private final AtomicInteger written = new AtomicInteger();
+  private int written;
 
-  private IssueMany(Invocation invocation) {
+  private IssueMany(Invocation invocation, IssueManyJob job) {
     this.invocation = invocation;
-    this.existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    String into =
-        invocation
-            .value("into")
-            .orElseThrow(
-                () ->
-                    Invocation.usage(
-                        "No output folder is given.",
-                        "Name a folder with --into, such as --into buoys/."));
-    this.folder = Invocation.path(into);
-    this.target =
-        invocation
-            .value("as")
-            .map(word -> Destination.of("x", Optional.of(word)).target())
-            .orElse(Format.PKCS12);
-    if (!target.holdsKeys() || !target.can(Ability.CHAINS)) {
-      throw Invocation.usage(
-          target.title() + " has no place for a private key and its chain.",
-          "Say --as pkcs12, jks, jceks or pem.");
-    }
-    this.passwords = passwordFolder(invocation);
-    this.clients =
-        ClientList.read(
-            Invocation.path(invocation.value("list").orElseThrow()),
-            DistinguishedName.parse(invocation.value("subject").orElse("")));
+    this.job = job;
+    this.list = ClientList.read(job.list(), job.common());
+    this.clients = list.clients();
   }
 
-  /** Where every credential gets a password of its own. */
-  private static Optional<Path> passwordFolder(Invocation invocation) {
-    String seal = invocation.value("seal").orElse("");
-    boolean each = seal.startsWith("new=") && (seal.endsWith("/") || seal.endsWith("\\"));
-    if (seal.startsWith("new=") && !each) {
-      throw Invocation.usage(
-          "One new password for all would have to be given to all.",
-          "Say --seal new=FOLDER/ for one each, or --seal file=PATH if one for all is meant.");
-    }
-    return each ? Optional.of(Invocation.path(seal.substring(4))) : Optional.empty();
-  }
-
-  static int run(Invocation invocation) {
-    return new IssueMany(invocation).run();
+  static int run(Invocation invocation, IssueManyJob job) {
+    return new IssueMany(invocation, job).run();
   }
 
   private int run() {
-    AuthorityFolder from = invocation.authority();
-    SigningAuthority authority = from.unlock(invocation.keyPasswords(from), new SecureRandom());
-    List<SigningOrder> orders = orders();
-    check(authority, orders);
+    AuthorityFolder from = invocation.authority(job.by());
+    SigningAuthority authority =
+        from.unlock(invocation.keyPasswords(from, job.unlock()), new SecureRandom());
+    List<SigningOrder> orders = list.orders(job.use(), job.lasts());
+    list.check(authority.authority(), orders, invocation.session().clock().instant());
     for (ClientList.Client client : clients) {
-      check(folder, file(client));
-      passwords.ifPresent(to -> check(to, passwordFile(to, client)));
+      check(job.folder(), file(client));
+      job.passwords().ifPresent(to -> check(to, passwordFile(to, client)));
     }
     Optional<OutputProtection> common =
-        passwords.isPresent()
+        job.passwords().isPresent()
             ? Optional.empty()
             : Optional.of(
                 OutputProtection.of(
-                    invocation, new Destination(file(clients.get(0)), target, false), true));
-    AtomicInteger done = new AtomicInteger();
-    authority.issue(
-        orders,
-        AuthorityIssue.kind(invocation),
-        batch -> {
-          int first = done.getAndAdd(batch.size());
-          IntStream.range(0, batch.size())
-              .parallel()
-              .forEach(i -> write(clients.get(first + i), batch.get(i), common));
-        });
-    progress(clients.size());
+                    invocation,
+                    job.result(),
+                    new Destination(file(clients.get(0)), job.format(), false),
+                    true));
+    try {
+      authority.issueUnrecorded(orders, job.kind(), batch -> write(batch, common));
+    } catch (SymbolonException e) {
+      throw written == 0 ? e : broken(e);
+    } finally {
+      progress(clients.size());
+    }
     report(from);
     return ExitCode.DONE;
   }
 
-  private List<SigningOrder> orders() {
-    Use use = invocation.use().orElse(Use.CLIENT);
-    Lifetime lasts = AuthorityIssue.lasts(invocation);
-    return clients.stream()
-        .map(client -> new SigningOrder(RequestDraft.of(client.subject(), List.of(), use), lasts))
-        .toList();
-  }
-
-  private void check(SigningAuthority authority, List<SigningOrder> orders) {
-    Instant now = invocation.session().clock().instant();
-    for (int i = 0; i < orders.size(); i++) {
-      for (Finding finding : authority.authority().judge(orders.get(i), now, "")) {
-        if (finding.level() == io.symbolon.finding.Level.PROBLEM) {
-          throw ClientList.wrong(
-              Invocation.path(invocation.value("list").orElseThrow()),
-              clients.get(i).line(),
-              finding.statement(),
-              Reason.INVALID_ARGUMENT);
-        }
-      }
-    }
+  /** What was written before stays, and is on record: the rest of the list can be issued later. */
+  private SymbolonException broken(SymbolonException e) {
+    return new SymbolonException(
+        e.reason(),
+        "Only the first "
+            + written
+            + " of "
+            + HoldingText.count(clients.size(), "credential")
+            + " were issued.",
+        e.seen(),
+        new Remedy(
+            e.remedy().advice()
+                + " Then remove the lines up to "
+                + clients.get(written - 1).line()
+                + " from the list, and give the command again.",
+            e.remedy().actions()),
+        e);
   }
 
   private Path file(ClientList.Client client) {
-    return folder.resolve(client.file() + target.endings().get(0));
+    return job.folder().resolve(client.file() + job.format().endings().get(0));
   }
 
   /** A folder that is not there yet is made with the first file in it. */
   private void check(Path around, Path file) {
     if (Files.isDirectory(around)) {
-      SafeFile.checkPrivate(file, existing, invocation.owner());
+      SafeFile.checkPrivate(file, job.result().existing(), job.result().owner());
     } else {
-      SafeFile.checkPrivate(around, Existing.KEEP, invocation.owner());
+      SafeFile.checkPrivate(around, Existing.KEEP, job.result().owner());
     }
   }
 
@@ -165,61 +121,67 @@ final class IssueMany {
     return to.resolve(client.file() + ".pass");
   }
 
-  private void write(
+  /** All files of a batch become ready, then it is recorded, then they get their names. */
+  private void write(Signed<List<Credential>> batch, Optional<OutputProtection> common) {
+    List<Path> folders = new ArrayList<>(List.of(job.folder()));
+    job.passwords().ifPresent(folders::add);
+    List<List<FileSet.Item>> items =
+        IntStream.range(0, batch.value().size())
+            .parallel()
+            .mapToObj(i -> items(clients.get(written + i), batch.value().get(i), common))
+            .toList();
+    List<FileSet.Item> all = items.stream().flatMap(List::stream).toList();
+    try {
+      List<FileSet.Written> unused = FileSet.write(all, folders, batch::record);
+    } finally {
+      all.forEach(item -> Arrays.fill(item.content(), (byte) 0));
+    }
+    written += batch.value().size();
+    progress(written);
+  }
+
+  private List<FileSet.Item> items(
       ClientList.Client client, Credential credential, Optional<OutputProtection> common) {
-    List<Path> folders = new ArrayList<>(List.of(folder));
-    passwords.ifPresent(folders::add);
-    Destination destination =
-        new Destination(file(client), target, false).ownedBy(invocation.owner()).making(folders);
+    Destination destination = new Destination(file(client), job.format(), false);
     OutputProtection guard = common.orElseGet(() -> own(client));
     try {
-      WrittenResult unused =
-          WrittenResult.write(
-              destination,
-              AuthorityIssue.conversion(invocation, destination, credential, client.file()),
-              existing,
-              guard,
-              List.of());
-    } catch (SymbolonException e) {
-      throw new SymbolonException(
-          e.reason(),
-          "The certificate of "
-              + HoldingText.name(credential.certificate().subject())
-              + " was issued, but "
-              + destination.shown()
-              + " was not written.",
-          e.seen(),
-          new Remedy(
-              e.remedy().advice()
-                  + " Then revoke what was issued for this list, and issue it again.",
-              e.remedy().actions()),
-          e);
+      EncodedFile file =
+          AuthorityIssue.conversion(
+                  destination, job.result(), credential, client.file(), job.withRoot())
+              .encode(
+                  String.valueOf(destination.path().getFileName()),
+                  guard.wrapping(),
+                  new SecureRandom());
+      List<FileSet.Item> items = new ArrayList<>(guard.passwordFiles());
+      items.add(
+          new FileSet.Item(
+                  destination.path(), file.content(), Privacy.OWNER_ONLY, job.result().existing())
+              .withOwner(job.result().owner()));
+      return items;
     } finally {
       if (common.isEmpty()) {
         guard.seal().ifPresent(seal -> seal.secret().close());
       }
     }
-    progress(written.incrementAndGet());
   }
 
   /** A new password of 150 random bits: nobody guesses it, so few rounds are enough. */
   private OutputProtection own(ClientList.Client client) {
-    Path path = passwordFile(passwords.orElseThrow(), client);
+    Path path = passwordFile(job.passwords().orElseThrow(), client);
     SealPassword seal =
-        new SealPassword(
-            io.symbolon.seal.Secret.random("new=" + path), Optional.of(path), existing);
+        new SealPassword(Secret.random("new=" + path), Optional.of(path), job.result().existing());
     return new OutputProtection(
         KeyForm.PKCS8, Pkcs12Strength.RANDOM_PASSWORD, Optional.of(seal), Optional.empty());
   }
 
-  private synchronized void progress(int count) {
+  private void progress(int count) {
     Session session = invocation.session();
     if (!session.errIsTerminal()) {
       return;
     }
     if (count == clients.size()) {
       session.err().print("\r\u001B[K");
-    } else if (count % 10 == 0) {
+    } else if (count > 0) {
       session.err().printf("\rissued and written: %,d of %,d", count, clients.size());
     }
     session.err().flush();
@@ -238,16 +200,16 @@ final class IssueMany {
             + paint.faint("  by " + HoldingText.name(from.certificate().subject())));
     output.line(
         "  into     "
-            + Output.shown(folder)
+            + Output.shown(job.folder())
             + paint.faint(
                 "  "
-                    + target.title()
+                    + job.format().title()
                     + ", one file each, readable by its owner only: "
                     + Output.shown(file(clients.get(0)).getFileName())
                     + (clients.size() > 1 ? ", ..." : "")));
     output.line(
         "  sealed   "
-            + passwords
+            + job.passwords()
                 .map(to -> "each with a new password of its own in " + Output.shown(to))
                 .orElse("all with the same password"));
     output.line(
@@ -268,7 +230,7 @@ final class IssueMany {
                         new IssueDocument.ListedCredential(
                             client.subject().toString(),
                             file(client).toString(),
-                            passwords
+                            job.passwords()
                                 .map(to -> passwordFile(to, client))
                                 .filter(Files::exists)
                                 .map(Path::toString)))

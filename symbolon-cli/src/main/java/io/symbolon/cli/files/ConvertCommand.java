@@ -6,27 +6,18 @@ import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.FindingsText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
-import io.symbolon.convert.ContentPart;
 import io.symbolon.convert.Conversion;
-import io.symbolon.convert.ConvertOptions;
-import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.Survey;
-import io.symbolon.text.VisibleText;
-import java.util.Arrays;
-import java.util.EnumSet;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
-import java.util.Set;
-import java.util.stream.Collectors;
 
 /** {@code symbolon convert FILE...}. */
 public final class ConvertCommand {
@@ -40,7 +31,7 @@ public final class ConvertCommand {
             "part",
             "PART",
             "What of it: "
-                + words()
+                + ConvertJob.words()
                 + ". Otherwise everything that the format can hold. May be given several times.")
         .value(
             "alias",
@@ -53,37 +44,39 @@ public final class ConvertCommand {
         .common();
   }
 
-  private static String words() {
-    return Arrays.stream(ContentPart.values())
-        .map(ContentPart::word)
-        .collect(Collectors.joining(", "));
+  public static int run(Invocation invocation, GivenOptions given) {
+    ConvertJob job = ConvertJob.of(given);
+    job.destination().check(job.result().existing());
+    List<Secret> unlock = invocation.unlock(job.unlock());
+    WrittenResult result =
+        invocation.holding(
+            List.of(job.destination().path()),
+            job.result(),
+            () -> convert(invocation, job, unlock));
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(document(result, output));
+    } else {
+      print(output, result);
+    }
+    return Finding.anyProblem(result.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  public static int run(Invocation invocation) {
-    Destination destination = Destination.of(invocation);
-    Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    destination.check(existing);
-    ConvertOptions options = options(invocation);
-    List<Secret> unlock = invocation.unlock();
-    return invocation.holding(
-        List.of(destination.path()), () -> run(invocation, destination, existing, options, unlock));
-  }
-
-  private static int run(
-      Invocation invocation,
-      Destination destination,
-      Existing existing,
-      ConvertOptions options,
-      List<Secret> unlock) {
-    Survey survey = invocation.survey(invocation.paths(), unlock);
+  private static WrittenResult convert(Invocation invocation, ConvertJob job, List<Secret> unlock) {
+    Destination destination = job.destination();
+    Survey survey = invocation.survey(job.files(), unlock);
     Conversion conversion =
         Conversion.plan(
-            survey, options, destination.target(), invocation.keyForm(), destination.shown());
+            survey,
+            job.content(),
+            destination.target(),
+            job.result().keyForm(),
+            destination.shown());
     if (!destination.folder()) {
       conversion.checkOneKey();
     }
     if (conversion.holdsKeys()) {
-      destination.checkPrivate(existing);
+      destination.checkPrivate(job.result().existing());
     }
     Output output = invocation.output();
     if (!output.isJson() && !conversion.findings().isEmpty()) {
@@ -93,40 +86,8 @@ public final class ConvertCommand {
       output.line("");
       invocation.session().flush();
     }
-    WrittenResult result =
-        WrittenResult.write(invocation, destination, conversion, existing)
-            .with(invocation.notices());
-    if (output.isJson()) {
-      output.json(document(result, output));
-    } else {
-      print(output, result);
-    }
-    return Finding.anyProblem(result.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
-  }
-
-  private static ConvertOptions options(Invocation invocation) {
-    Set<ContentPart> parts = EnumSet.noneOf(ContentPart.class);
-    for (String word : invocation.values("part")) {
-      parts.add(
-          ContentPart.ofWord(word)
-              .orElseThrow(
-                  () ->
-                      Invocation.usage(
-                          "There is no part '" + VisibleText.of(word) + "'.",
-                          "Say one of " + words() + ".")));
-    }
-    Map<String, String> renames = new LinkedHashMap<>();
-    for (String rename : invocation.values("rename")) {
-      int equals = rename.indexOf('=');
-      if (equals < 1 || equals == rename.length() - 1) {
-        throw Invocation.usage(
-            "'" + VisibleText.of(rename) + "' names no old and new alias.",
-            "Say --rename OLD=NEW, such as --rename 1=ingest.");
-      }
-      renames.put(rename.substring(0, equals), rename.substring(equals + 1));
-    }
-    return new ConvertOptions(
-        parts, invocation.values("alias"), renames, invocation.has("with-root"));
+    return WrittenResult.write(invocation, job.result(), destination, conversion)
+        .with(invocation.notices());
   }
 
   private static void print(Output output, WrittenResult result) {

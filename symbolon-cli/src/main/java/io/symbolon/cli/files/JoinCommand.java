@@ -7,6 +7,7 @@ import io.symbolon.cli.document.JoinDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
@@ -18,9 +19,7 @@ import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.InPlaceCompletion;
-import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
-import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.key.Fit;
@@ -54,90 +53,47 @@ public final class JoinCommand {
         .common();
   }
 
-  public static int run(Invocation invocation) {
-    Optional<Destination> into =
-        invocation.has("into") ? Optional.of(checked(invocation)) : Optional.empty();
-    if (into.isEmpty() && !invocation.has("replace")) {
-      throw Invocation.usage(
-          "No output file is given.",
-          "Name the file with --into, such as --into keystore.p12; or say --replace alone if the key"
-              + " waits for its certificate in a keystore and must get it there.");
-    }
-    List<Secret> unlock = invocation.unlock();
-    List<Path> files = new ArrayList<>();
-    into.ifPresent(destination -> files.add(destination.path()));
-    if (invocation.has("replace")) {
-      files.addAll(invocation.paths());
-    }
-    return invocation.holding(files, () -> run(invocation, into, unlock));
-  }
-
-  private static int run(Invocation invocation, Optional<Destination> into, List<Secret> unlock) {
-    Survey survey = invocation.survey(invocation.paths(), unlock);
-    Joined joined = Joiner.join(survey, options(invocation));
-    Optional<Path> waiting =
-        InPlaceCompletion.keystore(joined, survey, into.map(Destination::path));
-    Optional<InPlaceCompletion> completion =
-        waiting.map(
-            store -> InPlaceCompletion.of(store, invocation.surveyor(invocation.unlock()), joined));
-    WrittenResult result =
-        completion.isPresent()
-            ? InPlace.write(invocation, completion.get(), waiting.get())
-            : fresh(invocation, joined, into.orElseThrow());
-    String alias = completion.flatMap(InPlaceCompletion::alias).orElse(joined.alias());
-    List<Finding> findings = new ArrayList<>(joined.findings());
-    findings.addAll(result.findings());
-    findings.addAll(invocation.notices());
-    Report report = new Report(joined, alias, waiting.isPresent(), result, findings, survey);
+  public static int run(Invocation invocation, GivenOptions given) {
+    JoinJob job = JoinJob.of(given);
+    job.into().ifPresent(destination -> destination.checkPrivate(job.result().existing()));
+    List<Secret> unlock = invocation.unlock(job.unlock());
+    Report report =
+        invocation.holding(job.changed(), job.result(), () -> join(invocation, job, unlock));
     if (invocation.output().isJson()) {
       invocation.output().json(report.document(invocation.output()));
     } else {
       report.print(invocation.output());
     }
-    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static Destination checked(Invocation invocation) {
-    Destination destination = Destination.of(invocation);
-    if (!destination.target().holdsKeys()) {
-      throw Invocation.usage(
-          destination.target().title() + " has no place for the private key of a credential.",
-          "Write pkcs12, jks, jceks or pem; or take the certificates alone with symbolon convert.");
-    }
-    destination.checkPrivate(existing(invocation));
-    return destination;
+  private static Report join(Invocation invocation, JoinJob job, List<Secret> unlock) {
+    Survey survey = invocation.survey(job.files(), unlock);
+    Joined joined = Joiner.join(survey, job.options());
+    Optional<Path> waiting =
+        InPlaceCompletion.keystore(joined, survey, job.into().map(Destination::path));
+    Optional<InPlaceCompletion> completion =
+        waiting.map(store -> InPlaceCompletion.of(store, invocation.surveyor(unlock), joined));
+    WrittenResult result =
+        completion.isPresent()
+            ? InPlace.write(invocation, job.result(), job.format(), completion.get(), waiting.get())
+            : fresh(invocation, job, joined);
+    String alias = completion.flatMap(InPlaceCompletion::alias).orElse(joined.alias());
+    List<Finding> findings = new ArrayList<>(joined.findings());
+    findings.addAll(result.findings());
+    findings.addAll(invocation.notices());
+    return new Report(joined, alias, waiting.isPresent(), result, findings, survey);
   }
 
-  private static Existing existing(Invocation invocation) {
-    return invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-  }
-
-  private static WrittenResult fresh(
-      Invocation invocation, Joined joined, Destination destination) {
+  private static WrittenResult fresh(Invocation invocation, JoinJob job, Joined joined) {
+    Destination destination = job.into().orElseThrow();
     Conversion conversion =
         Conversion.of(
             Bundle.of(List.of(joined.toEntry())),
             destination.target(),
-            invocation.keyForm(),
+            job.result().keyForm(),
             destination.shown());
-    return WrittenResult.write(invocation, destination, conversion, existing(invocation));
-  }
-
-  private static JoinOptions options(Invocation invocation) {
-    JoinOptions options = JoinOptions.standard();
-    if (invocation.value("alias").isPresent()) {
-      options = options.withAlias(invocation.value("alias").get());
-    }
-    if (invocation.has("with-root")) {
-      options = options.with(JoinOptions.Root.INCLUDED);
-    }
-    if (invocation.has("unchecked-chain")) {
-      options = options.with(JoinOptions.Unchecked.ACCEPTED);
-    }
-    if (invocation.has("incomplete-chain")) {
-      options = options.with(JoinOptions.Incomplete.ACCEPTED);
-    }
-    return options;
+    return WrittenResult.write(invocation, job.result(), destination, conversion);
   }
 
   private record Report(

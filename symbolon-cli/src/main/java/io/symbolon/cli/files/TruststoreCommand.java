@@ -8,8 +8,10 @@ import io.symbolon.cli.document.WrittenDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.SealPassword;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.FindingsText;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
@@ -25,14 +27,11 @@ import io.symbolon.file.Existing;
 import io.symbolon.file.Snapshot;
 import io.symbolon.finding.Finding;
 import io.symbolon.join.TrustSelector;
-import io.symbolon.join.TrustSelector.Choice;
 import io.symbolon.join.TruststoreContent;
 import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Survey;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -59,30 +58,15 @@ public final class TruststoreCommand {
         .common();
   }
 
-  public static int run(Invocation invocation) {
-    Destination destination = Destination.of(invocation);
-    Path into = destination.path();
-    boolean add = invocation.has("add");
-    Existing existing = add || invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
-    if (add && (destination.folder() || !Files.exists(into))) {
-      throw Invocation.usage(
-          "There is no truststore " + Output.shown(into) + " to add to.",
-          "Check the name, or leave --add out to make a new one.");
-    }
-    destination.check(existing);
-    List<Secret> unlock = invocation.unlock();
-    return invocation.holding(List.of(into), () -> run(invocation, destination, existing, unlock));
-  }
-
-  private static int run(
-      Invocation invocation, Destination destination, Existing existing, List<Secret> unlock) {
-    boolean add = invocation.has("add");
-    Survey survey = invocation.survey(invocation.paths(), unlock);
-    Choice choice = invocation.has("all") ? Choice.ALL : Choice.AUTHORITIES;
+  public static int run(Invocation invocation, GivenOptions given) {
+    TruststoreJob job = TruststoreJob.of(given);
+    job.destination().check(job.existing());
+    List<Secret> unlock = invocation.unlock(job.unlock());
     Report report =
-        add
-            ? added(invocation, destination, survey, choice, unlock)
-            : made(invocation, destination, TrustSelector.select(survey, choice), existing);
+        invocation.holding(
+            List.of(job.destination().path()),
+            job.result(),
+            () -> job.add() ? added(invocation, job, unlock) : made(invocation, job, unlock));
     if (invocation.output().isJson()) {
       invocation.output().json(report.document(invocation.output()));
     } else {
@@ -91,15 +75,16 @@ public final class TruststoreCommand {
     return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static Report made(
-      Invocation invocation, Destination destination, TruststoreContent trust, Existing existing) {
-    Conversion conversion = conversion(destination, trust);
+  private static Report made(Invocation invocation, TruststoreJob job, List<Secret> unlock) {
+    TruststoreContent trust =
+        TrustSelector.select(invocation.survey(job.files(), unlock), job.choice());
+    Conversion conversion = conversion(job.destination(), trust);
     return new Report(
-        destination,
+        job.destination(),
         trust,
         false,
         invocation.notices(),
-        Optional.of(WrittenResult.write(invocation, destination, conversion, existing)));
+        Optional.of(WrittenResult.write(invocation, job.result(), job.destination(), conversion)));
   }
 
   private static Conversion conversion(Destination destination, TruststoreContent trust) {
@@ -107,13 +92,14 @@ public final class TruststoreCommand {
         Bundle.of(trust.entries()), destination.target(), KeyForm.PKCS8, destination.shown());
   }
 
-  private static Report added(
-      Invocation invocation, Destination given, Survey survey, Choice choice, List<Secret> unlock) {
+  private static Report added(Invocation invocation, TruststoreJob job, List<Secret> unlock) {
+    Survey survey = invocation.survey(job.files(), unlock);
+    Destination given = job.destination();
     Destination destination = Snapshot.of(given.path()).map(given::expecting).orElse(given);
     FileSurvey present = invocation.survey(List.of(destination.path()), unlock).files().get(0);
     if (present.failure().isEmpty()
         && !present.format().word().equals(destination.target().word())) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           destination.shown()
               + " is "
               + present.format().title()
@@ -122,14 +108,14 @@ public final class TruststoreCommand {
               + ".",
           "Say its format with --as, or make a new truststore of it with another name.");
     }
-    TruststoreContent trust = TrustSelector.add(present, survey, choice);
+    TruststoreContent trust = TrustSelector.add(present, survey, job.choice());
     if (trust.added() == 0) {
       return new Report(destination, trust, true, invocation.notices(), Optional.empty());
     }
     Conversion conversion = conversion(destination, trust);
     boolean keepsPassword =
         destination.target().isStore()
-            && invocation.value("seal").isEmpty()
+            && job.result().seal().isEmpty()
             && present.opener().isPresent();
     WrittenResult result =
         keepsPassword
@@ -139,9 +125,14 @@ public final class TruststoreCommand {
                 Existing.REPLACE,
                 OutputProtection.of(
                     new SealPassword(present.opener().get(), Optional.empty(), Existing.REPLACE),
-                    invocation.strength(destination.target())),
+                    job.result().strength(destination.target())),
                 List.of())
-            : WrittenResult.write(invocation, destination, conversion, Existing.REPLACE);
+            : WrittenResult.write(
+                destination,
+                conversion,
+                Existing.REPLACE,
+                OutputProtection.of(invocation, job.result(), destination, false),
+                List.of());
     return new Report(destination, trust, true, invocation.notices(), Optional.of(result));
   }
 

@@ -4,6 +4,7 @@ package io.symbolon.cli.files;
 import io.symbolon.cli.document.UndoDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
@@ -11,13 +12,10 @@ import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Undo;
-import io.symbolon.issue.Lifetime;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
 
 /** {@code symbolon undo FILE}. */
 public final class UndoCommand {
@@ -44,37 +42,35 @@ public final class UndoCommand {
         .common();
   }
 
-  public static int run(Invocation invocation) {
-    Path path =
-        Invocation.path(invocation.arguments().isEmpty() ? "." : invocation.argument()).normalize();
-    Path shown = path.toString().isEmpty() ? Path.of(".") : path;
-    boolean folder = Files.isDirectory(shown);
-    List<Undo.Replacement> replacements = Undo.replacements(folder ? shown : path);
+  public static int run(Invocation invocation, GivenOptions given) {
+    UndoJob job = UndoJob.of(given);
     Output output = invocation.output();
-    if (invocation.has("forget")) {
-      return forget(invocation, shown);
+    switch (job.action()) {
+      case FORGET -> forget(output, job, invocation.session().clock().instant());
+      case LIST -> list(output, job.path(), Undo.replacements(job.path()));
+      case BRING_BACK -> bringBack(output, job);
     }
-    if (invocation.has("older-than") || invocation.has("keep")) {
-      throw Invocation.usage(
-          "--older-than and --keep say what --forget removes.", "Add --forget, or leave them out.");
-    }
-    if (invocation.has("list")) {
-      list(output, shown, replacements);
-      return ExitCode.DONE;
-    }
-    Optional<String> at = invocation.value("at");
+    return ExitCode.DONE;
+  }
+
+  private static void bringBack(Output output, UndoJob job) {
+    List<Undo.Replacement> replacements = Undo.replacements(job.path());
     List<Undo.Replacement> meant =
-        at.isPresent()
-            ? replacements.stream().filter(one -> one.stamp().startsWith(at.get())).toList()
+        job.at().isPresent()
+            ? replacements.stream().filter(one -> one.stamp().startsWith(job.at().get())).toList()
             : replacements.stream().limit(1).toList();
     if (meant.size() != 1) {
       throw new SymbolonException(
           meant.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
-          "There is nothing to undo for " + Output.shown(shown) + ".",
+          "There is nothing to undo for " + Output.shown(job.path()) + ".",
           meant.isEmpty()
-              ? at.map(moment -> "Nothing was replaced at " + Output.shown(moment) + ".")
+              ? job.at()
+                  .map(moment -> "Nothing was replaced at " + Output.shown(moment) + ".")
                   .orElse("No earlier version is kept beside it.")
-              : meant.size() + " replacements begin with " + Output.shown(at.orElse("")) + ".",
+              : meant.size()
+                  + " replacements begin with "
+                  + Output.shown(job.at().orElse(""))
+                  + ".",
           "See what there is with symbolon undo --list FOLDER.");
     }
     Undo.bringBack(meant.get(0));
@@ -84,47 +80,25 @@ public final class UndoCommand {
     } else {
       print(output, versions);
     }
-    return ExitCode.DONE;
   }
 
-  private static int forget(Invocation invocation, Path path) {
-    if (invocation.has("list") || invocation.has("at")) {
-      throw Invocation.usage(
-          "--forget goes with --older-than and --keep alone.", "Leave --list and --at out.");
-    }
-    Instant now = invocation.session().clock().instant();
+  private static void forget(Output output, UndoJob job, Instant now) {
     Duration age =
-        invocation
-            .value("older-than")
-            .map(text -> Duration.between(now, Lifetime.parse(text).from(now)))
-            .orElse(Duration.ZERO);
-    int keep = invocation.value("keep").map(UndoCommand::number).orElse(0);
-    int forgotten = Undo.forget(path, age, keep);
-    Output output = invocation.output();
+        job.olderThan().map(lasts -> Duration.between(now, lasts.from(now))).orElse(Duration.ZERO);
+    int forgotten = Undo.forget(job.path(), age, job.keep());
+    String shown = Output.shown(job.path());
     if (output.isJson()) {
       output.json(UndoDocument.forgotten(forgotten));
+    } else if (forgotten == 0) {
+      output.line("No earlier version of " + shown + " is kept that this removes.");
     } else {
-      if (forgotten == 0) {
-        output.line("No earlier version of " + Output.shown(path) + " is kept that this removes.");
-        return ExitCode.DONE;
-      }
       output.line(
           output.paint().heading("Forgot ")
               + HoldingText.count(forgotten, "earlier version")
               + " of "
-              + Output.shown(path));
+              + shown);
       output.line(
           output.paint().faint("  they can't be brought back; copies in backups are still there"));
-    }
-    return ExitCode.DONE;
-  }
-
-  private static int number(String text) {
-    try {
-      return Math.max(0, Integer.parseInt(text));
-    } catch (NumberFormatException e) {
-      throw Invocation.usage(
-          "'" + Output.shown(text) + "' is no number.", "Say, for example, --keep 3.");
     }
   }
 

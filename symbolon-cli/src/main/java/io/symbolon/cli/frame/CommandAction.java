@@ -12,6 +12,6 @@ public interface CommandAction {
   /** What it takes. */
   CommandSpec spec();
 
-  /** Does it and returns the exit code. */
-  int run(Invocation invocation);
+  /** Makes its job of what was typed, does it, and returns the exit code. */
+  int run(Invocation invocation, GivenOptions given);
 }

@@ -57,25 +57,26 @@ public record Destination(
     return new Destination(path, target, folder, owner, expected, folders);
   }
 
-  public static Destination of(Invocation invocation) {
+  /** Where --into says. */
+  public static Destination of(GivenOptions given) {
     String into =
-        invocation
+        given
             .value("into")
             .orElseThrow(
                 () ->
-                    Invocation.usage(
+                    Usage.wrong(
                         "No output file is given.",
                         "Use --into FILE, such as --into keystore.p12."));
-    return of(into, invocation.value("as")).ownedBy(invocation.owner());
+    return of(into, given.value("as")).ownedBy(given.owner());
   }
 
   /** Where a text says, in a format that is said or told from the name. */
   public static Destination of(String into, Optional<String> as) {
-    Path path = Invocation.path(into);
+    Path path = GivenOptions.path(into);
     boolean folder = into.endsWith("/") || into.endsWith("\\") || Files.isDirectory(path);
     Format target = as.map(Destination::ofWord).orElseGet(() -> ofName(into, folder));
     if (folder && !target.can(Ability.FOLDERS)) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           Output.shown(path) + " is a folder, and " + target.title() + " is one file.",
           "Name the file, or choose --as pem or --as der for one file each.");
     }
@@ -86,7 +87,7 @@ public record Destination(
     return Format.ofWord(word)
         .orElseThrow(
             () ->
-                Invocation.usage(
+                Usage.wrong(
                     "There is no format '" + VisibleText.of(word) + "'.",
                     "Say one of " + words() + "."));
   }
@@ -98,7 +99,7 @@ public record Destination(
     return Format.ofName(into)
         .orElseThrow(
             () ->
-                Invocation.usage(
+                Usage.wrong(
                     "The name " + VisibleText.of(into) + " does not tell the format.",
                     "End it in "
                         + endings()

@@ -12,22 +12,48 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-/** What a certificate is asked for, as options say it: subject, names and use. */
-public final class DraftOptions {
-  private DraftOptions() {}
+/**
+ * What a certificate is asked for, as options say it.
+ *
+ * @param subject the subject
+ * @param hosts the hosts among its names
+ * @param others its other names
+ * @param use what it is for
+ */
+public record DraftOptions(
+    Optional<DistinguishedName> subject,
+    List<HostName> hosts,
+    List<GeneralName> others,
+    Optional<Use> use) {
+  public static DraftOptions of(GivenOptions given) {
+    List<GeneralName> others = new ArrayList<>();
+    given.values("email").forEach(email -> others.add(GeneralName.ofEmail(email)));
+    given.values("uri").forEach(uri -> others.add(GeneralName.ofUri(uri)));
+    return new DraftOptions(given.subject(), given.hosts(), List.copyOf(others), given.use());
+  }
 
-  public static RequestDraft draft(Invocation invocation, Optional<RequestDraft> like) {
-    Optional<Use> said = invocation.use();
-    Use use = said.or(() -> like.map(RequestDraft::use)).orElse(Use.SERVER);
-    List<HostName> hosts = invocation.hosts();
-    Optional<DistinguishedName> subject = invocation.value("subject").map(DistinguishedName::parse);
-    if (subject.isEmpty() && like.isEmpty() && hosts.isEmpty()) {
-      throw Invocation.usage(
+  /** Refuses a certificate for nobody. */
+  public void check() {
+    if (subject.isEmpty() && hosts.isEmpty()) {
+      throw Usage.wrong(
           "No subject and no host is given for the certificate.",
           "Give --host NAME for a server, or --subject DN; symbolon request asks for each part when"
               + " it is given without options at a terminal.");
     }
-    List<GeneralName> names = new ArrayList<>(names(invocation, hosts));
+  }
+
+  /**
+   * All of it, and what is not said as in an older one.
+   *
+   * @param like the older one
+   */
+  public RequestDraft draft(Optional<RequestDraft> like) {
+    if (like.isEmpty()) {
+      check();
+    }
+    List<GeneralName> names = new ArrayList<>();
+    hosts.forEach(host -> names.add(GeneralName.ofHost(host.toString())));
+    names.addAll(others);
     if (names.isEmpty()) {
       like.ifPresent(old -> names.addAll(kept(old, subject)));
     }
@@ -38,7 +64,8 @@ public final class DraftOptions {
                 () ->
                     DistinguishedName.parse("")
                         .with(io.symbolon.der.Oids.CN, hosts.get(0).toString()));
-    return RequestDraft.of(whole, names, use);
+    return RequestDraft.of(
+        whole, names, use.or(() -> like.map(RequestDraft::use)).orElse(Use.SERVER));
   }
 
   /** The old names, but for the old common name where there is a new one. */
@@ -48,14 +75,6 @@ public final class DraftOptions {
     return old.withoutForeignNames().names().stream()
         .filter(name -> gone.filter(name.value()::equalsIgnoreCase).isEmpty())
         .toList();
-  }
-
-  private static List<GeneralName> names(Invocation invocation, List<HostName> hosts) {
-    List<GeneralName> names = new ArrayList<>();
-    hosts.forEach(host -> names.add(GeneralName.ofHost(host.toString())));
-    invocation.values("email").forEach(email -> names.add(GeneralName.ofEmail(email)));
-    invocation.values("uri").forEach(uri -> names.add(GeneralName.ofUri(uri)));
-    return names;
   }
 
   /** The first label of the host, or what the common name leaves. */

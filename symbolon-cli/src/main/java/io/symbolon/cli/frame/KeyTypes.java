@@ -22,11 +22,11 @@ public final class KeyTypes {
         KeyKind.ofWord(word)
             .orElseThrow(
                 () ->
-                    Invocation.usage(
+                    Usage.wrong(
                         "There is no kind of key '" + VisibleText.of(word) + "'.",
                         "Say one of " + words() + "."));
     if (!kind.isAvailable()) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           "This Java can't make a key of kind " + word + ".", "Say one of " + words() + ".");
     }
     return kind;

@@ -42,7 +42,7 @@ public final class RulesFile {
       return common;
     }
     if (variant.filter(names::contains).isEmpty()) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           variant
                   .map(v -> "The rules have no variant '" + VisibleText.of(v) + "'")
                   .orElse("No variant of the rules is given")
@@ -89,7 +89,7 @@ public final class RulesFile {
                 KeyKind.ofWord(word)
                     .orElseThrow(
                         () ->
-                            Invocation.usage(
+                            Usage.wrong(
                                 "'"
                                     + VisibleText.of(word)
                                     + "' is no kind of key, such as ec-p256.",
@@ -101,7 +101,7 @@ public final class RulesFile {
                 Use.ofWord(word)
                     .orElseThrow(
                         () ->
-                            Invocation.usage(
+                            Usage.wrong(
                                 "'" + VisibleText.of(word) + "' is not server, client or both.",
                                 "")));
     return new Rules(
@@ -153,7 +153,7 @@ public final class RulesFile {
                     .findFirst()
                     .orElseThrow(
                         () ->
-                            Invocation.usage(
+                            Usage.wrong(
                                 "'" + VisibleText.of(word) + "' is not dns, ip, email or uri.",
                                 "")));
     return new Rules.HostRule(

@@ -43,7 +43,7 @@ public record SecretSource(String option, String kind, String name) {
       return new SecretSource(option, kind, name);
     }
     // What was typed is not repeated: it may be the password itself.
-    throw Invocation.usage(
+    throw Usage.wrong(
         "The value of " + option + " is not a source of passwords.",
         "Say ask, env=NAME, file=PATH"
             + (option.startsWith("--seal") ? ", empty or new=PATH" : " or empty")
@@ -54,7 +54,7 @@ public record SecretSource(String option, String kind, String name) {
     return switch (kind) {
       case "ask" -> ask(session, "Password");
       case "env" -> fromEnvironment(session);
-      case "file" -> fromFile(Invocation.path(name));
+      case "file" -> fromFile(GivenOptions.path(name));
       default -> Secret.empty();
     };
   }
@@ -62,14 +62,24 @@ public record SecretSource(String option, String kind, String name) {
   /** What is to be said of a file whose password others can read or replace. */
   public Optional<Finding> exposure() {
     return kind.equals("file")
-        ? Exposure.of(Invocation.path(name)).map(Exposure::ofPassword)
+        ? Exposure.of(GivenOptions.path(name)).map(Exposure::ofPassword)
         : Optional.empty();
   }
 
-  public SealPassword resolveSeal(Session session, boolean replace, boolean said) {
-    Existing existing = replace ? Existing.REPLACE : Existing.KEEP;
+  /** The file that a new password is saved in, where one is to be made. */
+  public Optional<Path> newFile() {
+    return kind.equals("new") ? Optional.of(GivenOptions.path(name)) : Optional.empty();
+  }
+
+  /**
+   * The password for a result.
+   *
+   * @param existing what to do about a file that is there, where a new password is saved
+   * @param said whether the source was given, and is not the usual one
+   */
+  public SealPassword resolveSeal(Session session, Existing existing, boolean said) {
     if (kind.equals("new")) {
-      Path path = Invocation.path(name);
+      Path path = GivenOptions.path(name);
       SafeFile.checkPrivate(path, existing, Optional.empty());
       return new SealPassword(Secret.random("new=" + name), Optional.of(path), existing);
     }
@@ -90,7 +100,7 @@ public record SecretSource(String option, String kind, String name) {
             .ask(question)
             .orElseThrow(
                 () ->
-                    Invocation.usage(
+                    Usage.wrong(
                         "A password has to be asked for ("
                             + option
                             + " ask), but there is no terminal to ask at.",
@@ -102,7 +112,7 @@ public record SecretSource(String option, String kind, String name) {
 
   private Secret askTwice(Session session, boolean said) {
     if (!said && !session.errIsTerminal()) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           "No password for the result is given.",
           "Add --seal new=PATH to make a strong one, or --seal file=PATH, env=NAME or ask.");
     }
@@ -121,7 +131,7 @@ public record SecretSource(String option, String kind, String name) {
     second.close();
     if (!same) {
       first.close();
-      throw Invocation.usage("The two passwords differ.", "Give the command again.");
+      throw Usage.wrong("The two passwords differ.", "Give the command again.");
     }
     return first;
   }

@@ -4,6 +4,8 @@ package io.symbolon.cli.frame;
 import io.symbolon.cli.output.CommandText;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.text.VisibleText;
 import java.util.List;
@@ -18,6 +20,12 @@ public final class Usage {
       List.of("-p", "--pass", "--pwd", "--secret", "--key-pass", "--store-pass");
 
   private Usage() {}
+
+  /** What is thrown for a command line that has no meaning. */
+  public static SymbolonException wrong(String seen, String remedy) {
+    return new SymbolonException(
+        Reason.INVALID_ARGUMENT, "The command line is wrong.", seen, remedy);
+  }
 
   public static int report(Session session, CommandAction work, ParseException e) {
     String option =

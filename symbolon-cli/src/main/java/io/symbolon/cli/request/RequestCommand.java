@@ -3,6 +3,7 @@ package io.symbolon.cli.request;
 
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
 import io.symbolon.cli.output.FindingsText;
@@ -10,7 +11,6 @@ import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.finding.Finding;
-import java.util.List;
 
 /** {@code symbolon request}. */
 public final class RequestCommand {
@@ -76,18 +76,18 @@ public final class RequestCommand {
         .common();
   }
 
-  public static int run(Invocation invocation) {
-    boolean nothing =
-        List.of("subject", "host", "email", "uri", "like", "key").stream()
-            .noneMatch(invocation::has);
-    if (nothing && invocation.session().prompt().isAttended() && !invocation.output().isJson()) {
-      return RequestQuestions.run(invocation);
+  public static int run(Invocation invocation, GivenOptions given) {
+    if (RequestJob.isUnsaid(given)
+        && invocation.session().prompt().isAttended()
+        && !invocation.output().isJson()) {
+      return RequestQuestions.run(invocation, given);
     }
-    return write(invocation, RequestPlan.of(invocation));
+    RequestJob job = RequestJob.of(given);
+    return write(invocation, job, RequestPlan.of(invocation, job));
   }
 
   /** Refuses a plan that breaks a rule, or writes it and tells what was written. */
-  static int write(Invocation invocation, RequestPlan plan) {
+  static int write(Invocation invocation, RequestJob job, RequestPlan plan) {
     Output output = invocation.output();
     if (Finding.anyProblem(plan.findings())) {
       if (output.isJson()) {
@@ -105,7 +105,7 @@ public final class RequestCommand {
           HoldingText.count(count, "problem") + ", listed on standard output.",
           "Mend all of them and give the command again.");
     }
-    RequestResult result = RequestResult.write(invocation, plan);
+    RequestResult result = RequestResult.write(invocation, job, plan);
     RequestReport report = new RequestReport(plan, result);
     if (output.isJson()) {
       output.json(report.document(output.commands()));

@@ -2,7 +2,6 @@
 package io.symbolon.cli.request;
 
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.frame.KeyTypes;
 import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -36,20 +35,15 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
    *
    * @param allowed the kinds that the receiver takes; empty for all
    */
-  static RequestKey of(Invocation invocation, Optional<RequestLike> like, List<KeyKind> allowed) {
-    boolean same = invocation.has("same-key");
-    Optional<Path> file = invocation.value("key").map(Invocation::path);
-    if (file.isEmpty() && !same) {
-      return fresh(
-          invocation.value("key-type").map(KeyTypes::parse).orElseGet(() -> usual(allowed)));
+  static RequestKey of(
+      Invocation invocation, RequestJob job, Optional<RequestLike> like, List<KeyKind> allowed) {
+    if (!job.key().isExisting()) {
+      return fresh(job.key().kind().orElseGet(() -> usual(allowed)));
     }
-    if (invocation.has("key-type")) {
-      throw Invocation.usage(
-          "--key-type is for a new key, and an existing one is named.", "Leave one of them out.");
-    }
+    Optional<Path> file = job.key().file();
     if (file.isPresent()) {
-      Survey survey = invocation.survey(List.of(file.get()), invocation.unlock());
-      return existing(chosen(survey, invocation.value("alias"), file.get()));
+      Survey survey = invocation.survey(List.of(file.get()), invocation.unlock(job.unlock()));
+      return existing(chosen(survey, job.alias(), file.get()));
     }
     Match match =
         like.flatMap(RequestLike::key)
@@ -59,7 +53,7 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
                         Reason.NOT_FOUND,
                         "The same key can't be used again.",
                         "There is no readable private key in "
-                            + Output.shown(invocation.value("like").orElse(""))
+                            + job.like().map(Output::shown).orElse("")
                             + ".",
                         "Name the file of the key with --key FILE, or leave --same-key out."));
     return existing(match);

@@ -26,17 +26,13 @@ import java.util.stream.Collectors;
  * @param key the private key that lies with it
  */
 record RequestLike(RequestDraft draft, Optional<Match> key) {
-  static Optional<RequestLike> of(Invocation invocation) {
-    Optional<Path> file = invocation.value("like").map(Invocation::path);
-    if (file.isEmpty()) {
-      if (invocation.has("same-key")) {
-        throw Invocation.usage(
-            "--same-key is said, but not the same as what.", "Name the file with --like.");
-      }
-      return Optional.empty();
-    }
-    Survey survey = invocation.survey(List.of(file.get()), invocation.unlock());
-    Map<RequestDraft, RequestLike> choices = choices(survey, invocation.value("alias"));
+  static Optional<RequestLike> of(Invocation invocation, RequestJob job) {
+    return job.like().map(file -> of(invocation, job, file));
+  }
+
+  private static RequestLike of(Invocation invocation, RequestJob job, Path file) {
+    Survey survey = invocation.survey(List.of(file), invocation.unlock(job.unlock()));
+    Map<RequestDraft, RequestLike> choices = choices(survey, job.alias());
     if (choices.isEmpty()) {
       throw survey.failures().stream()
           .findFirst()
@@ -45,14 +41,14 @@ record RequestLike(RequestDraft draft, Optional<Match> key) {
                   new SymbolonException(
                       Reason.NOT_FOUND,
                       "There is nothing to ask for again.",
-                      Output.shown(file.get()) + " holds no end-entity certificate and no request.",
+                      Output.shown(file) + " holds no end-entity certificate and no request.",
                       "Name the certificate, keystore or request to renew."));
     }
     if (choices.size() > 1) {
       throw new SymbolonException(
           Reason.AMBIGUOUS,
           "It is not clear what to ask for again.",
-          Output.shown(file.get())
+          Output.shown(file)
               + " holds "
               + choices.size()
               + ": "
@@ -63,7 +59,7 @@ record RequestLike(RequestDraft draft, Optional<Match> key) {
               + ".",
           "Choose one with --alias NAME, or name a file with one.");
     }
-    return Optional.of(choices.values().iterator().next());
+    return choices.values().iterator().next();
   }
 
   private static Map<RequestDraft, RequestLike> choices(Survey survey, Optional<String> alias) {

@@ -4,6 +4,8 @@ package io.symbolon.cli.request;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.DraftOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.RulesSource;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -40,44 +42,36 @@ record RequestPlan(
     List<Finding> findings) {
   private static final Lifetime USUAL = Lifetime.days(397);
 
-  static RequestPlan of(Invocation invocation) {
-    Optional<RequestLike> like = RequestLike.of(invocation);
-    RequestDraft draft = DraftOptions.draft(invocation, like.map(RequestLike::draft));
-    Optional<Rules> rules = invocation.rules();
-    Lifetime lasts = invocation.value("lasts").map(Lifetime::parse).orElse(USUAL);
+  static RequestPlan of(Invocation invocation, RequestJob job) {
+    Optional<RequestLike> like = RequestLike.of(invocation, job);
+    RequestDraft draft = job.draft().draft(like.map(RequestLike::draft));
+    Optional<Rules> rules = job.rules().map(RulesSource::read);
+    Lifetime lasts = job.lasts().orElse(USUAL);
     String base = DraftOptions.fileName(draft);
-    Destination into = into(invocation, base);
-    RequestKey key = RequestKey.of(invocation, like, rules.map(Rules::keys).orElse(List.of()));
-    Optional<Destination> keyInto = Optional.empty();
-    if (key.isNew()) {
-      keyInto = Optional.of(keyInto(invocation, base));
-    } else if (invocation.has("key-into")) {
-      throw Invocation.usage(
-          "--key-into is for a new private key; the existing one stays where it is.",
-          "Leave it out, or copy the key with symbolon convert.");
-    }
+    Destination into = into(job, base);
+    RequestKey key = RequestKey.of(invocation, job, like, rules.map(Rules::keys).orElse(List.of()));
+    Optional<Destination> keyInto =
+        key.isNew() ? Optional.of(keyInto(job, base)) : Optional.empty();
     List<Finding> findings = RuleCheck.all(draft, key.publicKey(), rules, into.shown());
-    String alias = invocation.value("alias").orElse(base);
+    String alias = job.alias().orElse(base);
     return new RequestPlan(draft, key, lasts, rules, into, keyInto, alias, findings);
   }
 
-  private static Destination into(Invocation invocation, String base) {
-    Destination into =
-        Destination.of(invocation.value("into").orElse(base + ".csr"), invocation.value("as"));
+  private static Destination into(RequestJob job, String base) {
+    Destination into = Destination.of(job.into().orElse(base + ".csr"), job.format());
     if (into.folder()) {
-      throw Invocation.usage(into.shown() + " is a folder.", "Name the file of the request.");
+      throw Usage.wrong(into.shown() + " is a folder.", "Name the file of the request.");
     }
     if (!into.target().can(Ability.REQUESTS)) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           "A request is written as PEM or DER, not as " + into.target().title() + ".",
           "Name the keystore of the key with --key-into.");
     }
     return into;
   }
 
-  private static Destination keyInto(Invocation invocation, String base) {
-    Destination keyInto =
-        Destination.of(invocation.value("key-into").orElse(base + ".key"), Optional.empty());
+  private static Destination keyInto(RequestJob job, String base) {
+    Destination keyInto = Destination.of(job.keyInto().orElse(base + ".key"), Optional.empty());
     if (keyInto.folder() || !keyInto.target().holdsKeys()) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,

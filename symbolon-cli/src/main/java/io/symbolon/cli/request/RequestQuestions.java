@@ -2,9 +2,12 @@
 package io.symbolon.cli.request;
 
 import io.symbolon.cli.frame.DraftOptions;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
+import io.symbolon.cli.frame.RulesSource;
 import io.symbolon.cli.frame.SecretSource;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
@@ -26,7 +29,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
-import org.apache.commons.cli.CommandLine;
 import org.apache.commons.cli.ParseException;
 
 /**
@@ -46,20 +48,22 @@ final class RequestQuestions {
   }
 
   private final Invocation invocation;
+  private final GivenOptions given;
   private final Session session;
   private final Output output;
   private final Optional<Rules> rules;
   private final List<String> arguments = new ArrayList<>();
 
-  private RequestQuestions(Invocation invocation) {
+  private RequestQuestions(Invocation invocation, GivenOptions given) {
     this.invocation = invocation;
+    this.given = given;
     this.session = invocation.session();
     this.output = invocation.output();
-    this.rules = invocation.rules();
+    this.rules = given.rules().map(RulesSource::read);
   }
 
-  static int run(Invocation invocation) {
-    return new RequestQuestions(invocation).run();
+  static int run(Invocation invocation, GivenOptions given) {
+    return new RequestQuestions(invocation, given).run();
   }
 
   private int run() {
@@ -73,34 +77,34 @@ final class RequestQuestions {
     String base = base();
     key(base);
     for (String option : List.of("rules", "variant")) {
-      invocation.value(option).ifPresent(value -> add(option, value));
+      given.value(option).ifPresent(value -> add(option, value));
     }
     String line = "symbolon request " + output.commands().shell().line(arguments);
-    CommandLine parsed;
+    RequestJob job;
     try {
-      parsed = invocation.action().spec().parse(arguments.toArray(String[]::new));
+      job =
+          RequestJob.of(
+              new GivenOptions(invocation.action().spec().parse(arguments.toArray(String[]::new))));
     } catch (ParseException e) {
       throw new IllegalStateException("the answers make no command line", e);
     }
-    try (Invocation answered = new Invocation(session, invocation.action(), parsed, output)) {
-      RequestPlan plan = RequestPlan.of(answered);
-      output.line("");
-      output.line(output.paint().heading("This will be asked for"));
-      RequestReport.fields(output, plan);
-      output.line("  into     " + plan.into().shown());
-      plan.keyInto().ifPresent(to -> output.line("  key into " + to.shown()));
-      output.line("");
-      output.line(output.paint().heading("The same as one command line, for next time"));
-      output.line("  " + output.paint().command(line));
-      output.line("");
-      boolean writable = !Finding.anyProblem(plan.findings());
-      session.flush();
-      if (writable && !session.prompt().agrees("Write it?")) {
-        output.line("Nothing was written.");
-        return ExitCode.DONE;
-      }
-      return RequestCommand.write(answered, plan);
+    RequestPlan plan = RequestPlan.of(invocation, job);
+    output.line("");
+    output.line(output.paint().heading("This will be asked for"));
+    RequestReport.fields(output, plan);
+    output.line("  into     " + plan.into().shown());
+    plan.keyInto().ifPresent(to -> output.line("  key into " + to.shown()));
+    output.line("");
+    output.line(output.paint().heading("The same as one command line, for next time"));
+    output.line("  " + output.paint().command(line));
+    output.line("");
+    boolean writable = !Finding.anyProblem(plan.findings());
+    session.flush();
+    if (writable && !session.prompt().agrees("Write it?")) {
+      output.line("Nothing was written.");
+      return ExitCode.DONE;
     }
+    return RequestCommand.write(invocation, job, plan);
   }
 
   private void add(String option, String value) {
@@ -122,7 +126,7 @@ final class RequestQuestions {
             text ->
                 Use.ofWord(text)
                     .orElseThrow(
-                        () -> Invocation.usage("It is not server, client or both.", "Say one.")));
+                        () -> Usage.wrong("It is not server, client or both.", "Say one.")));
     add("for", use.word());
     return use;
   }
@@ -181,7 +185,7 @@ final class RequestQuestions {
 
   private String filled(String text) {
     if (text.isBlank()) {
-      throw Invocation.usage("It can't be left out.", "Give it.");
+      throw Usage.wrong("It can't be left out.", "Give it.");
     }
     return text;
   }
@@ -264,7 +268,7 @@ final class RequestQuestions {
               .line(question)
               .orElseThrow(
                   () ->
-                      Invocation.usage(
+                      Usage.wrong(
                           "The questions were not answered to their end.",
                           "Give the options instead; see symbolon request --help."))
               .strip();

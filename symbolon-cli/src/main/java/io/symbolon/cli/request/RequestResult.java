@@ -3,6 +3,7 @@ package io.symbolon.cli.request;
 
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.write.OutputProtection;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.convert.Bundle;
@@ -39,14 +40,14 @@ import java.util.Optional;
 record RequestResult(
     CertificateRequest request, Optional<WrittenResult> keyFile, List<Finding> notices) {
   /** Writes the key and the request: both, or neither. */
-  static RequestResult write(Invocation invocation, RequestPlan plan) {
+  static RequestResult write(Invocation invocation, RequestJob job, RequestPlan plan) {
     List<Path> files = new ArrayList<>(List.of(plan.into().path()));
     plan.keyInto().ifPresent(key -> files.add(key.path()));
-    return invocation.holding(files, () -> writeAlone(invocation, plan));
+    return invocation.holding(files, job.result(), () -> writeAlone(invocation, job, plan));
   }
 
-  private static RequestResult writeAlone(Invocation invocation, RequestPlan plan) {
-    Existing existing = invocation.has("replace") ? Existing.REPLACE : Existing.KEEP;
+  private static RequestResult writeAlone(Invocation invocation, RequestJob job, RequestPlan plan) {
+    Existing existing = job.result().existing();
     plan.into().check(existing);
     PrivateKey key = plan.key().info().toPrivateKey();
     CertificateRequest request = plan.draft().sign(key, plan.key().publicKey());
@@ -66,14 +67,14 @@ record RequestResult(
         .toAbsolutePath()
         .normalize()
         .equals(plan.into().path().toAbsolutePath().normalize())) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           "The key and the request can't go to the same file.",
           "Name different files with --into and --key-into.");
     }
     WrittenResult written =
         keyInto.target().isStore() && Files.exists(keyInto.path())
-            ? added(invocation, plan, keyInto, item)
-            : alone(invocation, plan, keyInto, item, existing);
+            ? added(invocation, job, plan, keyInto, item)
+            : alone(invocation, job, plan, keyInto, item, existing);
     return new RequestResult(request, Optional.of(written), invocation.notices());
   }
 
@@ -105,6 +106,7 @@ record RequestResult(
 
   private static WrittenResult alone(
       Invocation invocation,
+      RequestJob job,
       RequestPlan plan,
       Destination keyInto,
       FileSet.Item request,
@@ -114,36 +116,41 @@ record RequestResult(
         Conversion.of(
             Bundle.of(List.of(entry(invocation, plan, keyInto.target().isStore()))),
             keyInto.target(),
-            invocation.keyForm(),
+            job.result().keyForm(),
             keyInto.shown());
     return WrittenResult.write(
         keyInto,
         conversion,
         existing,
-        OutputProtection.of(invocation, keyInto, true),
+        OutputProtection.of(invocation, job.result(), keyInto, true),
         List.of(request));
   }
 
   /** Into a keystore that is there, where everything else stays as it is. */
   private static WrittenResult added(
-      Invocation invocation, RequestPlan plan, Destination keyInto, FileSet.Item request) {
-    if (!invocation.has("replace")) {
+      Invocation invocation,
+      RequestJob job,
+      RequestPlan plan,
+      Destination keyInto,
+      FileSet.Item request) {
+    if (!job.result().replaces()) {
       keyInto.check(Existing.KEEP); // says that it exists
     }
-    if (invocation.keyForm() != KeyForm.PKCS8) {
-      throw Invocation.usage("A keystore holds its keys as PKCS#8.", "Leave --key-as out.");
+    if (job.result().keyForm() != KeyForm.PKCS8) {
+      throw Usage.wrong("A keystore holds its keys as PKCS#8.", "Leave --key-as out.");
     }
     try {
-      StoreEdit edit = StoreEdit.open(keyInto.path(), invocation.surveyor(invocation.unlock()));
+      StoreEdit edit =
+          StoreEdit.open(keyInto.path(), invocation.surveyor(invocation.unlock(job.unlock())));
       Destination inPlace =
           new Destination(keyInto.path(), edit.target(), false)
-              .ownedBy(invocation.owner())
+              .ownedBy(job.result().owner())
               .expecting(edit.snapshot());
       return WrittenResult.write(
           inPlace,
           edit.with(entry(invocation, plan, true)),
           Existing.REPLACE,
-          OutputProtection.of(invocation, inPlace, edit),
+          OutputProtection.of(invocation, job.result(), inPlace, edit),
           List.of(request));
     } catch (SymbolonException e) {
       throw e.restated("The key was not put into " + keyInto.shown() + ".");

@@ -4,7 +4,9 @@ package io.symbolon.cli.survey;
 import io.symbolon.cli.document.SurveyDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.RulesSource;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.finding.Finding;
@@ -40,24 +42,25 @@ public final class SurveyCommand {
         .common();
   }
 
-  public static int run(Invocation invocation) {
+  public static int run(Invocation invocation, GivenOptions given) {
+    SurveyJob job = SurveyJob.of(given);
     Survey survey =
         invocation
-            .surveyor(invocation.unlock())
-            .withHosts(invocation.hosts())
-            .survey(invocation.paths());
-    List<Finding> broken = broken(invocation, survey);
+            .surveyor(invocation.unlock(job.unlock()))
+            .withHosts(job.hosts())
+            .survey(job.paths());
+    List<Finding> broken = broken(invocation, job, survey);
     boolean onlyFailure =
         survey.failures().size() == 1
             && survey.files().size() <= 1
             && survey.files().stream().allMatch(file -> file.isEmpty());
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(SurveyDocument.of(survey, broken, invocation.has("details"), output.commands()));
+      output.json(SurveyDocument.of(survey, broken, job.details(), output.commands()));
     } else if (onlyFailure) {
       throw survey.failures().get(0); // nothing to show beside it: three lines say it all
     } else {
-      if (invocation.has("details")) {
+      if (job.details()) {
         new DetailsText(output, survey).print();
         output.line("");
       }
@@ -75,8 +78,8 @@ public final class SurveyCommand {
   }
 
   /** The rules of the receiver that requests here break. */
-  private static List<Finding> broken(Invocation invocation, Survey survey) {
-    Optional<Rules> rules = invocation.rules();
+  private static List<Finding> broken(Invocation invocation, SurveyJob job, Survey survey) {
+    Optional<Rules> rules = job.rules().map(RulesSource::read);
     List<Finding> broken = new ArrayList<>();
     for (RequestStatus status : survey.requests()) {
       CertificateRequest request = status.request().request();

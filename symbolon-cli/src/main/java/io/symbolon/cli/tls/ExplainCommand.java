@@ -5,6 +5,7 @@ import io.symbolon.cli.document.ExplainDocument;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
@@ -40,12 +41,13 @@ public final class ExplainCommand {
 
   private record ExplainedText(String name, List<FailureText.Explanation> explanations) {}
 
-  public static int run(Invocation invocation) {
+  public static int run(Invocation invocation, GivenOptions given) {
+    List<Path> files = given.paths();
     List<ExplainedText> sources = new ArrayList<>();
-    if (invocation.arguments().isEmpty()) {
+    if (files.isEmpty()) {
       sources.add(explain("standard input", standardInput(invocation.session())));
     }
-    for (Path path : invocation.paths()) {
+    for (Path path : files) {
       sources.add(explain(Output.shown(path), read(path)));
     }
     Output output = invocation.output();

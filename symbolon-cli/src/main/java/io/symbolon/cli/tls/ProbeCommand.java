@@ -5,6 +5,7 @@ import io.symbolon.chain.Credential;
 import io.symbolon.cli.document.ProbeDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
@@ -14,12 +15,10 @@ import io.symbolon.finding.Finding;
 import io.symbolon.party.Party;
 import io.symbolon.probe.Probe;
 import io.symbolon.probe.ProbeReport;
-import io.symbolon.probe.StartWith;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -48,11 +47,7 @@ public final class ProbeCommand {
         .value(
             "start-with",
             "SERVICE",
-            "What speaks in clear text before TLS: "
-                + java.util.Arrays.stream(StartWith.values())
-                    .map(StartWith::word)
-                    .collect(java.util.stream.Collectors.joining(", "))
-                + ".")
+            "What speaks in clear text before TLS: " + ProbeJob.services() + ".")
         .value(
             "into",
             "FILE",
@@ -69,39 +64,27 @@ public final class ProbeCommand {
         .common();
   }
 
-  public static int run(Invocation invocation) {
-    Probe probe = probe(invocation.argument()).withClock(invocation.session().clock());
-    if (invocation.value("host").isPresent()) {
-      probe = probe.withHost(Invocation.oneHost(invocation.value("host").get()));
-    }
-    if (invocation.value("limit").isPresent()) {
-      probe = probe.withLimit(limit(invocation.value("limit").get()));
-    }
-    List<Path> trustFiles = invocation.trustPaths();
-    if (!trustFiles.isEmpty()) {
-      probe = probe.withTrust(trust(invocation, trustFiles));
-    }
-    if (invocation.has("credential")) {
-      probe = probe.withCredential(credential(invocation));
-    }
-    if (invocation.has("expect")) {
-      probe = probe.withExpected(expected(invocation));
-    }
-    if (invocation.has("start-with")) {
-      probe = probe.withStart(startWith(invocation.value("start-with").orElseThrow()));
-    }
-    if (invocation.has("one-handshake")) {
-      probe = probe.withHandshakeAlone();
-    }
-    Optional<Path> into = invocation.value("into").map(Invocation::path);
-    if (into.isPresent() && Files.exists(into.get()) && !invocation.has("replace")) {
+  public static int run(Invocation invocation, GivenOptions given) {
+    ProbeJob job = ProbeJob.of(given);
+    Optional<Path> into = job.into();
+    if (into.isPresent() && Files.exists(into.get()) && !job.replace()) {
       throw SentCertificates.exists(into.get());
+    }
+    Probe probe = job.probe().withClock(invocation.session().clock());
+    if (!job.trust().isEmpty()) {
+      probe = probe.withTrust(trust(invocation, job));
+    }
+    if (!job.credential().isEmpty()) {
+      probe = probe.withCredential(credential(invocation, job));
+    }
+    if (job.expected().isPresent()) {
+      probe = probe.withExpected(expected(invocation, job, job.expected().get()));
     }
     ProbeReport report = probe.run();
     List<Finding> findings = new ArrayList<>(report.findings());
     findings.addAll(invocation.notices());
     if (into.isPresent()) {
-      findings.add(SentCertificates.save(report, into.get(), invocation.has("replace")));
+      findings.add(SentCertificates.save(report, into.get(), job.replace()));
     }
     findings.sort(java.util.Comparator.comparing(Finding::level));
     if (invocation.output().isJson()) {
@@ -109,13 +92,13 @@ public final class ProbeCommand {
           .output()
           .json(ProbeDocument.of(report, findings, into, invocation.output().commands()));
     } else {
-      new ProbeText(invocation.output(), report, findings, into, invocation.has("details")).print();
+      new ProbeText(invocation.output(), report, findings, into, job.details()).print();
     }
     return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static List<Certificate> trust(Invocation invocation, List<Path> files) {
-    Survey survey = invocation.survey(files, invocation.unlock());
+  private static List<Certificate> trust(Invocation invocation, ProbeJob job) {
+    Survey survey = invocation.survey(job.trust(), invocation.unlock(job.unlock()));
     if (!survey.failures().isEmpty()) {
       throw survey.failures().get(0);
     }
@@ -123,14 +106,16 @@ public final class ProbeCommand {
       throw new SymbolonException(
           Reason.NOT_UNDERSTOOD,
           "The trust given can't be used.",
-          "There is no certificate in " + Output.shown(files) + ".",
+          "There is no certificate in " + Output.shown(job.trust()) + ".",
           "Give the truststore or the authority's certificate.");
     }
     return new ArrayList<>(survey.certificates().keySet());
   }
 
-  private static Credential credential(Invocation invocation) {
-    List<Party> found = new RehearsalFiles(invocation, new ArrayList<>()).credentials("credential");
+  private static Credential credential(Invocation invocation, ProbeJob job) {
+    List<Party> found =
+        new RehearsalFiles(invocation, job.unlock(), new ArrayList<>())
+            .credentials(job.credential());
     if (found.size() != 1) {
       throw new SymbolonException(
           found.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
@@ -143,9 +128,8 @@ public final class ProbeCommand {
     return found.get(0).credential().orElseThrow();
   }
 
-  private static Certificate expected(Invocation invocation) {
-    List<Path> files = List.of(Invocation.path(invocation.value("expect").orElseThrow()));
-    Survey survey = invocation.survey(files, invocation.unlock());
+  private static Certificate expected(Invocation invocation, ProbeJob job, Path file) {
+    Survey survey = invocation.survey(List.of(file), invocation.unlock(job.unlock()));
     List<Certificate> meant =
         survey.matches().stream()
             .flatMap(match -> match.certificates().stream().limit(1))
@@ -163,39 +147,7 @@ public final class ProbeCommand {
     throw new SymbolonException(
         meant.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
         "It is not clear which certificate is expected.",
-        Output.shown(files.get(0)) + " holds " + meant.size() + " end-entity certificates.",
+        Output.shown(file) + " holds " + meant.size() + " end-entity certificates.",
         "Name a file with the one that was deployed.");
-  }
-
-  private static StartWith startWith(String word) {
-    return StartWith.ofWord(word)
-        .orElseThrow(
-            () ->
-                Invocation.usage(
-                    "'" + Output.shown(word) + "' is no service that Symbolon can begin with.",
-                    "Take one of: "
-                        + java.util.Arrays.stream(StartWith.values())
-                            .map(StartWith::word)
-                            .collect(java.util.stream.Collectors.joining(", "))
-                        + "."));
-  }
-
-  private static Duration limit(String text) {
-    if (!text.matches("[1-9][0-9]{0,3}")) {
-      throw Invocation.usage(
-          "--limit takes whole seconds from 1 to 9999.", "Say for example --limit 5.");
-    }
-    return Duration.ofSeconds(Integer.parseInt(text));
-  }
-
-  private static Probe probe(String address) {
-    int colon = address.lastIndexOf(':');
-    String port = address.substring(colon + 1);
-    if (colon <= 0 || !port.matches("[0-9]{1,5}")) {
-      throw Invocation.usage(
-          "'" + Output.shown(address) + "' is no HOST:PORT.",
-          "Write it like ingest.lanternfish.example:8443 or [2001:db8::17]:8443.");
-    }
-    return Probe.of(address.substring(0, colon), Integer.parseInt(port));
   }
 }

@@ -2,6 +2,7 @@
 package io.symbolon.cli.tls;
 
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.party.Party;
@@ -10,33 +11,35 @@ import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
+import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
-/** The sides of a handshake, from the files that options name. */
+/** The sides of a handshake, from the files that were named. */
 final class RehearsalFiles {
   private static final Set<FindingKind> UNSOUND =
       Set.of(FindingKind.DAMAGED, FindingKind.MANGLED_TEXT);
 
   private final Invocation invocation;
+  private final List<SecretSource> unlock;
   private final List<Finding> findings;
-  private final Map<String, Survey> surveys = new HashMap<>(); // unlocking takes its time
+  private final Map<List<Path>, Survey> surveys = new HashMap<>(); // unlocking takes its time
 
-  RehearsalFiles(Invocation invocation, List<Finding> findings) {
+  RehearsalFiles(Invocation invocation, List<SecretSource> unlock, List<Finding> findings) {
     this.invocation = invocation;
+    this.unlock = unlock;
     this.findings = findings;
   }
 
-  private Survey survey(String option) {
-    return surveys.computeIfAbsent(option, this::read);
+  private Survey survey(List<Path> files) {
+    return surveys.computeIfAbsent(files, this::read);
   }
 
-  private Survey read(String option) {
-    Survey survey =
-        invocation.survey(RehearseCommand.paths(invocation, option), invocation.unlock());
+  private Survey read(List<Path> files) {
+    Survey survey = invocation.survey(files, invocation.unlock(unlock));
     if (!survey.failures().isEmpty()) {
       throw survey.failures().get(0);
     }
@@ -49,22 +52,22 @@ final class RehearsalFiles {
   }
 
   /** Every private key with the certificates that its side would show. */
-  List<Party> credentials(String option) {
-    return invocation.values(option).isEmpty() ? List.of() : PartyFiles.credentials(survey(option));
+  List<Party> credentials(List<Path> files) {
+    return files.isEmpty() ? List.of() : PartyFiles.credentials(survey(files));
   }
 
   /** Whom files make a side trust, as Java reads them. */
-  Optional<List<Certificate>> trust(String option) {
-    return invocation.values(option).isEmpty()
+  Optional<List<Certificate>> trust(List<Path> files) {
+    return files.isEmpty()
         ? Optional.empty()
-        : Optional.of(PartyFiles.trust(survey(option), findings));
+        : Optional.of(PartyFiles.trust(survey(files), findings));
   }
 
   /** The revocation lists that lie with whom a side trusts. */
-  List<RevocationList> lists(String option) {
-    return invocation.values(option).isEmpty()
+  List<RevocationList> lists(List<Path> files) {
+    return files.isEmpty()
         ? List.of()
-        : survey(option).files().stream()
+        : survey(files).files().stream()
             .flatMap(file -> file.holdings().stream())
             .filter(Holding.Crl.class::isInstance)
             .map(holding -> ((Holding.Crl) holding).list())

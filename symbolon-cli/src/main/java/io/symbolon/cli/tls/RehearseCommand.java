@@ -4,8 +4,8 @@ package io.symbolon.cli.tls;
 import io.symbolon.cli.document.RehearseDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -17,10 +17,6 @@ import io.symbolon.rehearse.RehearsedPairs;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
-import java.time.Instant;
-import java.time.LocalDate;
-import java.time.ZoneOffset;
-import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -55,47 +51,11 @@ public final class RehearseCommand {
         .common();
   }
 
-  public static int run(Invocation invocation) {
-    if (invocation.values("server").isEmpty()) {
-      throw Invocation.usage(
-          "No server is given.",
-          "Name its files with --server FILE..., and the client's with --client-trust FILE... and,"
-              + " for mutual TLS, --client FILE...");
-    }
-    List<Finding> fileFindings = new ArrayList<>();
-    RehearsalFiles files = new RehearsalFiles(invocation, fileFindings);
-    Optional<List<Certificate>> serverTrust = files.trust("server-trust");
-    Optional<List<Certificate>> clientTrust = files.trust("client-trust");
-    List<Party> servers =
-        with(files.credentials("server"), serverTrust, paths(invocation, "server-trust"));
-    if (servers.isEmpty()) {
-      throw new SymbolonException(
-          Reason.NOT_FOUND,
-          "There is no server to rehearse with.",
-          "The files of --server hold no private key with its certificate.",
-          "Name the server's keystore, or its key and certificate.");
-    }
-    List<Party> clients = files.credentials("client");
-    if (clients.isEmpty()) {
-      if (!invocation.values("client").isEmpty()) {
-        throw new SymbolonException(
-            Reason.NOT_FOUND,
-            "There is no client to rehearse with.",
-            "The files of --client hold no private key with its certificate.",
-            "Name the client's keystore, or leave --client out for a client without one.");
-      }
-      clients = List.of(Party.nobody("client"));
-    }
-    clients = with(clients, clientTrust, paths(invocation, "client-trust"));
-    fileFindings.addAll(invocation.notices());
-    Rehearsal rehearsal =
-        rehearsal(invocation)
-            .withRevocationLists(Side.SERVER, files.lists("server-trust"))
-            .withRevocationLists(Side.CLIENT, files.lists("client-trust"));
-    RehearsedPairs pairs =
-        rehearsal.all(servers, clients, invocation.has("every-pair"), fileFindings);
+  public static int run(Invocation invocation, GivenOptions given) {
+    RehearseJob job = RehearseJob.of(given);
+    RehearsedPairs pairs = pairs(invocation, job);
     RehearsalText text =
-        new RehearsalText(invocation.output(), pairs, invocation.value("host").orElse(""));
+        new RehearsalText(invocation.output(), pairs, job.host().map(HostName::typed).orElse(""));
     if (invocation.output().isJson()) {
       invocation.output().json(RehearseDocument.of(pairs, invocation.output().commands()));
     } else if (pairs.reports().size() > 1) {
@@ -106,6 +66,39 @@ public final class RehearseCommand {
     return pairs.isAccepted() ? ExitCode.DONE : ExitCode.PROBLEM;
   }
 
+  private static RehearsedPairs pairs(Invocation invocation, RehearseJob job) {
+    List<Finding> fileFindings = new ArrayList<>();
+    RehearsalFiles files = new RehearsalFiles(invocation, job.unlock(), fileFindings);
+    Optional<List<Certificate>> serverTrust = files.trust(job.serverTrust());
+    Optional<List<Certificate>> clientTrust = files.trust(job.clientTrust());
+    List<Party> servers = with(files.credentials(job.server()), serverTrust, job.serverTrust());
+    if (servers.isEmpty()) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          "There is no server to rehearse with.",
+          "The files of --server hold no private key with its certificate.",
+          "Name the server's keystore, or its key and certificate.");
+    }
+    List<Party> clients = files.credentials(job.client());
+    if (clients.isEmpty()) {
+      if (!job.client().isEmpty()) {
+        throw new SymbolonException(
+            Reason.NOT_FOUND,
+            "There is no client to rehearse with.",
+            "The files of --client hold no private key with its certificate.",
+            "Name the client's keystore, or leave --client out for a client without one.");
+      }
+      clients = List.of(Party.nobody("client"));
+    }
+    clients = with(clients, clientTrust, job.clientTrust());
+    fileFindings.addAll(invocation.notices());
+    Rehearsal rehearsal =
+        rehearsal(job)
+            .withRevocationLists(Side.SERVER, files.lists(job.serverTrust()))
+            .withRevocationLists(Side.CLIENT, files.lists(job.clientTrust()));
+    return rehearsal.all(servers, clients, job.everyPair(), fileFindings);
+  }
+
   private static List<Party> with(
       List<Party> parties, Optional<List<Certificate>> trust, List<Path> files) {
     return trust
@@ -113,29 +106,11 @@ public final class RehearseCommand {
         .orElse(parties);
   }
 
-  private static Rehearsal rehearsal(Invocation invocation) {
+  private static Rehearsal rehearsal(RehearseJob job) {
     Rehearsal rehearsal = Rehearsal.create();
-    Optional<HostName> host = invocation.value("host").map(Invocation::oneHost);
-    if (host.isPresent()) {
-      rehearsal = rehearsal.withHost(host.get());
+    if (job.host().isPresent()) {
+      rehearsal = rehearsal.withHost(job.host().get());
     }
-    Optional<String> at = invocation.value("at");
-    return at.isPresent() ? rehearsal.at(moment(at.get())) : rehearsal;
-  }
-
-  private static Instant moment(String text) {
-    try {
-      return text.contains("T")
-          ? Instant.parse(text)
-          : LocalDate.parse(text).atTime(12, 0).toInstant(ZoneOffset.UTC);
-    } catch (DateTimeParseException e) {
-      throw Invocation.usage(
-          "'" + Output.shown(text) + "' is no date.",
-          "Write it like 2027-03-01 (noon in UTC) or 2027-03-01T12:00:00Z.");
-    }
-  }
-
-  static List<Path> paths(Invocation invocation, String option) {
-    return invocation.values(option).stream().map(Invocation::path).toList();
+    return job.at().isPresent() ? rehearsal.at(job.at().get()) : rehearsal;
   }
 }

@@ -3,6 +3,8 @@ package io.symbolon.cli.write;
 
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.ResultOptions;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.convert.InPlaceCompletion;
 import io.symbolon.file.Existing;
@@ -14,25 +16,32 @@ import java.util.Optional;
 public final class InPlace {
   private InPlace() {}
 
-  /** Replaces the keystore by the completed one. */
+  /**
+   * Replaces the keystore by the completed one.
+   *
+   * @param word the format that was said, where one was
+   */
   public static WrittenResult write(
-      Invocation invocation, InPlaceCompletion completion, Path store) {
+      Invocation invocation,
+      ResultOptions options,
+      Optional<String> word,
+      InPlaceCompletion completion,
+      Path store) {
     var edit = completion.edit();
-    Optional<String> word = invocation.value("as");
     if (word.isPresent() && !word.get().equals(edit.target().word())) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           Output.shown(store) + " is " + edit.target().title() + " and stays so.",
           "Leave --as out, or name another file with --into.");
     }
     Destination destination =
         new Destination(store, edit.target(), false)
-            .ownedBy(invocation.owner())
+            .ownedBy(options.owner())
             .expecting(edit.snapshot());
     return WrittenResult.write(
         destination,
         completion.conversion(),
         Existing.REPLACE,
-        OutputProtection.of(invocation, destination, edit),
+        OutputProtection.of(invocation, options, destination, edit),
         List.of());
   }
 }

@@ -3,7 +3,9 @@ package io.symbolon.cli.write;
 
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.ResultOptions;
 import io.symbolon.cli.frame.SealPassword;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.convert.SealOptions;
 import io.symbolon.convert.StoreEdit;
 import io.symbolon.entry.Pkcs12Strength;
@@ -42,49 +44,54 @@ public record OutputProtection(
    * @param holdsKeys whether a private key is written
    */
   public static OutputProtection of(
-      Invocation invocation, Destination destination, boolean holdsKeys) {
-    KeyForm form = invocation.keyForm();
-    Pkcs12Strength strength = invocation.strength(destination.target());
-    boolean open = open(invocation, destination, holdsKeys);
+      Invocation invocation, ResultOptions options, Destination destination, boolean holdsKeys) {
+    KeyForm form = options.keyForm();
+    Pkcs12Strength strength = options.strength(destination.target());
+    boolean open = open(options, destination, holdsKeys);
     boolean mayLieOpen = holdsKeys && !destination.target().isStore();
-    if (mayLieOpen
-        && !open
-        && invocation.value("seal").isEmpty()
-        && !invocation.session().errIsTerminal()) {
-      throw Invocation.usage(
+    if (mayLieOpen && !open && options.seal().isEmpty() && !invocation.session().errIsTerminal()) {
+      throw Usage.wrong(
           "No protection is given for the private key in " + destination.shown() + ".",
           "Add --seal new=PATH to have it sealed with a strong password (or file=PATH, env=NAME,"
               + " ask), or --unsealed to let it lie open.");
     }
     boolean needed = destination.target().isStore() || holdsKeys;
     Optional<SealPassword> seal =
-        needed && !open ? Optional.of(invocation.seal()) : Optional.empty();
-    if (seal.isEmpty() && invocation.value("seal").isPresent()) {
-      throw Invocation.usage(
+        needed && !open ? Optional.of(invocation.seal(options)) : Optional.empty();
+    if (seal.isEmpty() && options.seal().isPresent()) {
+      throw Usage.wrong(
           "There is nothing to seal: "
               + (open ? "--unsealed is said." : "no private key is written, and no keystore."),
           "Leave --seal out.");
     }
-    return new OutputProtection(form, strength, seal, sealKey(invocation, destination, holdsKeys));
+    return new OutputProtection(
+        form, strength, seal, sealKey(invocation, options, destination, holdsKeys));
   }
 
   /** As a keystore was protected before it was changed, unless something else is said. */
   public static OutputProtection of(
-      Invocation invocation, Destination destination, StoreEdit edit) {
-    if (invocation.has("unsealed")) {
-      throw Invocation.usage(
+      Invocation invocation, ResultOptions options, Destination destination, StoreEdit edit) {
+    if (options.unsealed()) {
+      throw Usage.wrong(
           "A " + destination.target().title() + " always has a password.", "Leave --unsealed out.");
     }
     SealPassword seal =
-        invocation.value("seal").isPresent()
-            ? invocation.seal()
+        options.seal().isPresent()
+            ? invocation.seal(options)
             : new SealPassword(edit.password(), Optional.empty(), Existing.REPLACE);
     Pkcs12Strength strength =
-        invocation.value("protection").isPresent()
-            ? invocation.strength(destination.target())
-            : edit.strength();
+        options.protection().isPresent() ? options.strength(destination.target()) : edit.strength();
     return new OutputProtection(
-        KeyForm.PKCS8, strength, Optional.of(seal), sealKey(invocation, destination, true));
+        KeyForm.PKCS8,
+        strength,
+        Optional.of(seal),
+        sealKey(invocation, options, destination, true));
+  }
+
+  /** For what holds nothing to protect. */
+  public static OutputProtection none() {
+    return new OutputProtection(
+        KeyForm.PKCS8, Pkcs12Strength.STRONG, Optional.empty(), Optional.empty());
   }
 
   /** With a password that is known. */
@@ -93,30 +100,30 @@ public record OutputProtection(
   }
 
   private static Optional<SealPassword> sealKey(
-      Invocation invocation, Destination destination, boolean holdsKeys) {
-    if (invocation.value("seal-key").isEmpty()) {
+      Invocation invocation, ResultOptions options, Destination destination, boolean holdsKeys) {
+    if (options.sealKey().isEmpty()) {
       return Optional.empty();
     }
     if (!destination.target().isStore() || !holdsKeys) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           "--seal-key is for keys in a keystore, and no such thing is written.",
           "Leave it out; --seal protects a private key in a file of its own.");
     }
-    return Optional.of(invocation.sealKey());
+    return Optional.of(invocation.sealKey(options));
   }
 
   /** Whether private keys shall lie open, which only some formats allow. */
-  private static boolean open(Invocation invocation, Destination destination, boolean holdsKeys) {
-    if (!invocation.has("unsealed")) {
+  private static boolean open(ResultOptions options, Destination destination, boolean holdsKeys) {
+    if (!options.unsealed()) {
       return false;
     }
     if (destination.target().isStore()) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           "A " + destination.target().title() + " always has a password.",
           "Leave --unsealed out, or say --seal empty.");
     }
     if (!holdsKeys) {
-      throw Invocation.usage(
+      throw Usage.wrong(
           "There is no private key in the result that could lie open.", "Leave --unsealed out.");
     }
     return true;

@@ -4,6 +4,7 @@ package io.symbolon.cli.write;
 import io.symbolon.cli.document.WrittenDocument;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.ResultOptions;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.EncodedFile;
@@ -47,18 +48,17 @@ public record WrittenResult(
    */
   public record WrittenFile(Path path, boolean secret, Optional<Path> aside, Access access) {}
 
-  /**
-   * Asks for the passwords that are needed, encodes, proves and writes: all of it or nothing.
-   *
-   * @param existing what to do about files that are there
-   */
+  /** Asks for the passwords that are needed, encodes, proves and writes: all of it or nothing. */
   public static WrittenResult write(
-      Invocation invocation, Destination destination, Conversion conversion, Existing existing) {
+      Invocation invocation,
+      ResultOptions options,
+      Destination destination,
+      Conversion conversion) {
     return write(
         destination,
         conversion,
-        existing,
-        OutputProtection.of(invocation, destination, conversion.holdsKeys()),
+        options.existing(),
+        OutputProtection.of(invocation, options, destination, conversion.holdsKeys()),
         List.of());
   }
 
@@ -73,6 +73,21 @@ public record WrittenResult(
       Existing existing,
       OutputProtection guard,
       List<FileSet.Item> extra) {
+    return write(destination, conversion, existing, guard, extra, () -> {});
+  }
+
+  /**
+   * The same with something that is done when everything is ready, and nothing has its name yet.
+   *
+   * @param before what is done; where it throws, nothing has changed
+   */
+  public static WrittenResult write(
+      Destination destination,
+      Conversion conversion,
+      Existing existing,
+      OutputProtection guard,
+      List<FileSet.Item> extra,
+      Runnable before) {
     SecureRandom random = new SecureRandom();
     List<EncodedFile> encoded =
         destination.folder()
@@ -82,7 +97,7 @@ public record WrittenResult(
                     String.valueOf(destination.path().getFileName()), guard.wrapping(), random));
     List<WrittenFile> written;
     try {
-      written = write(destination, encoded, existing, guard, extra);
+      written = write(destination, encoded, existing, guard, extra, before);
     } finally {
       encoded.forEach(file -> Arrays.fill(file.content(), (byte) 0));
     }
@@ -104,7 +119,8 @@ public record WrittenResult(
       List<EncodedFile> encoded,
       Existing existing,
       OutputProtection guard,
-      List<FileSet.Item> extra) {
+      List<FileSet.Item> extra,
+      Runnable before) {
     List<FileSet.Item> items = new ArrayList<>();
     items.addAll(guard.passwordFiles());
     int first = items.size();
@@ -124,7 +140,7 @@ public record WrittenResult(
     items.addAll(extra);
     List<Path> folders = new ArrayList<>(destination.newFolders());
     try {
-      List<FileSet.Written> files = FileSet.write(items, folders);
+      List<FileSet.Written> files = FileSet.write(items, folders, before);
       List<WrittenFile> written = new ArrayList<>();
       for (int i = first; i < last; i++) {
         FileSet.Written file = files.get(i);

@@ -1,16 +1,20 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.cli.authority;
+package io.symbolon.issue;
 
-import io.symbolon.cli.output.Output;
 import io.symbolon.convert.FileNames;
 import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
+import io.symbolon.limit.Limits;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.DistinguishedName;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -19,25 +23,34 @@ import java.util.Set;
 import java.util.function.Supplier;
 
 /**
- * Reads a list of those that credentials are issued for: in each line a name, and behind it a user
- * id if it has one; or a whole subject. Empty lines and those that begin with {@code #} say
- * nothing.
+ * A list of those that credentials are issued for: in each line a name, and behind it a user id if
+ * it has one; or a whole subject. Empty lines and those that begin with {@code #} say nothing.
+ *
+ * @param file the file of the list
+ * @param clients those that it names, in their order
  */
-final class ClientList {
-  private static final int LARGEST = 8 << 20;
-  private static final int MOST = 50_000;
-
-  private ClientList() {}
+public record ClientList(Path file, List<Client> clients) {
+  private static final int LARGEST = Limits.CLIENT_LIST_BYTES;
+  private static final int MOST = Limits.CLIENT_LIST_LINES;
 
   /**
    * One line.
    *
    * @param line its number, from 1
+   * @param subject for whom
    * @param file the name of its file, without an ending; different from all others
    */
-  record Client(int line, DistinguishedName subject, String file) {}
+  public record Client(int line, DistinguishedName subject, String file) {}
 
-  static List<Client> read(Path path, DistinguishedName common) {
+  /**
+   * Reads a list.
+   *
+   * @param path its file, in UTF-8
+   * @param common what all subjects have in common
+   * @return the list; it names somebody
+   * @throws SymbolonException if it can't be read, or a line of it has no meaning
+   */
+  public static ClientList read(Path path, DistinguishedName common) {
     List<String> lines;
     try {
       if (Files.size(path) > LARGEST) {
@@ -47,7 +60,7 @@ final class ClientList {
     } catch (IOException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
-          "The list " + Output.shown(path) + " can't be read.",
+          "The list " + VisibleText.of(path.toString()) + " can't be read.",
           Files.exists(path)
               ? "The system does not let you, or it is no text in UTF-8."
               : "There is no such file.",
@@ -64,7 +77,7 @@ final class ClientList {
           throw wrong(
               path,
               client.line(),
-              "The name " + Output.shown(client.file()) + " was there before.",
+              "The name " + VisibleText.of(client.file()) + " was there before.",
               Reason.NOT_UNDERSTOOD);
         }
         clients.add(client);
@@ -77,7 +90,38 @@ final class ClientList {
           clients.isEmpty() ? "It names nobody." : "It names more than " + MOST + ".",
           clients.isEmpty() ? Reason.NOT_FOUND : Reason.LIMIT_PASSED);
     }
-    return clients;
+    return new ClientList(path, List.copyOf(clients));
+  }
+
+  /**
+   * What an authority is to sign for each of them.
+   *
+   * @param use what the certificates are for
+   * @param lasts how long they are valid
+   * @return the orders, in the order of the clients
+   */
+  public List<SigningOrder> orders(Use use, Lifetime lasts) {
+    return clients.stream()
+        .map(client -> new SigningOrder(RequestDraft.of(client.subject(), List.of(), use), lasts))
+        .toList();
+  }
+
+  /**
+   * Refuses the list if the authority would not sign for each of them.
+   *
+   * @param authority the authority
+   * @param orders what it is to sign, one for each client
+   * @param now the moment of signing
+   * @throws SymbolonException which names the first line that can't be signed
+   */
+  public void check(Authority authority, List<SigningOrder> orders, Instant now) {
+    for (int i = 0; i < orders.size(); i++) {
+      for (Finding finding : authority.judge(orders.get(i), now, "")) {
+        if (finding.level() == Level.PROBLEM) {
+          throw wrong(file, clients.get(i).line(), finding.statement(), Reason.INVALID_ARGUMENT);
+        }
+      }
+    }
   }
 
   private static Client client(Path path, int number, String line, DistinguishedName common) {
@@ -117,10 +161,10 @@ final class ClientList {
     return () -> subject.last(Oids.UID);
   }
 
-  static SymbolonException wrong(Path path, int line, String seen, Reason reason) {
+  private static SymbolonException wrong(Path path, int line, String seen, Reason reason) {
     return new SymbolonException(
         reason,
-        "The list " + Output.shown(path) + " can't be used.",
+        "The list " + VisibleText.of(path.toString()) + " can't be used.",
         "Line " + line + ": " + seen,
         "Correct the line; nothing was issued.");
   }

@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.frame;
+
+import io.symbolon.issue.Rules;
+import java.nio.file.Path;
+import java.util.Optional;
+
+/**
+ * Where the rules of a receiver are written.
+ *
+ * @param file their file
+ * @param variant which of several variants is meant
+ */
+public record RulesSource(Path file, Optional<String> variant) {
+  public Rules read() {
+    return RulesFile.read(file, variant);
+  }
+}
