@@ -4,6 +4,7 @@ package io.symbolon.benchmarks;
 import io.symbolon.chain.Credential;
 import io.symbolon.key.KeyKind;
 import io.symbolon.party.Party;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.rehearse.Rehearsal;
 import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.x509.Certificate;
@@ -65,7 +66,10 @@ public class Rehearse {
     Certificate root = own.chain().get(own.chain().size() - 1);
     server = Party.of("server", "server", shown(own)).withTrust(List.of(root));
     client = Party.of("client", "client", shown(buoy)).withTrust(List.of(root));
-    rehearsal = Rehearsal.create().withHost(HostName.parse(HOST)).withProtocols(List.of(protocol));
+    rehearsal =
+        Rehearsal.create()
+            .withHost(HostName.parse(HOST))
+            .withProtocols(List.of(ProtocolVersion.ofPlatformName(protocol).orElseThrow()));
     serverKeys = keys(store(shown(own)));
     clientKeys = keys(store(shown(buoy)));
     KeyStore trustStore = KeyStore.getInstance("PKCS12");

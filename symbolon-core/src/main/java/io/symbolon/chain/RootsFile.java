@@ -45,7 +45,7 @@ final class RootsFile {
     List<Certificate> roots = new ArrayList<>();
     if (JavaStoreReader.isOne(bytes)) {
       for (JavaStore.Entry entry : JavaStoreReader.read(bytes, List.of()).entries()) {
-        if (entry.kind() == JavaStore.Kind.TRUSTED) {
+        if (entry.kind() == JavaStore.EntryKind.TRUSTED) {
           roots.add(Certificate.read(entry.certificates().get(0)));
         }
       }

@@ -93,7 +93,7 @@ public final class Encoder {
         withKeySeals(bundle), seal(), random, wrapping.strength(), bundle.names());
   }
 
-  byte[] javaStore(Bundle bundle, JavaStoreWriter.Kind kind) {
+  byte[] javaStore(Bundle bundle, JavaStoreWriter.StoreType kind) {
     return JavaStoreWriter.write(kind, withKeySeals(bundle), seal(), random);
   }
 

@@ -28,8 +28,8 @@ record WrittenFormat(Fit fit, Encode encode, Function<Pkcs12Strength, String> pr
                   (fitting, bundle, form) -> fitting.pkcs12(bundle),
                   Encoder::pkcs12,
                   WrittenFormat::withRounds),
-          Format.JKS, javaStore(JavaStoreWriter.Kind.JKS, "SHA-1"),
-          Format.JCEKS, javaStore(JavaStoreWriter.Kind.JCEKS, "MD5 and 3DES for keys, SHA-1"),
+          Format.JKS, javaStore(JavaStoreWriter.StoreType.JKS, "SHA-1"),
+          Format.JCEKS, javaStore(JavaStoreWriter.StoreType.JCEKS, "MD5 and 3DES for keys, SHA-1"),
           Format.PKCS7, bundle((encoder, bundle) -> Encoder.pkcs7(bundle)),
           Format.PKCS7_PEM,
               bundle((encoder, bundle) -> PemWriter.write("PKCS7", Encoder.pkcs7(bundle))));
@@ -61,7 +61,7 @@ record WrittenFormat(Fit fit, Encode encode, Function<Pkcs12Strength, String> pr
         strength -> "PBES2, AES-256, PBKDF2-HMAC-SHA-256, " + rounds(Pkcs12Strength.STRONG));
   }
 
-  private static WrittenFormat javaStore(JavaStoreWriter.Kind kind, String protection) {
+  private static WrittenFormat javaStore(JavaStoreWriter.StoreType kind, String protection) {
     return new WrittenFormat(
         (fitting, bundle, form) -> fitting.javaStore(bundle),
         (encoder, bundle) -> encoder.javaStore(bundle, kind),

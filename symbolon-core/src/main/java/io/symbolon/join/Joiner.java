@@ -16,10 +16,10 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.survey.Holding;
+import io.symbolon.survey.KeyChooser;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.ReplyComparison;
 import io.symbolon.survey.Survey;
-import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.List;
@@ -78,57 +78,19 @@ public final class Joiner {
   }
 
   private static Match chosen(Survey survey, Optional<String> alias) {
-    List<Match> matches = survey.matches();
-    if (matches.isEmpty()) {
-      throwFailureOf(survey);
-      throw new SymbolonException(
-          Reason.NOT_FOUND,
-          "There is nothing to join.",
-          "No private key is among the files; they hold "
-              + survey.certificates().size()
-              + (survey.certificates().size() == 1 ? " certificate." : " certificates."),
-          "Add the file of the private key. The authority does not have it: it was made where the"
-              + " certificate was requested.");
+    Optional<Match> chosen = KeyChooser.choose(survey, alias);
+    if (chosen.isPresent()) {
+      return chosen.get();
     }
-    List<Match> named =
-        alias.map(a -> matches.stream().filter(m -> m.isNamed(a)).toList()).orElse(List.of());
-    if (named.size() == 1) {
-      return named.get(0);
-    }
-    if (matches.size() == 1) {
-      return matches.get(0); // then the alias only names the result
-    }
-    List<Match> certified = certified(matches);
-    if (alias.isEmpty() && certified.size() == 1) {
-      return certified.get(0);
-    }
-    String choices =
-        matches.stream().limit(LISTED).map(Match::description).collect(Collectors.joining(", "));
-    if (matches.size() > LISTED) {
-      choices += " and " + (matches.size() - LISTED) + " more";
-    }
+    throwFailureOf(survey);
     throw new SymbolonException(
-        Reason.AMBIGUOUS,
-        alias.isPresent()
-            ? "No single private key goes by the name '" + VisibleText.of(alias.get()) + "'."
-            : "It is not clear which private key is meant.",
-        "There are " + matches.size() + ": " + choices + ".",
-        Remedy.of("Name only the files of one, or choose one.", Action.again(Input.ALIAS)));
-  }
-
-  /**
-   * The keys with a certificate. Where one of them waited for a reply that is now here, it is the
-   * one that is meant, whatever else its keystore holds.
-   */
-  private static List<Match> certified(List<Match> matches) {
-    List<Match> certified =
-        matches.stream().filter(m -> !m.certificates().isEmpty() && !m.isWaiting()).toList();
-    List<Match> answered =
-        certified.stream()
-            .filter(m -> !m.certificates().get(0).isSelfIssued())
-            .filter(m -> m.certificates().stream().anyMatch(Certificate::isSelfIssued))
-            .toList();
-    return answered.size() == 1 ? answered : certified;
+        Reason.NOT_FOUND,
+        "There is nothing to join.",
+        "No private key is among the files; they hold "
+            + survey.certificates().size()
+            + (survey.certificates().size() == 1 ? " certificate." : " certificates."),
+        "Add the file of the private key. The authority does not have it: it was made where the"
+            + " certificate was requested.");
   }
 
   /** What could not be read may be what is missing: then that is the thing to say. */

@@ -11,10 +11,9 @@ import io.symbolon.handshake.RefusalObserver;
 import io.symbolon.handshake.ServerNames;
 import io.symbolon.handshake.TlsContexts;
 import io.symbolon.party.Party;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.text.FailureMessages;
 import io.symbolon.x509.HostName;
-import java.time.Instant;
-import java.util.List;
 import java.util.Optional;
 import javax.net.ssl.KeyManager;
 import javax.net.ssl.SSLContext;
@@ -27,28 +26,34 @@ import javax.net.ssl.X509ExtendedTrustManager;
 /** Makes the handshakes of one rehearsal. Thread-safe. */
 final class Attempts {
   private final Optional<HostName> host;
-  private final Instant now;
   private final Judges judges;
 
-  Attempts(Optional<HostName> host, Instant now, Judges judges) {
+  Attempts(Optional<HostName> host, Judges judges) {
     this.host = host;
-    this.now = now;
     this.judges = judges;
   }
 
   /**
    * What came of a handshake.
    *
-   * @param why what explains its failure; nothing where it succeeded
+   * @param why what explains its failure; nothing where it succeeded, or where the certificates
+   *     that were shown explain it
+   * @param refused what was refused, where it is the certificates that one side showed
    */
-  record AttemptEnd(RehearsalReport.Try result, List<Finding> why) {
-    AttemptEnd {
-      why = List.copyOf(why);
-    }
-  }
+  record AttemptEnd(
+      RehearsalReport.Try result, Optional<Finding> why, Optional<RefusedChain> refused) {}
+
+  /**
+   * That one side refused the certificates of the other. Why, tell the findings about them, which
+   * are made once for all protocol versions.
+   *
+   * @param shownBy the side whose certificates they are
+   * @param otherwise what is to be said where they have no problem that is known here
+   */
+  record RefusedChain(Side shownBy, Finding otherwise) {}
 
   /** One handshake of a pair. */
-  AttemptEnd once(Party server, Party client, String protocol) {
+  AttemptEnd once(Party server, Party client, ProtocolVersion protocol) {
     if (server.credential().isEmpty()) {
       throw new IllegalArgumentException("a server needs a credential");
     }
@@ -62,8 +67,9 @@ final class Attempts {
       return new AttemptEnd(
           new RehearsalReport.Try(
               protocol, Optional.empty(), Optional.empty(), e.statement() + " " + e.seen()),
-          List.of(
-              Finding.of(FindingKind.TRUST_EMPTY, "", e.statement() + " " + e.seen(), e.remedy())));
+          Optional.of(
+              Finding.of(FindingKind.TRUST_EMPTY, "", e.statement() + " " + e.seen(), e.remedy())),
+          Optional.empty());
     }
     MemoryHandshake.HandshakeEnd outcome = MemoryHandshake.run(serverEngine, clientEngine);
     if (outcome.first().isEmpty()) {
@@ -71,18 +77,25 @@ final class Attempts {
       return new AttemptEnd(
           new RehearsalReport.Try(
               protocol, Optional.of(session.getCipherSuite()), Optional.empty(), ""),
-          List.of());
+          Optional.empty(),
+          Optional.empty());
     }
     Side refusing = outcome.first().get();
     SSLException raw = outcome.of(refusing).orElseThrow();
-    return new AttemptEnd(
+    RehearsalReport.Try result =
         new RehearsalReport.Try(
-            protocol, Optional.empty(), outcome.first(), FailureMessages.of(raw)),
-        new RehearsalExplainer(server, client, host, now, watched)
-            .explain(refusing, raw, protocol));
+            protocol, Optional.empty(), outcome.first(), FailureMessages.of(raw));
+    RehearsalExplainer explainer = new RehearsalExplainer(server, client, watched);
+    return watched.refusal().isPresent()
+        ? new AttemptEnd(
+            result, Optional.empty(), Optional.of(explainer.refused(refusing, result.raw())))
+        : new AttemptEnd(
+            result,
+            Optional.of(explainer.explain(refusing, result.raw(), protocol)),
+            Optional.empty());
   }
 
-  private SSLEngine serverEngine(Party server, String protocol, RefusalObserver watched) {
+  private SSLEngine serverEngine(Party server, ProtocolVersion protocol, RefusalObserver watched) {
     X509ExtendedTrustManager trust = watched.judge(server.trust().map(judges::of));
     SSLContext context =
         TlsContexts.of(
@@ -90,18 +103,18 @@ final class Attempts {
     SSLEngine engine = context.createSSLEngine();
     engine.setUseClientMode(false);
     engine.setNeedClientAuth(server.trust().isPresent());
-    engine.setEnabledProtocols(new String[] {protocol});
+    engine.setEnabledProtocols(new String[] {protocol.platformName()});
     return engine;
   }
 
-  private SSLEngine clientEngine(Party client, String protocol, RefusalObserver watched) {
+  private SSLEngine clientEngine(Party client, ProtocolVersion protocol, RefusalObserver watched) {
     X509ExtendedTrustManager trust = watched.judge(client.trust().map(judges::of));
     SSLContext context = TlsContexts.of(Optional.of(watched.keys()), Optional.of(trust));
     SSLEngine engine =
         host.map(name -> context.createSSLEngine(name.toString(), 443))
             .orElseGet(context::createSSLEngine);
     engine.setUseClientMode(true);
-    engine.setEnabledProtocols(new String[] {protocol});
+    engine.setEnabledProtocols(new String[] {protocol.platformName()});
     SSLParameters parameters = engine.getSSLParameters();
     if (host.isPresent()) {
       if (client.trust().isPresent()) {

@@ -2,6 +2,7 @@
 package io.symbolon.rehearse;
 
 import io.symbolon.party.Party;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.x509.Certificate;
 import java.util.List;
 import java.util.Map;
@@ -26,18 +27,22 @@ final class Deduction implements Rehearsal.Pairs {
   private record Block(
       Optional<List<Certificate>> serverTrust,
       Optional<List<Certificate>> clientTrust,
-      String protocol) {}
+      ProtocolVersion protocol) {}
 
   /** A server and a client that accept each other. */
   private record Partners(int server, int client) {}
 
-  private record Pair(int server, int client, String protocol) {}
+  private record Pair(int server, int client, ProtocolVersion protocol) {}
 
-  Deduction(Attempts attempts, List<Party> servers, List<Party> clients, List<String> protocols) {
+  Deduction(
+      Attempts attempts,
+      List<Party> servers,
+      List<Party> clients,
+      List<ProtocolVersion> protocols) {
     this.attempts = attempts;
     this.servers = servers;
     this.clients = clients;
-    for (String protocol : protocols) {
+    for (ProtocolVersion protocol : protocols) {
       for (Optional<List<Certificate>> ofServer : trusts(servers)) {
         for (Optional<List<Certificate>> ofClient : trusts(clients)) {
           Block block = new Block(ofServer, ofClient, protocol);
@@ -51,7 +56,7 @@ final class Deduction implements Rehearsal.Pairs {
     return parties.stream().map(Party::trust).distinct().toList();
   }
 
-  private Block block(int server, int client, String protocol) {
+  private Block block(int server, int client, ProtocolVersion protocol) {
     return new Block(servers.get(server).trust(), clients.get(client).trust(), protocol);
   }
 
@@ -78,14 +83,14 @@ final class Deduction implements Rehearsal.Pairs {
     return Optional.empty();
   }
 
-  private Attempts.AttemptEnd made(int server, int client, String protocol) {
+  private Attempts.AttemptEnd made(int server, int client, ProtocolVersion protocol) {
     return made.computeIfAbsent(
         new Pair(server, client, protocol),
         pair -> attempts.once(servers.get(server), clients.get(client), protocol));
   }
 
   @Override
-  public Attempts.AttemptEnd of(int server, int client, String protocol) {
+  public Attempts.AttemptEnd of(int server, int client, ProtocolVersion protocol) {
     Optional<Partners> good =
         partners.getOrDefault(block(server, client, protocol), Optional.empty());
     if (good.isEmpty()) {

@@ -7,8 +7,10 @@ import io.symbolon.explain.ChainExplainer;
 import io.symbolon.explain.OtherClients;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
 import io.symbolon.finding.Side;
 import io.symbolon.party.Party;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
@@ -27,6 +29,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 
 /**
  * A real handshake of the platform, in memory, between a server's files and a client's files. A
@@ -38,12 +41,13 @@ public final class Rehearsal {
   public static final int MANY = 400;
 
   /** The protocol versions that are rehearsed. */
-  public static final List<String> PROTOCOLS = List.of("TLSv1.3", "TLSv1.2");
+  public static final List<ProtocolVersion> PROTOCOLS =
+      List.of(ProtocolVersion.TLS_1_3, ProtocolVersion.TLS_1_2);
 
   private final Optional<HostName> host;
   private final Clock clock;
   private final boolean atAnotherTime;
-  private final List<String> protocols;
+  private final List<ProtocolVersion> protocols;
   private final SystemRoots systemRoots;
   private final Map<Side, List<RevocationList>> lists;
 
@@ -51,7 +55,7 @@ public final class Rehearsal {
       Optional<HostName> host,
       Clock clock,
       boolean atAnotherTime,
-      List<String> protocols,
+      List<ProtocolVersion> protocols,
       SystemRoots systemRoots,
       Map<Side, List<RevocationList>> lists) {
     this.lists = Map.copyOf(lists);
@@ -91,7 +95,7 @@ public final class Rehearsal {
   }
 
   /** With these protocol versions alone. */
-  public Rehearsal withProtocols(List<String> newProtocols) {
+  public Rehearsal withProtocols(List<ProtocolVersion> newProtocols) {
     return new Rehearsal(host, clock, atAnotherTime, newProtocols, systemRoots, lists);
   }
 
@@ -112,45 +116,62 @@ public final class Rehearsal {
 
   /**
    * What is to be said of the certificates that one side shows to the other, without a handshake.
+   *
+   * @param chain what is wrong with them for the one who judges them
+   * @param more what is to be said besides
    */
-  private List<Finding> shown(Side side, Party party, Party other) {
+  private record Shown(List<Finding> chain, List<Finding> more) {
+    boolean explains() {
+      return chain.stream().anyMatch(finding -> finding.level() == Level.PROBLEM);
+    }
+
+    Stream<Finding> all() {
+      return Stream.concat(chain.stream(), more.stream());
+    }
+  }
+
+  private Shown shown(Side side, Party party, Party other) {
     if (party.credential().isEmpty()) {
-      return List.of();
+      return new Shown(List.of(), List.of());
     }
     Instant now = clock.instant();
-    List<Finding> findings =
+    List<Finding> chain =
+        ChainExplainer.of(side, now, party, other)
+            .all(
+                party.chain(),
+                side == Side.SERVER ? host : Optional.empty(),
+                other.trust().filter(some -> !some.isEmpty()));
+    List<Finding> more =
         new ArrayList<>(
-            ChainExplainer.of(side, now, party, other)
-                .all(
-                    party.chain(),
-                    side == Side.SERVER ? host : Optional.empty(),
-                    other.trust().filter(some -> !some.isEmpty())));
-    findings.addAll(
-        new RevocationJudge(lists.getOrDefault(side.other(), List.of()), now, party.where())
-            .judge(party.chain(), other.trust().orElse(List.of())));
+            new RevocationJudge(lists.getOrDefault(side.other(), List.of()), now, party.where())
+                .judge(party.chain(), other.trust().orElse(List.of())));
     if (side == Side.SERVER) {
-      findings.addAll(OtherClients.of(party, other, now, systemRoots));
+      more.addAll(OtherClients.of(party, other, now, systemRoots));
     }
-    return findings;
+    return new Shown(chain, more);
   }
 
   private Attempts attempts() {
     return new Attempts(
-        host,
-        clock.instant(),
-        new Judges(atAnotherTime ? Optional.of(clock.instant()) : Optional.empty()));
+        host, new Judges(atAnotherTime ? Optional.of(clock.instant()) : Optional.empty()));
   }
 
   private RehearsalReport report(
       Party server,
       Party client,
       List<Attempts.AttemptEnd> outcomes,
-      List<Finding> serverShown,
-      List<Finding> clientShown) {
+      Shown serverShown,
+      Shown clientShown) {
     Set<Finding> findings = new LinkedHashSet<>();
-    outcomes.forEach(outcome -> findings.addAll(outcome.why()));
-    findings.addAll(serverShown);
-    findings.addAll(clientShown);
+    for (Attempts.AttemptEnd outcome : outcomes) {
+      outcome.why().ifPresent(findings::add);
+      outcome
+          .refused()
+          .filter(
+              refused -> !(refused.shownBy() == Side.SERVER ? serverShown : clientShown).explains())
+          .ifPresent(refused -> findings.add(refused.otherwise()));
+    }
+    Stream.of(serverShown, clientShown).flatMap(Shown::all).forEach(findings::add);
     if (client.trust().isEmpty()) {
       findings.add(
           Finding.of(
@@ -239,12 +260,12 @@ public final class Rehearsal {
 
   /** What a pair does over a protocol version. */
   interface Pairs {
-    Attempts.AttemptEnd of(int server, int client, String protocol);
+    Attempts.AttemptEnd of(int server, int client, ProtocolVersion protocol);
   }
 
   private List<RehearsalReport> matrix(List<Party> servers, List<Party> clients, Pairs pairs) {
     // What is shown is judged once for each trust that it is shown to, and not for each pair.
-    Map<Judged, List<Finding>> known = new ConcurrentHashMap<>();
+    Map<Judged, Shown> known = new ConcurrentHashMap<>();
     return IntStream.range(0, servers.size() * clients.size())
         .parallel()
         .mapToObj(

@@ -5,124 +5,102 @@ import io.symbolon.explain.ChainExplainer;
 import io.symbolon.explain.FailureText;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
-import io.symbolon.finding.Level;
 import io.symbolon.finding.Side;
 import io.symbolon.handshake.RefusalObserver;
 import io.symbolon.party.Party;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
-import io.symbolon.text.FailureMessages;
 import io.symbolon.x509.Certificate;
-import io.symbolon.x509.HostName;
-import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
-import javax.net.ssl.SSLException;
 
 /** Says why a rehearsal failed: who refused what of whom, and what mends it. */
 final class RehearsalExplainer {
   private final Party server;
   private final Party client;
-  private final Optional<HostName> host;
-  private final Instant now;
   private final RefusalObserver watched;
 
-  RehearsalExplainer(
-      Party server, Party client, Optional<HostName> host, Instant now, RefusalObserver watched) {
+  RehearsalExplainer(Party server, Party client, RefusalObserver watched) {
     this.server = server;
     this.client = client;
-    this.host = host;
-    this.now = now;
     this.watched = watched;
   }
 
   /**
-   * The findings of a failed handshake; never none.
+   * Why a handshake failed that did not fail for the certificates.
    *
    * @param refusing the side that gave up first
-   * @param raw what it gave up with
+   * @param text what it gave up with
    */
-  List<Finding> explain(Side refusing, SSLException raw, String protocol) {
-    String text = FailureMessages.of(raw);
-    if (watched.refusal().isPresent()) {
-      return refused(refusing, text);
-    }
+  Finding explain(Side refusing, String text, ProtocolVersion protocol) {
     String lower = text.toLowerCase(Locale.ROOT);
     if (lower.contains("empty client certificate chain")
         || lower.contains("empty server certificate chain")
         || lower.contains("certificate_required")
         || (watched.keys().isAsked() && !watched.keys().isShown())) {
-      return List.of(noClientCertificate());
+      return noClientCertificate();
     }
     if (lower.contains("no cipher suites in common")
         || lower.contains("no available authentication scheme")
         || lower.contains("handshake_failure")
         || lower.contains("insufficient_security")) {
-      return List.of(
-          Finding.of(
-              FindingKind.NO_COMMON_CIPHER_SUITE,
-              server.where(),
-              "Over "
-                  + protocol
-                  + " server and client found no cipher suite, or no kind of signature, in common"
-                  + " for the server's key ("
-                  + server.chain().get(0).publicKey().description()
-                  + "). "
-                  + ChainExplainer.sentence(refusing.title())
-                  + " says: "
-                  + text
-                  + ".",
-              "Give the server a key of EC P-256 or RSA 3072 as well, or allow more on the other"
-                  + " side."));
+      return Finding.of(
+          FindingKind.NO_COMMON_CIPHER_SUITE,
+          server.where(),
+          "Over "
+              + protocol.title()
+              + " server and client found no cipher suite, or no kind of signature, in common"
+              + " for the server's key ("
+              + server.chain().get(0).publicKey().description()
+              + "). "
+              + ChainExplainer.sentence(refusing.title())
+              + " says: "
+              + text
+              + ".",
+          "Give the server a key of EC P-256 or RSA 3072 as well, or allow more on the other"
+              + " side.");
     }
     if (lower.contains("protocol")) {
-      return List.of(
-          Finding.of(
-              FindingKind.NO_COMMON_PROTOCOL,
-              server.where(),
-              "Server and client have no protocol version in common. "
-                  + ChainExplainer.sentence(refusing.title())
-                  + " says: "
-                  + text
-                  + ".",
-              "Switch TLS 1.2 or 1.3 on on both sides."));
+      return Finding.of(
+          FindingKind.NO_COMMON_PROTOCOL,
+          server.where(),
+          "Server and client have no protocol version in common. "
+              + ChainExplainer.sentence(refusing.title())
+              + " says: "
+              + text
+              + ".",
+          "Switch TLS 1.2 or 1.3 on on both sides.");
     }
-    return List.of(unexplained(refusing, text));
+    return unexplained(refusing, text);
   }
 
   /**
-   * The judge of certificates refused: what is wrong with them is looked for, and never guessed.
+   * That the judge of certificates refused. What is wrong with them is looked for, and never
+   * guessed.
    */
-  private List<Finding> refused(Side refusing, String text) {
+  Attempts.RefusedChain refused(Side refusing, String text) {
     Side shownBy = refusing.other();
     Party shown = shownBy == Side.SERVER ? server : client;
-    Party judge = shownBy == Side.SERVER ? client : server;
-    List<Certificate> chain = shown.chain();
-    List<Finding> findings =
-        new ArrayList<>(
-            ChainExplainer.of(shownBy, now, shown, judge).all(chain, host, judge.trust()));
-    if (findings.stream().noneMatch(f -> f.level() == Level.PROBLEM)) {
-      String lower = text.toLowerCase(Locale.ROOT);
-      boolean policy = lower.contains("constraints check") || lower.contains("disabled");
-      findings.add(
-          policy
-              ? Finding.of(
-                  FindingKind.REFUSED_BY_POLICY,
-                  shown.where(),
-                  "Java's security policy refuses a key or a signature in the chain that "
-                      + shownBy.title()
-                      + " shows. It says: "
-                      + text
-                      + ".",
-                  "Have the certificates issued again with keys and signatures of today.")
-              : unexplained(refusing, text));
-    }
-    return findings;
+    String lower = text.toLowerCase(Locale.ROOT);
+    boolean policy = lower.contains("constraints check") || lower.contains("disabled");
+    return new Attempts.RefusedChain(
+        shownBy,
+        policy
+            ? Finding.of(
+                FindingKind.REFUSED_BY_POLICY,
+                shown.where(),
+                "Java's security policy refuses a key or a signature in the chain that "
+                    + shownBy.title()
+                    + " shows. It says: "
+                    + text
+                    + ".",
+                "Have the certificates issued again with keys and signatures of today.")
+            : unexplained(refusing, text));
   }
 
   private Finding noClientCertificate() {

@@ -3,6 +3,7 @@ package io.symbolon.rehearse;
 
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Side;
+import io.symbolon.party.ProtocolVersion;
 import java.util.List;
 import java.util.Optional;
 
@@ -31,7 +32,10 @@ public record RehearsalReport(
    * @param raw what the platform said
    */
   public record Try(
-      String protocol, Optional<String> cipherSuite, Optional<Side> refusedBy, String raw) {
+      ProtocolVersion protocol,
+      Optional<String> cipherSuite,
+      Optional<Side> refusedBy,
+      String raw) {
     /** Whether both sides accepted each other. */
     public boolean isAccepted() {
       return cipherSuite.isPresent();

@@ -1,12 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.seal;
 
-import io.symbolon.der.Cursor;
-import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
-import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
 import java.security.DigestException;
 import java.security.MessageDigest;
@@ -30,14 +27,12 @@ final class Pbes1 implements Protection {
 
   private final Oid oid;
   private final Scheme scheme;
-  private final byte[] salt;
-  private final int rounds;
+  private final SaltAndRounds parameters;
 
-  private Pbes1(Oid oid, Scheme scheme, byte[] salt, int rounds) {
+  private Pbes1(Oid oid, Scheme scheme, SaltAndRounds parameters) {
     this.oid = oid;
     this.scheme = scheme;
-    this.salt = salt;
-    this.rounds = rounds;
+    this.parameters = parameters;
   }
 
   static boolean knows(Oid oid) {
@@ -49,13 +44,12 @@ final class Pbes1 implements Protection {
     if (scheme == null) {
       throw Digests.Unsupported.scheme(Oids.nameOrDotted(oid));
     }
-    Cursor cursor = parameters.cursor(Tags.SEQUENCE);
-    byte[] salt = cursor.next().octets();
-    if (salt.length != 8) {
+    SaltAndRounds read = SaltAndRounds.read(parameters);
+    if (read.salt().length != 8) {
       throw SymbolonException.malformed(
-          "protected content", "Its salt has " + salt.length + " octets instead of 8.");
+          "protected content", "Its salt has " + read.salt().length + " octets instead of 8.");
     }
-    return new Pbes1(oid, scheme, salt, Iterations.read(cursor.next()));
+    return new Pbes1(oid, scheme, read);
   }
 
   @Override
@@ -87,8 +81,8 @@ final class Pbes1 implements Protection {
     try {
       MessageDigest digest = MessageDigest.getInstance(scheme.digest);
       digest.update(password);
-      byte[] derived = digest.digest(salt);
-      for (int round = 1; round < rounds; round++) {
+      byte[] derived = digest.digest(parameters.salt());
+      for (int round = 1; round < parameters.rounds(); round++) {
         digest.update(derived);
         digest.digest(derived, 0, derived.length);
       }
@@ -102,17 +96,17 @@ final class Pbes1 implements Protection {
 
   @Override
   public byte[] encoding() {
-    return Der.sequence(Der.oid(oid), Der.sequence(Der.octets(salt), Der.integer(rounds)));
+    return parameters.encoding(oid);
   }
 
   @Override
   public long work() {
-    return rounds; // one block for key and initialisation vector
+    return parameters.rounds(); // one block for key and initialisation vector
   }
 
   @Override
   public int rounds() {
-    return rounds;
+    return parameters.rounds();
   }
 
   @Override

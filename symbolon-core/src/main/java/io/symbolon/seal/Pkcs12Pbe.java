@@ -1,12 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.seal;
 
-import io.symbolon.der.Cursor;
-import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
-import io.symbolon.der.Tags;
 import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.Map;
@@ -31,20 +28,18 @@ final class Pkcs12Pbe implements Protection {
 
   private final Oid oid;
   private final BlockCipher cipher;
-  private final byte[] salt;
-  private final int rounds;
+  private final SaltAndRounds parameters;
 
-  private Pkcs12Pbe(Oid oid, BlockCipher cipher, byte[] salt, int rounds) {
+  private Pkcs12Pbe(Oid oid, BlockCipher cipher, SaltAndRounds parameters) {
     this.oid = oid;
     this.cipher = cipher;
-    this.salt = salt;
-    this.rounds = rounds;
+    this.parameters = parameters;
   }
 
   static Pkcs12Pbe tripleDes(SecureRandom random, int rounds) {
     byte[] salt = new byte[SALT_OCTETS];
     random.nextBytes(salt);
-    return new Pkcs12Pbe(Oids.PKCS12_3DES, BlockCipher.TRIPLE_DES, salt, rounds);
+    return new Pkcs12Pbe(Oids.PKCS12_3DES, BlockCipher.TRIPLE_DES, new SaltAndRounds(salt, rounds));
   }
 
   static boolean knows(Oid oid) {
@@ -56,9 +51,7 @@ final class Pkcs12Pbe implements Protection {
     if (cipher == null) {
       throw Digests.Unsupported.scheme(Oids.nameOrDotted(oid));
     }
-    Cursor cursor = parameters.cursor(Tags.SEQUENCE);
-    byte[] salt = cursor.next().octets();
-    return new Pkcs12Pbe(oid, cipher, salt, Iterations.read(cursor.next()));
+    return new Pkcs12Pbe(oid, cipher, SaltAndRounds.read(parameters));
   }
 
   @Override
@@ -87,9 +80,21 @@ final class Pkcs12Pbe implements Protection {
 
   private Optional<byte[]> run(int mode, byte[] input, byte[] password) {
     byte[] key =
-        Pkcs12Kdf.derive("SHA-1", Pkcs12Kdf.FOR_KEY, password, salt, rounds, cipher.keyLength());
+        Pkcs12Kdf.derive(
+            "SHA-1",
+            Pkcs12Kdf.FOR_KEY,
+            password,
+            parameters.salt(),
+            parameters.rounds(),
+            cipher.keyLength());
     byte[] iv =
-        Pkcs12Kdf.derive("SHA-1", Pkcs12Kdf.FOR_IV, password, salt, rounds, cipher.ivLength());
+        Pkcs12Kdf.derive(
+            "SHA-1",
+            Pkcs12Kdf.FOR_IV,
+            password,
+            parameters.salt(),
+            parameters.rounds(),
+            cipher.ivLength());
     try {
       return Optional.of(cipher.run(mode, key, iv, input));
     } catch (BadPaddingException e) {
@@ -101,18 +106,18 @@ final class Pkcs12Pbe implements Protection {
 
   @Override
   public byte[] encoding() {
-    return Der.sequence(Der.oid(oid), Der.sequence(Der.octets(salt), Der.integer(rounds)));
+    return parameters.encoding(oid);
   }
 
   @Override
   public long work() {
-    return Iterations.work(rounds, cipher.keyLength(), SHA1_OCTETS)
-        + Iterations.work(rounds, cipher.ivLength(), SHA1_OCTETS);
+    return Iterations.work(parameters.rounds(), cipher.keyLength(), SHA1_OCTETS)
+        + Iterations.work(parameters.rounds(), cipher.ivLength(), SHA1_OCTETS);
   }
 
   @Override
   public int rounds() {
-    return rounds;
+    return parameters.rounds();
   }
 
   @Override

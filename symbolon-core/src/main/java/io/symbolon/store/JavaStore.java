@@ -37,7 +37,7 @@ public record JavaStore(List<Entry> entries, Optional<Secret> opener) {
   public record Entry(
       String alias,
       Instant created,
-      Kind kind,
+      EntryKind kind,
       List<byte[]> certificates,
       Optional<JavaKeyProtection> key) {
     /** Copies the list. */
@@ -47,7 +47,7 @@ public record JavaStore(List<Entry> entries, Optional<Secret> opener) {
   }
 
   /** What an entry is. */
-  public enum Kind {
+  public enum EntryKind {
     /** A private key with its chain. */
     PRIVATE_KEY,
     /** A trusted certificate. */

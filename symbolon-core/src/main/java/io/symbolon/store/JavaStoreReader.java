@@ -141,16 +141,20 @@ public final class JavaStoreReader {
         chain.add(certificate(version));
       }
       return new JavaStore.Entry(
-          alias, created, JavaStore.Kind.PRIVATE_KEY, chain, Optional.of(key));
+          alias, created, JavaStore.EntryKind.PRIVATE_KEY, chain, Optional.of(key));
     }
     if (tag == 2) {
       return new JavaStore.Entry(
-          alias, created, JavaStore.Kind.TRUSTED, List.of(certificate(version)), Optional.empty());
+          alias,
+          created,
+          JavaStore.EntryKind.TRUSTED,
+          List.of(certificate(version)),
+          Optional.empty());
     }
     if (tag == 3 && jceks) {
       stoppedAtSecretKey = true;
       return new JavaStore.Entry(
-          alias, created, JavaStore.Kind.SECRET_KEY, List.of(), Optional.empty());
+          alias, created, JavaStore.EntryKind.SECRET_KEY, List.of(), Optional.empty());
     }
     throw malformed("An entry is of kind " + tag + ", which there is not.");
   }
@@ -177,6 +181,6 @@ public final class JavaStoreReader {
 
   /** Whether {@code store} ends before the file does, at a secret key. */
   public static boolean isPartial(JavaStore store) {
-    return store.entries().stream().anyMatch(e -> e.kind() == JavaStore.Kind.SECRET_KEY);
+    return store.entries().stream().anyMatch(e -> e.kind() == JavaStore.EntryKind.SECRET_KEY);
   }
 }

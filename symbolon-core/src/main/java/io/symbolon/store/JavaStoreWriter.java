@@ -29,7 +29,7 @@ import java.util.Optional;
  */
 public final class JavaStoreWriter {
   /** The two kinds. */
-  public enum Kind {
+  public enum StoreType {
     /** Private keys under SHA-1, and trusted certificates. */
     JKS(JavaStore.JKS_MAGIC),
     /** Private keys under MD5 and 3DES. */
@@ -37,7 +37,7 @@ public final class JavaStoreWriter {
 
     private final int magic;
 
-    Kind(int magic) {
+    StoreType(int magic) {
       this.magic = magic;
     }
   }
@@ -62,7 +62,7 @@ public final class JavaStoreWriter {
    *     is of a kind that these keystores do not hold
    */
   public static byte[] write(
-      Kind kind, List<StoreEntry> entries, Secret secret, SecureRandom random) {
+      StoreType kind, List<StoreEntry> entries, Secret secret, SecureRandom random) {
     StoreAliases.check(entries);
     ByteArrayOutputStream bytes = new ByteArrayOutputStream();
     try (DataOutputStream out = new DataOutputStream(bytes)) {
@@ -94,7 +94,7 @@ public final class JavaStoreWriter {
 
   private static void credential(
       DataOutputStream out,
-      Kind kind,
+      StoreType kind,
       StoreEntry.KeyEntry credential,
       Secret secret,
       SecureRandom random)
@@ -109,7 +109,7 @@ public final class JavaStoreWriter {
     JavaKeyProtection sealed;
     try {
       sealed =
-          kind == Kind.JKS
+          kind == StoreType.JKS
               ? JavaKeyProtection.sealJks(open, own, random)
               : JavaKeyProtection.sealJceks(open, own, random, JCEKS_ROUNDS);
     } finally {

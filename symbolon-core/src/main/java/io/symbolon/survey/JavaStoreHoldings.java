@@ -65,16 +65,16 @@ final class JavaStoreHoldings {
   }
 
   private void entry(JavaStore.Entry entry, int number, Optional<OpenedKey> opened) {
-    boolean chained = entry.kind() == JavaStore.Kind.PRIVATE_KEY;
+    boolean chained = entry.kind() == JavaStore.EntryKind.PRIVATE_KEY;
     Labels labels =
         new Labels(
             Optional.of(entry.alias()),
             Optional.empty(),
             Optional.of(entry.created()),
-            entry.kind() == JavaStore.Kind.TRUSTED,
+            entry.kind() == JavaStore.EntryKind.TRUSTED,
             chained ? Optional.of(number) : Optional.empty());
     Place place = reading.place("entry '" + VisibleText.of(entry.alias()) + "'");
-    if (entry.kind() == JavaStore.Kind.SECRET_KEY) {
+    if (entry.kind() == JavaStore.EntryKind.SECRET_KEY) {
       reading.add(new Holding.SecretKey(place, labels));
     }
     if (entry.key().isPresent()) {

@@ -318,7 +318,7 @@ class ConversionTest {
     // A key with the certificate of another, as a hand that was in a hurry leaves it.
     byte[] store =
         io.symbolon.store.JavaStoreWriter.write(
-            io.symbolon.store.JavaStoreWriter.Kind.JKS,
+            io.symbolon.store.JavaStoreWriter.StoreType.JKS,
             List.of(
                 new StoreEntry.KeyEntry(
                     "mixed", INGEST.key(), List.of(CATALOGUE.certificate(), issuing()))),

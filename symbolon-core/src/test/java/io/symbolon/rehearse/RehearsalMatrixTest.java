@@ -51,7 +51,10 @@ class RehearsalMatrixTest {
             .withHost(HostName.parse(setup.host()))
             .run(setup.server(), setup.client());
     for (RehearsalReport.Try one : report.tries()) {
-      assertEquals(really(setup, one.protocol()), one.isAccepted(), one.protocol() + " " + report);
+      assertEquals(
+          really(setup, one.protocol().platformName()),
+          one.isAccepted(),
+          one.protocol() + " " + report);
     }
     for (RehearsalReport.Try one : report.tries()) {
       if (!one.isAccepted()) { // what the platform says in a log is explained as well

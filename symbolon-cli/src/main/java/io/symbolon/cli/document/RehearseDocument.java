@@ -40,7 +40,7 @@ public record RehearseDocument(
       @JsonPropertyDescription("What this Java said of it.") Optional<String> raw) {
     private static Version of(RehearsalReport.Try one) {
       return new Version(
-          one.protocol(),
+          one.protocol().platformName(),
           one.isAccepted(),
           one.cipherSuite(),
           one.refusedBy().map(Words::of),

@@ -8,6 +8,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.survey.KeyChooser;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Place;
 import io.symbolon.survey.Survey;
@@ -16,7 +17,6 @@ import java.security.KeyPair;
 import java.security.SecureRandom;
 import java.util.List;
 import java.util.Optional;
-import java.util.stream.Collectors;
 
 /**
  * The key a request is made with.
@@ -74,33 +74,18 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
   }
 
   private static Match chosen(Survey survey, Optional<String> alias, Path file) {
-    List<Match> matches = survey.matches();
-    List<Match> named =
-        matches.stream().filter(match -> alias.filter(match::isNamed).isPresent()).toList();
-    List<Match> meant = named.isEmpty() ? matches : named;
-    if (meant.size() == 1) {
-      return meant.get(0);
-    }
-    if (meant.isEmpty()) {
-      throw survey.failures().stream()
-          .findFirst()
-          .orElseGet(
-              () ->
-                  new SymbolonException(
-                      Reason.NOT_FOUND,
-                      "There is no key to ask with.",
-                      Output.shown(file) + " holds no readable private key.",
-                      "Name another file, or leave --key out for a new key."));
-    }
-    throw new SymbolonException(
-        Reason.AMBIGUOUS,
-        "It is not clear which private key is meant.",
-        "There are "
-            + meant.size()
-            + ": "
-            + meant.stream().limit(10).map(Match::description).collect(Collectors.joining(", "))
-            + ".",
-        "Choose one with --alias NAME.");
+    return KeyChooser.choose(survey, alias)
+        .orElseThrow(
+            () ->
+                survey.failures().stream()
+                    .findFirst()
+                    .orElseGet(
+                        () ->
+                            new SymbolonException(
+                                Reason.NOT_FOUND,
+                                "There is no key to ask with.",
+                                Output.shown(file) + " holds no readable private key.",
+                                "Name another file, or leave --key out for a new key.")));
   }
 
   private static RequestKey existing(Match match) {

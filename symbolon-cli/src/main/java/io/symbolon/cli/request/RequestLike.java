@@ -7,6 +7,7 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.RequestDraft;
+import io.symbolon.survey.KeyChooser;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.RequestStatus;
 import io.symbolon.survey.Survey;
@@ -64,10 +65,7 @@ record RequestLike(RequestDraft draft, Optional<Match> key) {
 
   private static Map<RequestDraft, RequestLike> choices(Survey survey, Optional<String> alias) {
     Map<RequestDraft, RequestLike> choices = new LinkedHashMap<>();
-    List<Match> named =
-        survey.matches().stream()
-            .filter(match -> alias.filter(match::isNamed).isPresent())
-            .toList();
+    List<Match> named = KeyChooser.named(survey.matches(), alias);
     for (Match match : named.isEmpty() ? survey.matches() : named) {
       match.certificates().stream()
           .findFirst()

@@ -12,6 +12,7 @@ import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.party.Party;
 import io.symbolon.probe.Probe;
 import io.symbolon.probe.ProbeReport;
@@ -70,18 +71,20 @@ public final class ProbeCommand {
     if (into.isPresent() && Files.exists(into.get()) && !job.replace()) {
       throw SentCertificates.exists(into.get());
     }
+    RehearsalFiles files = new RehearsalFiles(invocation, job.unlock(), new ArrayList<>());
     Probe probe = job.probe().withClock(invocation.session().clock());
     if (!job.trust().isEmpty()) {
-      probe = probe.withTrust(trust(invocation, job));
+      probe = probe.withTrust(trust(files, job));
     }
     if (!job.credential().isEmpty()) {
-      probe = probe.withCredential(credential(invocation, job));
+      probe = probe.withCredential(credential(files, job));
     }
     if (job.expected().isPresent()) {
       probe = probe.withExpected(expected(invocation, job, job.expected().get()));
     }
     ProbeReport report = probe.run();
     List<Finding> findings = new ArrayList<>(report.findings());
+    findings.addAll(files.findings());
     findings.addAll(invocation.notices());
     if (into.isPresent()) {
       findings.add(SentCertificates.save(report, into.get(), job.replace()));
@@ -97,25 +100,25 @@ public final class ProbeCommand {
     return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static List<Certificate> trust(Invocation invocation, ProbeJob job) {
-    Survey survey = invocation.survey(job.trust(), invocation.unlock(job.unlock()));
-    if (!survey.failures().isEmpty()) {
-      throw survey.failures().get(0);
-    }
-    if (survey.certificates().isEmpty()) {
+  /** Whom a client would trust, read as in a rehearsal. */
+  private static List<Certificate> trust(RehearsalFiles files, ProbeJob job) {
+    List<Certificate> trust = files.trust(job.trust()).orElseThrow();
+    if (trust.isEmpty()) {
       throw new SymbolonException(
           Reason.NOT_UNDERSTOOD,
           "The trust given can't be used.",
-          "There is no certificate in " + Output.shown(job.trust()) + ".",
+          files.findings().stream()
+              .filter(finding -> finding.is(FindingKind.NOT_MARKED_AS_TRUSTED))
+              .map(Finding::statement)
+              .findFirst()
+              .orElse("There is no certificate in " + Output.shown(job.trust()) + "."),
           "Give the truststore or the authority's certificate.");
     }
-    return new ArrayList<>(survey.certificates().keySet());
+    return trust;
   }
 
-  private static Credential credential(Invocation invocation, ProbeJob job) {
-    List<Party> found =
-        new RehearsalFiles(invocation, job.unlock(), new ArrayList<>())
-            .credentials(job.credential());
+  private static Credential credential(RehearsalFiles files, ProbeJob job) {
+    List<Party> found = files.credentials(job.credential());
     if (found.size() != 1) {
       throw new SymbolonException(
           found.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,

@@ -34,6 +34,11 @@ final class RehearsalFiles {
     this.findings = findings;
   }
 
+  /** What is to be said of the files. */
+  List<Finding> findings() {
+    return List.copyOf(findings);
+  }
+
   private Survey survey(List<Path> files) {
     return surveys.computeIfAbsent(files, this::read);
   }

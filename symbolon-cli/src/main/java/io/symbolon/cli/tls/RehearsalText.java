@@ -51,7 +51,7 @@ final class RehearsalText {
     for (RehearsalReport.Try one : report.tries()) {
       output.line(
           "  "
-              + HoldingText.padded(one.protocol().replace("TLSv", "TLS "), 9)
+              + HoldingText.padded(one.protocol().title(), 9)
               + (one.isAccepted()
                   ? paint.good("accepted") + paint.faint("  " + one.cipherSuite().orElse(""))
                   : paint.level(

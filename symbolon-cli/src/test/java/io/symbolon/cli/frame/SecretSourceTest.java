@@ -16,6 +16,7 @@ import static org.mockito.Mockito.when;
 import io.symbolon.cli.session.Session;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Existing;
 import io.symbolon.seal.Secret;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -92,7 +93,8 @@ class SecretSourceTest {
     Session session = session(Map.of());
     assertEquals("typed", text(SecretSource.parse("--unlock", "ask").resolve(session)));
     verify(prompt, times(1)).ask(anyString());
-    SealPassword seal = SecretSource.parse("--seal", "ask").resolveSeal(session, false, true);
+    SealPassword seal =
+        SecretSource.parse("--seal", "ask").resolveSeal(session, Existing.KEEP, true);
     assertArrayEquals("typed".toCharArray(), seal.secret().reveal());
     verify(prompt, times(3)).ask(anyString());
   }
@@ -103,7 +105,7 @@ class SecretSourceTest {
     for (int i = 0; i < 50; i++) {
       SealPassword seal =
           SecretSource.parse("--seal", "new=" + folder.resolve("p" + i))
-              .resolveSeal(session(Map.of()), false, true);
+              .resolveSeal(session(Map.of()), Existing.KEEP, true);
       String password = text(seal.secret());
       assertTrue(password.matches("[A-Za-z0-9]{26}"), "fit for every shell and file");
       assertTrue(made.add(password));
