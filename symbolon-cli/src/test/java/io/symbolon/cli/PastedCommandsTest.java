@@ -15,25 +15,36 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import io.symbolon.chain.Credential;
 import io.symbolon.entry.StoreEntry;
+import io.symbolon.fixture.Lanternfish;
+import io.symbolon.issue.Use;
+import io.symbolon.key.KeyKind;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.Pkcs12Writer;
+import io.symbolon.x509.HostName;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /**
  * What Symbolon tells people to do is done, as it is printed: in a shell, in the folder in which
  * they are, in folders and with password files whose names a careless program would mangle.
  */
+@Timeout(value = 10, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
 class PastedCommandsTest {
   private static final String PASSWORD = "nautilus-ballast-17";
 
@@ -47,6 +58,7 @@ class PastedCommandsTest {
       try {
         JsonNode document = new ObjectMapper().readTree(out);
         Schemas.check(document);
+        ProposedCommands.check(document);
         return document;
       } catch (IOException e) {
         throw new AssertionError(out + err, e);
@@ -262,5 +274,55 @@ class PastedCommandsTest {
     assertTrue(survey.out().contains("--alias=--replace"), survey.out());
     paste(survey);
     assertTrue(Files.exists(temp.resolve("ingest.p12")), survey.out());
+  }
+
+  /** Each broken setup, and how many commands it tells at least. */
+  @ParameterizedTest
+  @CsvSource({
+    "without intermediate,1",
+    "another root trusted,1",
+    "an old certificate,0",
+    "another host,0",
+    "another key,0"
+  })
+  void whatIsProposedForABrokenSetupCanBeDone(String setup, int least) throws Exception {
+    file(keys, "server.key", keyPem(INGEST));
+    file(keys, "server.crt", pem(INGEST.certificate(), issuing()));
+    file(keys, "trust.pem", pem(root()));
+    String host = Lanternfish.HOST;
+    switch (setup) {
+      case "without intermediate" -> file(keys, "server.crt", pem(INGEST.certificate()));
+      case "another root trusted" -> file(keys, "trust.pem", pem(CATALOGUE.certificate()));
+      case "an old certificate" -> {
+        Credential old =
+            Lanternfish.ISSUING.issue(
+                Lanternfish.name(host),
+                KeyKind.EC_P256,
+                List.of(HostName.parse(host)),
+                Use.SERVER,
+                Lanternfish.NOW.minusSeconds(300),
+                Duration.ofMinutes(1));
+        file(keys, "server.key", keyPem(old));
+        file(keys, "server.crt", pem(old.certificate(), issuing()));
+      }
+      case "another host" -> host = "tide.lanternfish.example";
+      default -> file(keys, "server.key", keyPem(CATALOGUE));
+    }
+    Said rehearsal =
+        type(
+            "symbolon rehearse --server 'keys (old)/server.key' 'keys (old)/server.crt'"
+                + " --client-trust 'keys (old)/trust.pem' --json --host "
+                + host);
+    assertTrue(rehearsal.code() >= 1, rehearsal.out());
+    Said survey = type("symbolon survey 'keys (old)' --json --host " + host);
+    int pasted = 0;
+    for (Said said : List.of(rehearsal, survey)) {
+      for (String command : said.commands()) {
+        int code = type(command.replace("--unlock ask", "--unlock " + pass)).code();
+        assertTrue(code <= 1, code + ": " + command);
+        pasted++;
+      }
+    }
+    assertTrue(pasted >= least, rehearsal.out() + survey.out());
   }
 }

@@ -66,6 +66,7 @@ public record Run(int code, String out, String err) {
     try {
       JsonNode document = new ObjectMapper().readTree(out);
       Schemas.check(document);
+      ProposedCommands.check(document);
       return document;
     } catch (IOException e) {
       throw new UncheckedIOException(e);

@@ -78,5 +78,11 @@ public final class Limits {
   /** The most clients of one list. */
   public static final int CLIENT_LIST_LINES = 50_000;
 
+  /** The largest file of rules that is read, in octets. */
+  public static final int RULES_BYTES = 256 << 10;
+
+  /** How deep the sections of rules may nest. */
+  public static final int RULES_DEPTH = 20;
+
   private Limits() {}
 }

@@ -65,6 +65,8 @@ public enum Input {
   WAIT,
   /** What speaks in clear text before TLS. */
   START_WITH,
+  /** Which of several variants of the rules. */
+  VARIANT,
   /** That everything is shown. */
   DETAILS
 }

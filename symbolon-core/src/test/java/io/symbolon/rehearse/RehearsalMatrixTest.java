@@ -29,6 +29,7 @@ import javax.net.ssl.SSLServerSocket;
 import javax.net.ssl.SSLSocket;
 import javax.net.ssl.TrustManagerFactory;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
@@ -36,6 +37,7 @@ import org.junit.jupiter.params.provider.MethodSource;
  * The verdict of a rehearsal is what the pair then really does: with the platform's own key and
  * trust managers, from keystores, over sockets.
  */
+@Timeout(value = 10, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
 class RehearsalMatrixTest {
   private static final char[] PASSWORD = "x".toCharArray();
 

@@ -2,6 +2,7 @@
 package io.symbolon.cli.frame;
 
 import io.symbolon.issue.Rules;
+import io.symbolon.rules.RulesFile;
 import java.nio.file.Path;
 import java.util.Optional;
 

@@ -48,6 +48,7 @@ public record OptionNames(String option, String value, String prefix) {
       case WAIT -> new OptionNames("--limit", "SECONDS");
       case START_WITH -> new OptionNames("--start-with", "SERVICE");
       case REPLY -> new OptionNames("", "REPLY");
+      case VARIANT -> new OptionNames("--variant", "NAME");
       case DETAILS -> new OptionNames("--details", "");
     };
   }

@@ -1,12 +1,16 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.cli.frame;
+package io.symbolon.rules;
 
 import io.symbolon.der.Oid;
+import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.BoundedMatch;
 import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.AttributeTypes;
 import io.symbolon.x509.GeneralName;
@@ -28,7 +32,11 @@ public final class RulesFile {
   /**
    * The rules in a file.
    *
+   * @param file the file, in UTF-8
    * @param variant which of several variants is meant
+   * @return the rules
+   * @throws SymbolonException if the file can't be read, a line of it has no meaning, or it is not
+   *     clear which variant is meant
    */
   public static Rules read(Path file, Optional<String> variant) {
     YamlText.Section whole =
@@ -42,14 +50,16 @@ public final class RulesFile {
       return common;
     }
     if (variant.filter(names::contains).isEmpty()) {
-      throw Usage.wrong(
+      throw wrong(
           variant
                   .map(v -> "The rules have no variant '" + VisibleText.of(v) + "'")
                   .orElse("No variant of the rules is given")
               + (names.isEmpty()
                   ? "; they have none at all."
                   : ": they have " + VisibleText.of(String.join(", ", names)) + "."),
-          names.isEmpty() ? "Leave --variant out." : "Choose one with --variant NAME.");
+          names.isEmpty()
+              ? Remedy.of("Leave the variant out.")
+              : Remedy.of("Choose one.", Action.again(Input.VARIANT)));
     }
     YamlText.Section chosen =
         variants
@@ -58,6 +68,14 @@ public final class RulesFile {
             .orElseThrow()
             .only("receiver", "subject", "others", "hosts", "keys", "uses");
     return rules(chosen, common);
+  }
+
+  private static SymbolonException wrong(String seen, Remedy remedy) {
+    return new SymbolonException(Reason.INVALID_ARGUMENT, "The rules can't be used.", seen, remedy);
+  }
+
+  private static SymbolonException wrong(String seen) {
+    return wrong(seen, Remedy.of(""));
   }
 
   /** The rules of a section; what it does not say is as in {@code otherwise}. */
@@ -89,11 +107,10 @@ public final class RulesFile {
                 KeyKind.ofWord(word)
                     .orElseThrow(
                         () ->
-                            Usage.wrong(
+                            wrong(
                                 "'"
                                     + VisibleText.of(word)
-                                    + "' is no kind of key, such as ec-p256.",
-                                "")));
+                                    + "' is no kind of key, such as ec-p256.")));
     List<Use> uses =
         section.each(
             "uses",
@@ -101,9 +118,8 @@ public final class RulesFile {
                 Use.ofWord(word)
                     .orElseThrow(
                         () ->
-                            Usage.wrong(
-                                "'" + VisibleText.of(word) + "' is not server, client or both.",
-                                "")));
+                            wrong(
+                                "'" + VisibleText.of(word) + "' is not server, client or both.")));
     return new Rules(
         section
             .text("receiver")
@@ -153,9 +169,7 @@ public final class RulesFile {
                     .findFirst()
                     .orElseThrow(
                         () ->
-                            Usage.wrong(
-                                "'" + VisibleText.of(word) + "' is not dns, ip, email or uri.",
-                                "")));
+                            wrong("'" + VisibleText.of(word) + "' is not dns, ip, email or uri.")));
     return new Rules.HostRule(
         section.allows("wildcards"),
         section.allows("www"),

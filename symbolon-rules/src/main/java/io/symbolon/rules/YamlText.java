@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.cli.frame;
+package io.symbolon.rules;
 
-import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.StringReader;
@@ -31,9 +31,9 @@ import org.yaml.snakeyaml.nodes.SequenceNode;
  * A YAML document read as text alone, so that {@code NO} is Norway and not a truth value; what is
  * wrong in it is named with its line.
  */
-public final class YamlText {
-  private static final int LARGEST = 256 << 10;
-  private static final int DEEPEST = 20;
+final class YamlText {
+  private static final int LARGEST = Limits.RULES_BYTES;
+  private static final int DEEPEST = Limits.RULES_DEPTH;
 
   private YamlText() {}
 
@@ -44,7 +44,7 @@ public final class YamlText {
       if (Files.size(file) > LARGEST) {
         throw new SymbolonException(
             Reason.LIMIT_PASSED,
-            "The rules in " + Output.shown(file) + " can't be read.",
+            "The rules in " + VisibleText.of(file.toString()) + " can't be read.",
             "The file has more than " + LARGEST + " octets.",
             "Name a file with rules.");
       }
@@ -52,7 +52,7 @@ public final class YamlText {
     } catch (IOException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
-          "The rules in " + Output.shown(file) + " can't be read.",
+          "The rules in " + VisibleText.of(file.toString()) + " can't be read.",
           Files.exists(file)
               ? "The system does not let you, or it is no text in UTF-8."
               : "There is no such file.",
@@ -80,7 +80,7 @@ public final class YamlText {
   public static SymbolonException wrong(Path file, int line, String seen) {
     return new SymbolonException(
         Reason.NOT_UNDERSTOOD,
-        "The rules in " + Output.shown(file) + " can't be used.",
+        "The rules in " + VisibleText.of(file.toString()) + " can't be used.",
         "Line " + line + ": " + seen,
         "Correct the file; docs/rules.md tells what may be in it.");
   }
