@@ -52,10 +52,11 @@ public final class Keystores {
   }
 
   /**
-   * A PKCS#12 truststore, for a file. Java and other programs take every entry as trusted.
+   * {@return a PKCS#12 truststore, for a file} Java and other programs take every entry as trusted.
    *
    * @param trust whom to trust; the roots of the running Java are not written
    * @param password the password of the store; not kept
+   * @param strength how strongly it is protected
    * @throws IllegalArgumentException if the trust is that of the running Java alone
    */
   public static byte[] pkcs12(Trust trust, Secret password, Pkcs12Strength strength) {
@@ -83,8 +84,10 @@ public final class Keystores {
   }
 
   /**
-   * A keystore of the platform, in memory, with one credential.
+   * {@return a keystore of the platform, in memory, with one credential}
    *
+   * @param credential the credential
+   * @param alias the alias
    * @param password the password of the key; not kept
    * @throws SymbolonException if the platform can't hold such a key
    */
@@ -105,8 +108,9 @@ public final class Keystores {
   }
 
   /**
-   * A truststore of the platform, in memory.
+   * {@return a truststore of the platform, in memory}
    *
+   * @param trust whom to trust
    * @throws IllegalArgumentException if the trust is that of the running Java alone
    */
   public static KeyStore trustStore(Trust trust) {
@@ -122,9 +126,10 @@ public final class Keystores {
   }
 
   /**
-   * Key managers that show the fitting one of some credentials: by the kind of key the peer can
-   * use, the host that is asked for, or the authorities that are named.
+   * {@return key managers that show the fitting one of some credentials: by the kind of key the
+   * peer can use, the host that is asked for, or the authorities that are named}
    *
+   * @param credentials the credentials
    * @throws IllegalArgumentException if there is no credential
    */
   public static KeyManager[] keyManagers(Credential... credentials) {
@@ -134,7 +139,11 @@ public final class Keystores {
     return new KeyManager[] {new CredentialKeyManager(List.of(credentials))};
   }
 
-  /** Trust managers that trust exactly these. */
+  /**
+   * {@return trust managers that trust exactly these}
+   *
+   * @param trust whom to trust
+   */
   public static TrustManager[] trustManagers(Trust trust) {
     return new TrustManager[] {TrustManagers.of(trust)};
   }

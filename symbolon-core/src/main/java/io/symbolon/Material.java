@@ -28,29 +28,34 @@ public final class Material {
     this.survey = survey;
   }
 
-  /** Reads files, and everything in folders, without a password. */
+  /**
+   * Reads files, and everything in folders, without a password.
+   *
+   * @param paths files and folders
+   * @return the material
+   */
   public static Material read(Path... paths) {
     return reader().read(paths);
   }
 
-  /** A reader with settings: passwords, a clock, thresholds. */
+  /** {@return a reader with settings: passwords, a clock, thresholds} */
   public static MaterialReader reader() {
     return MaterialReader.standard();
   }
 
-  /** All that is known of it. */
+  /** {@return all that is known of it} */
   public Survey survey() {
     return survey;
   }
 
-  /** What is to be said of it, the worst first. */
+  /** {@return what is to be said of it, the worst first} */
   public List<Finding> findings() {
     return survey.findings();
   }
 
   /**
-   * The one credential: the private key that has a certificate, with its chain without the root.
-   * That they fit is proven by a signature.
+   * {@return the one credential: the private key that has a certificate, with its chain without the
+   * root} That they fit is proven by a signature.
    *
    * @throws SymbolonException if there is no key, more than one, no certificate that belongs to it,
    *     or no complete chain; it names the choices or what is missing
@@ -60,7 +65,7 @@ public final class Material {
   }
 
   /**
-   * The credential of this name.
+   * {@return the credential of this name}
    *
    * @param alias its alias in a keystore, the common name of its certificate, or its file
    * @throws SymbolonException as {@link #credential()}, and if none or several go by this name
@@ -70,8 +75,8 @@ public final class Material {
   }
 
   /**
-   * Every private key that has a certificate, each with its chain as far as it goes, without the
-   * root. A key without a certificate is left out; {@link #findings()} tells of it.
+   * {@return every private key that has a certificate, each with its chain as far as it goes,
+   * without the root} A key without a certificate is left out; {@link #findings()} tells of it.
    *
    * @throws SymbolonException if a key and its certificate do not fit
    */
@@ -88,8 +93,8 @@ public final class Material {
   }
 
   /**
-   * The authorities that are here, as a trust: every certificate that may sign others; where there
-   * is none, every certificate.
+   * {@return the authorities that are here, as a trust: every certificate that may sign others;
+   * where there is none, every certificate}
    *
    * @throws SymbolonException if there is no certificate
    */

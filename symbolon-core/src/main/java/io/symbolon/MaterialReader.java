@@ -45,6 +45,7 @@ public final class MaterialReader {
    *
    * @param more the passwords; they stay the caller's to close, when nothing is converted any more
    *     that has a key with a password of its own
+   * @return a changed copy
    */
   public MaterialReader withPasswords(Secret... more) {
     List<Secret> all = new ArrayList<>(passwords);
@@ -52,7 +53,12 @@ public final class MaterialReader {
     return new MaterialReader(surveyor.withUnlock(all), all);
   }
 
-  /** With a clock that says what is expired; the system's otherwise. */
+  /**
+   * With a clock that says what is expired; the system's otherwise.
+   *
+   * @param clock the clock that tells what is expired
+   * @return a changed copy
+   */
   public MaterialReader withClock(Clock clock) {
     return new MaterialReader(surveyor.withClock(clock), passwords);
   }
@@ -61,6 +67,7 @@ public final class MaterialReader {
    * With another threshold for what is said to expire soon.
    *
    * @param before how long before its end; 30 days otherwise
+   * @return a changed copy
    * @throws IllegalArgumentException if it is negative
    */
   public MaterialReader withExpiryWarning(Duration before) {
@@ -72,6 +79,7 @@ public final class MaterialReader {
    * among the {@link Material#findings()}.
    *
    * @param paths files and folders, at least one
+   * @return the material
    * @throws IllegalArgumentException if there is none
    */
   public Material read(Path... paths) {
@@ -81,7 +89,11 @@ public final class MaterialReader {
     return new Material(surveyor.survey(List.of(paths)));
   }
 
-  /** The same. */
+  /**
+   * {@return the same}
+   *
+   * @param paths files and folders
+   */
   public Material read(Collection<Path> paths) {
     return read(paths.toArray(Path[]::new));
   }
@@ -91,6 +103,7 @@ public final class MaterialReader {
    *
    * @param name what to call them in findings
    * @param content the octets; not kept
+   * @return the material
    */
   public Material read(String name, byte[] content) {
     return read(Map.of(name, content));
@@ -100,6 +113,7 @@ public final class MaterialReader {
    * Reads several pieces of octets as if they were files.
    *
    * @param contents the octets by the names that they have in findings
+   * @return the material
    */
   public Material read(Map<String, byte[]> contents) {
     List<FileSurvey> files = new ArrayList<>();
@@ -113,6 +127,7 @@ public final class MaterialReader {
    *
    * @param keystore the keystore, loaded
    * @param keyPassword the password of its keys; not kept
+   * @return the material
    * @throws SymbolonException if the platform does not hand its keys out
    */
   public Material read(KeyStore keystore, char[] keyPassword) {

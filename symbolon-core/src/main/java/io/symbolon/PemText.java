@@ -18,7 +18,11 @@ import java.util.Collection;
 public final class PemText {
   private PemText() {}
 
-  /** Certificates, in their order. */
+  /**
+   * {@return certificates, in their order}
+   *
+   * @param certificates the certificates
+   */
   public static String certificates(Collection<Certificate> certificates) {
     StringBuilder text = new StringBuilder();
     for (Certificate certificate : certificates) {
@@ -29,7 +33,11 @@ public final class PemText {
     return text.toString();
   }
 
-  /** The certificates of a credential, end-entity first, without its key. */
+  /**
+   * {@return the certificates of a credential, end-entity first, without its key}
+   *
+   * @param credential the credential
+   */
   public static String chain(Credential credential) {
     return certificates(credential.chain());
   }
@@ -37,6 +45,7 @@ public final class PemText {
   /**
    * The private key, sealed as PKCS#8 (RFC 5958) with AES-256 and PBKDF2.
    *
+   * @param credential the credential
    * @param password the password; not kept
    * @return the text in ASCII
    */
@@ -50,6 +59,7 @@ public final class PemText {
   /**
    * The private key as it is, in PKCS#8: whoever reads it has the key.
    *
+   * @param credential the credential
    * @return the text in ASCII; the caller wipes it
    */
   public static byte[] openKey(Credential credential) {

@@ -25,7 +25,11 @@ public final class CertificateJudge {
   private final Instant now;
   private final Duration soon;
 
-  /** A judge at the moment {@code now}, who warns {@link #SOON} before a certificate expires. */
+  /**
+   * A judge at the moment {@code now}, who warns {@link #SOON} before a certificate expires.
+   *
+   * @param now the moment that counts as now
+   */
   public CertificateJudge(Instant now) {
     this(now, SOON);
   }
@@ -33,6 +37,7 @@ public final class CertificateJudge {
   /**
    * A judge with another threshold.
    *
+   * @param now the moment that counts as now
    * @param soon how long before its end a certificate is said to expire soon
    */
   public CertificateJudge(Instant now, Duration soon) {
@@ -40,7 +45,7 @@ public final class CertificateJudge {
     this.soon = soon;
   }
 
-  /** The moment for which validity is judged. */
+  /** {@return the moment for which validity is judged} */
   public Instant now() {
     return now;
   }
@@ -50,6 +55,7 @@ public final class CertificateJudge {
    *
    * @param certificate the certificate
    * @param where the place to name in the findings
+   * @return them
    */
   public List<Finding> judge(Certificate certificate, String where) {
     List<Finding> findings = new ArrayList<>();
@@ -168,7 +174,11 @@ public final class CertificateJudge {
     return LocalDate.ofInstant(instant, ZoneOffset.UTC);
   }
 
-  /** Whether extended key usage lets a server use it. */
+  /**
+   * {@return whether extended key usage lets a server use it}
+   *
+   * @param certificate the certificate
+   */
   public static boolean isForServers(Certificate certificate) {
     return certificate
         .extensions()
@@ -181,7 +191,13 @@ public final class CertificateJudge {
     return certificate.hosts().stream().noneMatch(GeneralName::isHost);
   }
 
-  /** Whether a certificate covers a host. */
+  /**
+   * {@return whether a certificate covers a host}
+   *
+   * @param certificate the certificate
+   * @param host the host
+   * @param where the place to name, such as a file; may be empty
+   */
   public static Optional<Finding> host(Certificate certificate, HostName host, String where) {
     if (host.isCoveredBy(certificate.hosts())) {
       return Optional.empty();
@@ -203,7 +219,12 @@ public final class CertificateJudge {
             .about(it -> it.with(List.of(certificate)).naming(host.toString())));
   }
 
-  /** The finding for a key and a certificate that could not be made to prove that they fit. */
+  /**
+   * {@return the finding for a key and a certificate that could not be made to prove that they fit}
+   *
+   * @param certificate the certificate
+   * @param where the place to name, such as a file; may be empty
+   */
   public static Finding fitNotChecked(Certificate certificate, String where) {
     return Finding.of(
         FindingKind.FIT_NOT_CHECKED,
@@ -214,7 +235,11 @@ public final class CertificateJudge {
         "Use a Java that has the algorithm.");
   }
 
-  /** The hosts that a certificate covers, in words. */
+  /**
+   * {@return the hosts that a certificate covers, in words}
+   *
+   * @param certificate the certificate
+   */
   public static String covered(Certificate certificate) {
     List<String> hosts =
         certificate.hosts().stream()

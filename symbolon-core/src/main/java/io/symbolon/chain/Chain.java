@@ -20,37 +20,44 @@ public record Chain(
     boolean endsInRoot,
     Optional<Certificate> systemRoot,
     int uncheckedLinks) {
-  /** Copies the list. */
+  /**
+   * Copies the list.
+   *
+   * @param certificates the certificates
+   * @param endsInRoot whether its last certificate is a root
+   * @param systemRoot the root of the platform that ends it
+   * @param uncheckedLinks how many signatures could not be checked
+   */
   public Chain {
     certificates = List.copyOf(certificates);
   }
 
-  /** The certificate the chain is for. */
+  /** {@return the certificate the chain is for} */
   public Certificate endEntity() {
     return certificates.get(0);
   }
 
-  /** The last certificate that is there. */
+  /** {@return the last certificate that is there} */
   public Certificate last() {
     return certificates.get(certificates.size() - 1);
   }
 
-  /** Whether it leads to a root, be it among the files or one that Java itself trusts. */
+  /** {@return whether it leads to a root, be it among the files or one that Java itself trusts} */
   public boolean reachesRoot() {
     return endsInRoot || systemRoot.isPresent();
   }
 
-  /** Whether it leads to a root, and every signature on the way was checked. */
+  /** {@return whether it leads to a root, and every signature on the way was checked} */
   public boolean isComplete() {
     return reachesRoot() && uncheckedLinks == 0;
   }
 
-  /** The name of the certificate that is missing, if one is. */
+  /** {@return the name of the certificate that is missing, if one is} */
   public Optional<DistinguishedName> missingIssuer() {
     return reachesRoot() ? Optional.empty() : Optional.of(last().issuer());
   }
 
-  /** The chain as a server sends it: without the root, unless it is all there is. */
+  /** {@return the chain as a server sends it: without the root, unless it is all there is} */
   public List<Certificate> withoutRoot() {
     return endsInRoot && certificates.size() > 1
         ? certificates.subList(0, certificates.size() - 1)

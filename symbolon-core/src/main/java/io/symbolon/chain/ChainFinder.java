@@ -55,6 +55,11 @@ public final class ChainFinder {
   /**
    * The same within a budget of signatures that is shared with others; a signature that it does not
    * allow counts as not checked.
+   *
+   * @param pool certificates that may be its issuers
+   * @param now the moment that counts as now
+   * @param systemRoots the roots that the platform trusts
+   * @param budget how much work may be done
    */
   public ChainFinder(
       Collection<Certificate> pool, Instant now, SystemRoots systemRoots, WorkBudget budget) {
@@ -66,14 +71,22 @@ public final class ChainFinder {
     }
   }
 
-  /** The authorities at hand with this name, whichever key they have. */
+  /**
+   * {@return the authorities at hand with this name, whichever key they have}
+   *
+   * @param name the name
+   */
   public List<Certificate> authoritiesNamed(DistinguishedName name) {
     return bySubject.getOrDefault(name, List.of()).stream()
         .filter(Certificate::isAuthority)
         .toList();
   }
 
-  /** The best chain from {@code endEntity} upwards; at the least, it alone. */
+  /**
+   * {@return the best chain from {@code endEntity} upwards; at the least, it alone}
+   *
+   * @param endEntity the end-entity certificate
+   */
   public Chain from(Certificate endEntity) {
     tries = 0;
     List<Certificate> path = new ArrayList<>(List.of(endEntity));
@@ -142,7 +155,11 @@ public final class ChainFinder {
     return false;
   }
 
-  /** Whether a certificate signed itself. */
+  /**
+   * {@return whether a certificate signed itself}
+   *
+   * @param certificate the certificate
+   */
   public boolean isRoot(Certificate certificate) {
     return certificate.isSelfIssued() && verdict(certificate, certificate) != Validity.INVALID;
   }

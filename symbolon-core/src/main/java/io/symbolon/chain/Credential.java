@@ -30,6 +30,7 @@ public final class Credential {
    *
    * @param key the private key
    * @param chain its certificates, end-entity first, at least one
+   * @return the credential
    * @throws SymbolonException if the key does not fit the first certificate
    */
   public static Credential of(PrivateKeyInfo key, List<Certificate> chain) {
@@ -52,6 +53,10 @@ public final class Credential {
   /**
    * Brings a pair that the platform has just made together with its certificates. That its halves
    * fit is the platform's doing; checked is that the certificate carries this public half.
+   *
+   * @param pair the pair
+   * @param chain the certificates, end-entity first
+   * @return the credential
    */
   public static Credential ofPair(KeyPair pair, List<Certificate> chain) {
     if (!chain.get(0).publicKey().equals(SubjectPublicKeyInfo.of(pair.getPublic()))) {
@@ -60,12 +65,12 @@ public final class Credential {
     return new Credential(PrivateKeyInfo.of(pair.getPrivate()), chain, Fit.FITS);
   }
 
-  /** The private key. */
+  /** {@return the private key} */
   public PrivateKeyInfo key() {
     return key;
   }
 
-  /** The certificates, end-entity first. */
+  /** {@return the certificates, end-entity first} */
   public List<Certificate> chain() {
     return chain;
   }
@@ -83,12 +88,16 @@ public final class Credential {
     return new Credential(key, sent, fit);
   }
 
-  /** The certificate of the key. */
+  /** {@return the certificate of the key} */
   public Certificate certificate() {
     return chain.get(0);
   }
 
-  /** {@link Fit#FITS}, or {@link Fit#NOT_CHECKED} where the running Java lacks the algorithm. */
+  /**
+   * {@link Fit#FITS}, or {@link Fit#NOT_CHECKED} where the running Java lacks the algorithm.
+   *
+   * @return the fit
+   */
   public Fit fit() {
     return fit;
   }

@@ -63,13 +63,18 @@ public final class PathJudge {
     this.where = where;
   }
 
-  /** A judge for all that the end-entity certificate says it is for. */
+  /**
+   * {@return a judge for all that the end-entity certificate says it is for}
+   *
+   * @param endEntity the end-entity certificate
+   * @param where the place to name, such as a file; may be empty
+   */
   public static PathJudge of(Certificate endEntity, String where) {
     return new PathJudge(endEntity.isAuthority() ? List.of() : Purpose.of(endEntity), where);
   }
 
   /**
-   * What is wrong with a path.
+   * {@return what is wrong with a path}
    *
    * @param path end-entity first, each signed by the next
    */

@@ -21,19 +21,31 @@ public enum Purpose {
     this.title = title;
   }
 
-  /** Such as {@code TLS servers}. */
+  /**
+   * Such as {@code TLS servers}.
+   *
+   * @return the text
+   */
   public String title() {
     return title;
   }
 
-  /** Whether the extended key usage of a certificate names it, which "any use" does not. */
+  /**
+   * {@return whether the extended key usage of a certificate names it, which "any use" does not}
+   *
+   * @param certificate the certificate
+   */
   public boolean isNamedBy(Certificate certificate) {
     Optional<List<Oid>> usages = certificate.extensions().extendedKeyUsage();
     return usages.isEmpty()
         || usages.get().contains(this == SERVER ? Oids.SERVER_AUTH : Oids.CLIENT_AUTH);
   }
 
-  /** Whether the extended key usage of a certificate allows it. */
+  /**
+   * {@return whether the extended key usage of a certificate allows it}
+   *
+   * @param certificate the certificate
+   */
   public boolean isAllowedBy(Certificate certificate) {
     Optional<List<Oid>> usages = certificate.extensions().extendedKeyUsage();
     return usages.isEmpty()
@@ -41,7 +53,11 @@ public enum Purpose {
         || usages.get().contains(Oids.ANY_USAGE);
   }
 
-  /** All that an end-entity certificate is for. */
+  /**
+   * {@return all that an end-entity certificate is for}
+   *
+   * @param certificate the certificate
+   */
   public static List<Purpose> of(Certificate certificate) {
     List<Purpose> purposes = new ArrayList<>();
     for (Purpose purpose : values()) {

@@ -70,7 +70,7 @@ public final class RevocationJudge {
   }
 
   /**
-   * What the lists say of a path.
+   * {@return what the lists say of a path}
    *
    * @param shown end-entity first
    * @param trusted certificates that may complete it

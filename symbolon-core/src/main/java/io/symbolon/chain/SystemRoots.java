@@ -32,22 +32,26 @@ public final class SystemRoots {
     this.ask = ask;
   }
 
-  /** The roots of the running Java. */
+  /** {@return the roots of the running Java} */
   public static SystemRoots ofPlatform() {
     return new SystemRoots(true);
   }
 
-  /** No roots at all. */
+  /** {@return no roots at all} */
   public static SystemRoots none() {
     return new SystemRoots(false);
   }
 
-  /** All of them. */
+  /** {@return all of them} */
   public Collection<Certificate> all() {
     return loaded().values().stream().flatMap(List::stream).toList();
   }
 
-  /** The one that signed a certificate. */
+  /**
+   * {@return the one that signed a certificate}
+   *
+   * @param certificate the certificate
+   */
   public Optional<Certificate> issuerOf(Certificate certificate) {
     return loaded().getOrDefault(certificate.issuer(), List.of()).stream()
         .filter(root -> certificate.verify(root) == Validity.VALID)

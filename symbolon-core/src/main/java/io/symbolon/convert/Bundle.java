@@ -24,7 +24,14 @@ public record Bundle(
     List<CertificateRequest> requests,
     List<SubjectPublicKeyInfo> publicKeys,
     Map<Certificate, String> names) {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param entries the entries
+   * @param requests the requests
+   * @param publicKeys the public keys
+   * @param names the names
+   */
   public Bundle {
     entries = List.copyOf(entries);
     requests = List.copyOf(requests);
@@ -32,17 +39,21 @@ public record Bundle(
     names = Map.copyOf(names);
   }
 
-  /** Entries of a store alone. */
+  /**
+   * {@return entries of a store alone}
+   *
+   * @param entries the entries
+   */
   public static Bundle of(List<? extends StoreEntry> entries) {
     return new Bundle(List.copyOf(entries), List.of(), List.of(), Map.of());
   }
 
-  /** The entries with a private key. */
+  /** {@return the entries with a private key} */
   public List<StoreEntry.KeyEntry> credentials() {
     return entries(StoreEntry.KeyEntry.class);
   }
 
-  /** The revocation lists. */
+  /** {@return the revocation lists} */
   public List<StoreEntry.Crl> revocationLists() {
     return entries(StoreEntry.Crl.class);
   }
@@ -57,7 +68,10 @@ public record Bundle(
     return found;
   }
 
-  /** Every certificate once: those of credentials before their chains, in the order of entries. */
+  /**
+   * {@return every certificate once: those of credentials before their chains, in the order of
+   * entries}
+   */
   public Set<Certificate> certificates() {
     Set<Certificate> all = new LinkedHashSet<>();
     for (StoreEntry entry : entries) {
@@ -72,7 +86,7 @@ public record Bundle(
     return all;
   }
 
-  /** Whether there is nothing to write. */
+  /** {@return whether there is nothing to write} */
   public boolean isEmpty() {
     return entries.isEmpty() && requests.isEmpty() && publicKeys.isEmpty();
   }

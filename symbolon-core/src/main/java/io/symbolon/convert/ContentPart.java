@@ -22,12 +22,16 @@ public enum ContentPart {
   /** All there is. */
   EVERYTHING;
 
-  /** The word for it on a command line. */
+  /** {@return the word for it on a command line} */
   public String word() {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
   }
 
-  /** The part of this word. */
+  /**
+   * {@return the part of this word}
+   *
+   * @param word the word
+   */
   public static Optional<ContentPart> ofWord(String word) {
     return Arrays.stream(values()).filter(part -> part.word().equals(word)).findFirst();
   }

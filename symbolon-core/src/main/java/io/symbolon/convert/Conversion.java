@@ -58,6 +58,7 @@ public final class Conversion {
    * @param target the format
    * @param form the structure of private keys, where the format leaves a choice
    * @param where the name of what will be written, for findings
+   * @return the conversion
    * @throws SymbolonException if a file could not be read or unlocked, nothing that is wanted is
    *     there, or a name belongs to no entry
    */
@@ -141,6 +142,11 @@ public final class Conversion {
   /**
    * Plans the writing of a bundle that is at hand.
    *
+   * @param bundle what is written
+   * @param target the target
+   * @param form the form
+   * @param where the place to name, such as a file; may be empty
+   * @return the conversion
    * @throws SymbolonException if the format has no place for any of it
    */
   public static Conversion of(Bundle bundle, Format target, KeyForm form, String where) {
@@ -194,27 +200,27 @@ public final class Conversion {
         Remedy.of("Check what is there.", Action.of(Task.SURVEY)));
   }
 
-  /** What will be written. */
+  /** {@return what will be written} */
   public Bundle bundle() {
     return bundle;
   }
 
-  /** The format. */
+  /** {@return the format} */
   public Format target() {
     return target;
   }
 
-  /** What is left out or changed, to be read before anything is written. */
+  /** {@return what is left out or changed, to be read before anything is written} */
   public List<Finding> findings() {
     return findings;
   }
 
-  /** Whether a private key will be written. */
+  /** {@return whether a private key will be written} */
   public boolean holdsKeys() {
     return !bundle.credentials().isEmpty();
   }
 
-  /** Whether a password is needed, for a keystore or for private keys. */
+  /** {@return whether a password is needed, for a keystore or for private keys} */
   public boolean needsSeal() {
     return target.isStore() || holdsKeys();
   }
@@ -245,9 +251,11 @@ public final class Conversion {
   }
 
   /**
-   * One file with all of it, proven to read the same again.
+   * {@return one file with all of it, proven to read the same again}
    *
    * @param name its name
+   * @param wrapping how it is sealed
+   * @param random where random numbers come from
    */
   public EncodedFile encode(String name, SealOptions wrapping, SecureRandom random) {
     byte[] content = new Encoder(wrapping, random).encode(bundle, target);
@@ -256,7 +264,12 @@ public final class Conversion {
     return file;
   }
 
-  /** A file for each object, proven to read the same again. */
+  /**
+   * {@return a file for each object, proven to read the same again}
+   *
+   * @param wrapping how it is sealed
+   * @param random where random numbers come from
+   */
   public List<EncodedFile> encodeEach(SealOptions wrapping, SecureRandom random) {
     List<EncodedFile> files = new Encoder(wrapping, random).encodeEach(bundle, target);
     Proof.check(files, bundle, wrapping);

@@ -15,29 +15,50 @@ import java.util.Set;
  */
 public record ConvertOptions(
     Set<ContentPart> parts, List<String> aliases, Map<String, String> renames, boolean withRoot) {
-  /** Copies the collections. */
+  /**
+   * Copies the collections.
+   *
+   * @param parts the parts
+   * @param aliases the aliases
+   * @param renames new aliases by old ones
+   * @param withRoot whether the root is kept
+   */
   public ConvertOptions {
     parts = parts.isEmpty() ? Set.of(ContentPart.EVERYTHING) : Set.copyOf(parts);
     aliases = List.copyOf(aliases);
     renames = Map.copyOf(renames);
   }
 
-  /** Everything, as it is. */
+  /** {@return everything, as it is} */
   public static ConvertOptions everything() {
     return new ConvertOptions(Set.of(ContentPart.EVERYTHING), List.of(), Map.of(), false);
   }
 
-  /** These parts. */
+  /**
+   * {@return these parts}
+   *
+   * @param parts the parts
+   */
   public static ConvertOptions of(ContentPart... parts) {
     return new ConvertOptions(Set.of(parts), List.of(), Map.of(), false);
   }
 
-  /** With these entries alone. */
+  /**
+   * With these entries alone.
+   *
+   * @param aliases the aliases
+   * @return a changed copy
+   */
   public ConvertOptions withAliases(List<String> aliases) {
     return new ConvertOptions(parts, aliases, renames, withRoot);
   }
 
-  /** With new aliases. */
+  /**
+   * With new aliases.
+   *
+   * @param renames new aliases by old ones
+   * @return a changed copy
+   */
   public ConvertOptions withRenames(Map<String, String> renames) {
     return new ConvertOptions(parts, aliases, renames, withRoot);
   }
@@ -46,7 +67,7 @@ public record ConvertOptions(
     return parts.contains(part) || parts.contains(ContentPart.EVERYTHING);
   }
 
-  /** Whether a private key is among what is wanted. */
+  /** {@return whether a private key is among what is wanted} */
   public boolean wantsKeys() {
     return wants(ContentPart.KEY);
   }

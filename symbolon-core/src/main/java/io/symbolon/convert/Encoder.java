@@ -39,15 +39,22 @@ public final class Encoder {
   private final SealOptions wrapping;
   private final SecureRandom random;
 
-  /** An encoder with its settings. */
+  /**
+   * An encoder with its settings.
+   *
+   * @param wrapping how it is sealed
+   * @param random where random numbers come from
+   */
   public Encoder(SealOptions wrapping, SecureRandom random) {
     this.wrapping = wrapping;
     this.random = random;
   }
 
   /**
-   * One file with all of the bundle.
+   * {@return one file with all of the bundle}
    *
+   * @param bundle what is written
+   * @param target the target
    * @throws SymbolonException if the format can't hold it, or a store is given no password
    */
   public byte[] encode(Bundle bundle, Format target) {
@@ -55,8 +62,10 @@ public final class Encoder {
   }
 
   /**
-   * A file for each object, in PEM or DER.
+   * {@return a file for each object, in PEM or DER}
    *
+   * @param bundle what is written
+   * @param target the target
    * @throws SymbolonException if the format is one that holds many objects in one file
    */
   public List<EncodedFile> encodeEach(Bundle bundle, Format target) {

@@ -34,7 +34,11 @@ public final class FileNames {
     return candidate;
   }
 
-  /** A name made of nothing but what is safe in a file name; may be empty. */
+  /**
+   * {@return a name made of nothing but what is safe in a file name; may be empty}
+   *
+   * @param name the name
+   */
   public static String safe(String name) {
     String plain =
         Normalizer.normalize(name, Normalizer.Form.NFKD)

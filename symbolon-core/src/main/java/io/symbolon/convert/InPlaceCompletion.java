@@ -32,9 +32,11 @@ public final class InPlaceCompletion {
   }
 
   /**
-   * The completion of a keystore. Nothing is written yet.
+   * {@return the completion of a keystore} Nothing is written yet.
    *
    * @param store the keystore in which the key of {@code joined} lies
+   * @param surveyor how files are surveyed
+   * @param joined what was joined
    * @throws SymbolonException if it can't be changed without losing what is in it, or holds the key
    *     more than once
    */
@@ -45,9 +47,12 @@ public final class InPlaceCompletion {
   }
 
   /**
-   * The keystore that is meant: the one that is named as the result and holds the key already, or,
-   * where none is named, the one that holds it.
+   * {@return the keystore that is meant: the one that is named as the result and holds the key
+   * already, or, where none is named, the one that holds it}
    *
+   * @param joined what was joined
+   * @param survey the surveyed files
+   * @param into where it goes
    * @throws SymbolonException if none is named, and the key lies in no keystore or in several
    */
   public static Optional<Path> keystore(Joined joined, Survey survey, Optional<Path> into) {
@@ -91,17 +96,17 @@ public final class InPlaceCompletion {
     }
   }
 
-  /** The keystore as it was read. */
+  /** {@return the keystore as it was read} */
   public StoreEdit edit() {
     return edit;
   }
 
-  /** What is to be written. */
+  /** {@return what is to be written} */
   public Conversion conversion() {
     return conversion;
   }
 
-  /** The alias under which the key waited. */
+  /** {@return the alias under which the key waited} */
   public Optional<String> alias() {
     String fingerprint = joined.credential().key().revealFingerprint();
     return conversion.bundle().entries().stream()

@@ -29,6 +29,9 @@ public final class Proof {
   /**
    * Proves that files hold a bundle, no more and no less.
    *
+   * @param files the files
+   * @param bundle what is written
+   * @param wrapping how it is sealed
    * @throws SymbolonException if they do not; nothing may be written then
    */
   public static void check(List<EncodedFile> files, Bundle bundle, SealOptions wrapping) {

@@ -17,34 +17,63 @@ import java.util.Optional;
  */
 public record SealOptions(
     KeyForm keyForm, Pkcs12Strength strength, Optional<Secret> seal, Optional<Secret> sealKey) {
-  /** Open where the format allows it: for public content, and for keys when that is asked for. */
+  /**
+   * Open where the format allows it: for public content, and for keys when that is asked for.
+   *
+   * @return the seal options
+   */
   public static SealOptions open() {
     return new SealOptions(
         KeyForm.PKCS8, Pkcs12Strength.STRONG, Optional.empty(), Optional.empty());
   }
 
-  /** Sealed with today's protection. */
+  /**
+   * Sealed with today's protection.
+   *
+   * @param seal the password
+   * @return the seal options
+   */
   public static SealOptions sealed(Secret seal) {
     return new SealOptions(
         KeyForm.PKCS8, Pkcs12Strength.STRONG, Optional.of(seal), Optional.empty());
   }
 
-  /** With another structure of private keys. */
+  /**
+   * With another structure of private keys.
+   *
+   * @param keyForm the form of the key
+   * @return a changed copy
+   */
   public SealOptions with(KeyForm keyForm) {
     return new SealOptions(keyForm, strength, seal, sealKey);
   }
 
-  /** With another protection of a PKCS#12. */
+  /**
+   * With another protection of a PKCS#12.
+   *
+   * @param strength how strongly it is protected
+   * @return a changed copy
+   */
   public SealOptions with(Pkcs12Strength strength) {
     return new SealOptions(keyForm, strength, seal, sealKey);
   }
 
-  /** With a password of their own for the keys in a store. */
+  /**
+   * With a password of their own for the keys in a store.
+   *
+   * @param sealKey the password of the key
+   * @return a changed copy
+   */
   public SealOptions withKeySealed(Secret sealKey) {
     return new SealOptions(keyForm, strength, seal, Optional.of(sealKey));
   }
 
-  /** How a file of this format is sealed, in words: the algorithms and the rounds. */
+  /**
+   * {@return how a file of this format is sealed, in words: the algorithms and the rounds}
+   *
+   * @param format the format
+   * @param strength how strongly it is protected
+   */
   public static String description(Format format, Pkcs12Strength strength) {
     return WrittenFormat.of(format).protection().apply(strength);
   }

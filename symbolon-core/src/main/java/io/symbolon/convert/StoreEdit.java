@@ -51,7 +51,11 @@ public final class StoreEdit {
     this.snapshot = snapshot;
   }
 
-  /** Whether a file is a keystore, which can be changed so. */
+  /**
+   * {@return whether a file is a keystore, which can be changed so}
+   *
+   * @param file the file
+   */
   public static boolean isStore(FileSurvey file) {
     return file.format().isStore();
   }
@@ -59,6 +63,9 @@ public final class StoreEdit {
   /**
    * Reads a keystore.
    *
+   * @param store the keystore
+   * @param surveyor how files are surveyed
+   * @return the store edit
    * @throws SymbolonException if it is none, is not wholly open, or holds what could not be written
    *     again
    */
@@ -105,22 +112,22 @@ public final class StoreEdit {
     return VisibleText.of(path.toString());
   }
 
-  /** The format of the store, which it keeps. */
+  /** {@return the format of the store, which it keeps} */
   public Format target() {
     return file.format();
   }
 
-  /** The file as it was when it was read. */
+  /** {@return the file as it was when it was read} */
   public Snapshot snapshot() {
     return snapshot;
   }
 
-  /** The password that opened the store, which it keeps. */
+  /** {@return the password that opened the store, which it keeps} */
   public Secret password() {
     return password;
   }
 
-  /** How it is protected: a store for old readers stays one. */
+  /** {@return how it is protected: a store for old readers stays one} */
   public Pkcs12Strength strength() {
     boolean weak =
         file.protections().stream()
@@ -130,7 +137,7 @@ public final class StoreEdit {
         : Pkcs12Strength.STRONG;
   }
 
-  /** The aliases that are taken. */
+  /** {@return the aliases that are taken} */
   public List<String> aliases() {
     return bundle.entries().stream().flatMap(entry -> entry.name().stream()).toList();
   }
@@ -157,7 +164,12 @@ public final class StoreEdit {
     return meant.get(0);
   }
 
-  /** The store in which the entry of a key has another chain, and all else is as it was. */
+  /**
+   * {@return the store in which the entry of a key has another chain, and all else is as it was}
+   *
+   * @param key the key
+   * @param chain the certificates, end-entity first
+   */
   public Conversion completed(PrivateKeyInfo key, List<Certificate> chain) {
     StoreEntry.KeyEntry old = entryOf(key);
     List<StoreEntry> entries = new ArrayList<>();
@@ -172,8 +184,9 @@ public final class StoreEdit {
   }
 
   /**
-   * The store with one more entry.
+   * {@return the store with one more entry}
    *
+   * @param added what is added
    * @throws SymbolonException if the alias is taken
    */
   public Conversion with(StoreEntry.KeyEntry added) {

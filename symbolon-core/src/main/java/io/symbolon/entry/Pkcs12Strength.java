@@ -35,7 +35,7 @@ public enum Pkcs12Strength {
     this.description = description;
   }
 
-  /** The scheme of the integrity check. */
+  /** {@return the scheme of the integrity check} */
   public PasswordMac.Scheme mac() {
     return mac;
   }
@@ -45,17 +45,23 @@ public enum Pkcs12Strength {
    * password costs as much; opening a store three times (key, certificates, MAC) stays well under a
    * second on a small server, and no reader in use refuses it: Java's limit is 5,000,000. For what
    * is weak, as many as the oldest readers are known to take.
+   *
+   * @return the number
    */
   public int rounds() {
     return rounds;
   }
 
-  /** The algorithms in words. */
+  /** {@return the algorithms in words} */
   public String description() {
     return description;
   }
 
-  /** The protection of keys and certificates, with a fresh salt. */
+  /**
+   * {@return the protection of keys and certificates, with a fresh salt}
+   *
+   * @param random where random numbers come from
+   */
   public Protection protection(SecureRandom random) {
     return this == WEAK
         ? Protection.forOldReaders(random, rounds)

@@ -11,7 +11,9 @@ import java.util.Optional;
 
 /** What is written into a store. */
 public sealed interface StoreEntry {
-  /** The alias, where there is one. Java's readers do not tell upper from lower case in it. */
+  /**
+   * {@return the alias, where there is one} Java's readers do not tell upper from lower case in it.
+   */
   Optional<String> name();
 
   /**
@@ -33,12 +35,27 @@ public sealed interface StoreEntry {
       Optional<String> localKeyId,
       Optional<Instant> created)
       implements StoreEntry {
-    /** Copies the chain. */
+    /**
+     * Copies the chain.
+     *
+     * @param alias the alias
+     * @param key the key
+     * @param chain the certificates, end-entity first
+     * @param own its own protection
+     * @param localKeyId the attribute that ties it to its key
+     * @param created the moment it was put in
+     */
     public KeyEntry {
       chain = List.copyOf(chain);
     }
 
-    /** With the password of the store, and nothing said about the rest. */
+    /**
+     * With the password of the store, and nothing said about the rest.
+     *
+     * @param alias the alias
+     * @param key the key
+     * @param chain the certificates, end-entity first
+     */
     public KeyEntry(String alias, PrivateKeyInfo key, List<Certificate> chain) {
       this(alias, key, chain, Optional.empty(), Optional.empty(), Optional.empty());
     }
@@ -56,7 +73,12 @@ public sealed interface StoreEntry {
    */
   record Trusted(String alias, Certificate certificate, Optional<Instant> created)
       implements StoreEntry {
-    /** With nothing said about when the entry was made. */
+    /**
+     * With nothing said about when the entry was made.
+     *
+     * @param alias the alias
+     * @param certificate the certificate
+     */
     public Trusted(String alias, Certificate certificate) {
       this(alias, certificate, Optional.empty());
     }

@@ -61,12 +61,26 @@ public final class ChainExplainer {
     this.trustFiles = trustFiles;
   }
 
-  /** One for what {@code shown} shows and {@code judge} judges; remedies name their files. */
+  /**
+   * {@return one for what {@code shown} shows and {@code judge} judges; remedies name their files}
+   *
+   * @param shownBy whose certificates they are
+   * @param now the moment that counts as now
+   * @param shown the certificates that are shown, end-entity first
+   * @param judge the side that judges
+   */
   public static ChainExplainer of(Side shownBy, Instant now, Party shown, Party judge) {
     return new ChainExplainer(shownBy, now, shown.where(), shown.files(), judge.trustFiles());
   }
 
-  /** All that is wrong: with each certificate, with the use, the host, the order and the trust. */
+  /**
+   * {@return all that is wrong: with each certificate, with the use, the host, the order and the
+   * trust}
+   *
+   * @param shown the certificates that are shown, end-entity first
+   * @param host the host
+   * @param trust whom to trust
+   */
   public List<Finding> all(
       List<Certificate> shown, Optional<HostName> host, Optional<List<Certificate>> trust) {
     List<Finding> findings = new ArrayList<>(certificates(shown));
@@ -85,7 +99,11 @@ public final class ChainExplainer {
     return finding.about(it -> it.or(About.nothing().with(shown)).of(shownBy));
   }
 
-  /** What is wrong with each certificate alone. */
+  /**
+   * {@return what is wrong with each certificate alone}
+   *
+   * @param shown the certificates that are shown, end-entity first
+   */
   public List<Finding> certificates(List<Certificate> shown) {
     CertificateJudge judge = new CertificateJudge(now);
     List<Finding> findings = new ArrayList<>();
@@ -95,7 +113,11 @@ public final class ChainExplainer {
     return findings;
   }
 
-  /** Whether the end-entity certificate is for this side at all. */
+  /**
+   * {@return whether the end-entity certificate is for this side at all}
+   *
+   * @param end the end-entity certificate
+   */
   public Optional<Finding> use(Certificate end) {
     Optional<List<Oid>> purposes = end.extensions().extendedKeyUsage();
     Oid wanted = shownBy == Side.SERVER ? Oids.SERVER_AUTH : Oids.CLIENT_AUTH;
@@ -134,7 +156,11 @@ public final class ChainExplainer {
                 "Ask for a certificate whose key usage has digital signature."));
   }
 
-  /** Whether each certificate is signed by the one shown after it (RFC 8446, 4.4.2). */
+  /**
+   * {@return whether each certificate is signed by the one shown after it (RFC 8446, 4.4.2)}
+   *
+   * @param shown the certificates that are shown, end-entity first
+   */
   public List<Finding> order(List<Certificate> shown) {
     List<Certificate> chain =
         new ChainFinder(shown, now, SystemRoots.none()).from(shown.get(0)).certificates();
@@ -207,7 +233,12 @@ public final class ChainExplainer {
     return List.of();
   }
 
-  /** What is wrong with the path that leads from the certificates to the trust, or upwards. */
+  /**
+   * {@return what is wrong with the path that leads from the certificates to the trust, or upwards}
+   *
+   * @param shown the certificates that are shown, end-entity first
+   * @param trusted whom to trust
+   */
   public List<Finding> path(List<Certificate> shown, Collection<Certificate> trusted) {
     List<Certificate> all = new ArrayList<>(shown);
     all.addAll(trusted);
@@ -260,7 +291,12 @@ public final class ChainExplainer {
                         + " into the trust as well."));
   }
 
-  /** Why no acceptable way leads from the certificates to somebody who is trusted. */
+  /**
+   * {@return why no acceptable way leads from the certificates to somebody who is trusted}
+   *
+   * @param shown the certificates that are shown, end-entity first
+   * @param trusted whom to trust
+   */
   public List<Finding> reasons(List<Certificate> shown, Collection<Certificate> trusted) {
     Certificate end = shown.get(0);
     List<Certificate> all = new ArrayList<>(shown);
@@ -355,6 +391,11 @@ public final class ChainExplainer {
         : action.with(Input.INTO);
   }
 
+  /**
+   * {@return the beginning of a sentence}
+   *
+   * @param title a noun with its article, such as {@code the server}
+   */
   public static String sentence(String title) {
     return Character.toUpperCase(title.charAt(0)) + title.substring(1);
   }

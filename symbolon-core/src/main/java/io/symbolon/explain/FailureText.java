@@ -39,8 +39,9 @@ public final class FailureText {
   public record Explanation(int line, String text, int times, Finding finding) {}
 
   /**
-   * All failures in a text, in the order in which they appear.
+   * {@return all failures in a text, in the order in which they appear}
    *
+   * @param text the text
    * @param where what to name in the findings
    */
   public static List<Explanation> explain(String text, String where) {
@@ -67,9 +68,10 @@ public final class FailureText {
   }
 
   /**
-   * What an exception of the platform means: of a handshake, a keystore or a certificate. The
-   * deepest cause that is known counts, because those above it only say that it failed.
+   * {@return what an exception of the platform means: of a handshake, a keystore or a certificate}
+   * The deepest cause that is known counts, because those above it only say that it failed.
    *
+   * @param failure the failure
    * @param where what to name in the finding
    */
   public static Finding explain(Throwable failure, String where) {
@@ -88,7 +90,12 @@ public final class FailureText {
     return unexplained(failure.toString(), where);
   }
 
-  /** What a single message means, if that is known. */
+  /**
+   * {@return what a single message means, if that is known}
+   *
+   * @param message the message
+   * @param where the place to name, such as a file; may be empty
+   */
   public static Optional<Finding> one(String message, String where) {
     return KnownFailure.in(message).map(known -> known.finding(where));
   }

@@ -19,6 +19,13 @@ import javax.net.ssl.SSLException;
 public final class HandshakeFailure {
   private HandshakeFailure() {}
 
+  /**
+   * {@return what a failed handshake means}
+   *
+   * @param e what it failed with
+   * @param where the place to name, such as a server; may be empty
+   * @param clientCertificateAsked whether the server asked for a client's certificate
+   */
   public static Finding explain(IOException e, String where, boolean clientCertificateAsked) {
     String raw = VisibleText.of(String.valueOf(e.getMessage()));
     String text = raw.toLowerCase(Locale.ROOT);
@@ -108,7 +115,12 @@ public final class HandshakeFailure {
         "Look into the server's log for the same moment.");
   }
 
-  /** The server requires a certificate of the client. */
+  /**
+   * {@return the server requires a certificate of the client}
+   *
+   * @param where the place to name, such as a file; may be empty
+   * @param seen what was seen, as a sentence
+   */
   public static Finding clientCertificateRequired(String where, String seen) {
     return Finding.of(
         FindingKind.CLIENT_CERTIFICATE_REQUIRED,

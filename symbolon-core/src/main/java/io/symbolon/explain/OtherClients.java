@@ -19,6 +19,14 @@ import java.util.List;
 public final class OtherClients {
   private OtherClients() {}
 
+  /**
+   * {@return what other clients would stumble over than the one that is rehearsed}
+   *
+   * @param server the server
+   * @param client the client that is rehearsed
+   * @param now the moment that counts as now
+   * @param systemRoots the roots that the platform trusts
+   */
   public static List<Finding> of(Party server, Party client, Instant now, SystemRoots systemRoots) {
     List<Certificate> shown = server.chain();
     Chain asShown = new ChainFinder(shown, now, SystemRoots.none()).from(shown.get(0));

@@ -12,9 +12,16 @@ import java.util.Objects;
 public class SymbolonException extends RuntimeException {
   private static final long serialVersionUID = 1L;
 
+  /** The reason. */
   private final Reason reason;
+
+  /** What could not be done. */
   private final String statement;
+
+  /** What was seen. */
   private final String seen;
+
+  /** What to do next. */
   private final Remedy remedy;
 
   /**
@@ -29,7 +36,14 @@ public class SymbolonException extends RuntimeException {
     this(reason, statement, seen, Remedy.of(remedy), null);
   }
 
-  /** A failure about which Symbolon itself can do something. */
+  /**
+   * A failure about which Symbolon itself can do something.
+   *
+   * @param reason the reason
+   * @param statement what is so, as a sentence
+   * @param seen what was seen, as a sentence
+   * @param remedy what to do about it
+   */
   public SymbolonException(Reason reason, String statement, String seen, Remedy remedy) {
     this(reason, statement, seen, remedy, null);
   }
@@ -52,7 +66,15 @@ public class SymbolonException extends RuntimeException {
     this(reason, statement, seen, Remedy.of(remedy), cause);
   }
 
-  /** A failure with its cause, about which Symbolon itself can do something. */
+  /**
+   * A failure with its cause, about which Symbolon itself can do something.
+   *
+   * @param reason the reason
+   * @param statement what is so, as a sentence
+   * @param seen what was seen, as a sentence
+   * @param remedy what to do about it
+   * @param cause what caused it
+   */
   public SymbolonException(
       Reason reason,
       String statement,
@@ -71,6 +93,7 @@ public class SymbolonException extends RuntimeException {
    *
    * @param what the thing that was being read, such as "certificate"
    * @param seen what is wrong with it, a sentence
+   * @return the symbolon exception
    */
   public static SymbolonException malformed(String what, String seen) {
     return new SymbolonException(
@@ -81,7 +104,7 @@ public class SymbolonException extends RuntimeException {
   }
 
   /**
-   * A failure of bytes that is due to something underneath.
+   * {@return a failure of bytes that is due to something underneath}
    *
    * @param what the thing that was being read
    * @param cause the failure underneath; its message is what was seen
@@ -95,27 +118,32 @@ public class SymbolonException extends RuntimeException {
         cause);
   }
 
-  /** The same failure, told of another thing: {@code statement} replaces what could not be done. */
+  /**
+   * {@return the same failure, told of another thing: {@code statement} replaces what could not be
+   * done}
+   *
+   * @param statement what is so, as a sentence
+   */
   public SymbolonException restated(String statement) {
     return new SymbolonException(reason, statement, seen, remedy, this);
   }
 
-  /** The stable reason, for programs. */
+  /** {@return the stable reason, for programs} */
   public Reason reason() {
     return reason;
   }
 
-  /** What could not be done: one sentence. */
+  /** {@return what could not be done: one sentence} */
   public String statement() {
     return statement;
   }
 
-  /** What was seen instead: one sentence. */
+  /** {@return what was seen instead: one sentence} */
   public String seen() {
     return seen;
   }
 
-  /** What to do next. */
+  /** {@return what to do next} */
   public Remedy remedy() {
     return remedy;
   }

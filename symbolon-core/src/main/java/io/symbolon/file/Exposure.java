@@ -28,8 +28,10 @@ import java.util.Optional;
 public record Exposure(
     Path file, Optional<String> readers, Optional<String> writers, boolean everybody) {
   /**
-   * Who can do something with a file; nothing if its owner (and root) alone can, or it is no
-   * ordinary file, or the file system does not tell.
+   * {@return who can do something with a file; nothing if its owner (and root) alone can, or it is
+   * no ordinary file, or the file system does not tell}
+   *
+   * @param file the file
    */
   public static Optional<Exposure> of(Path file) {
     try {
@@ -82,7 +84,7 @@ public record Exposure(
     return Optional.empty();
   }
 
-  /** What is to be said of a file with a password. */
+  /** {@return what is to be said of a file with a password} */
   public Finding ofPassword() {
     String who = writers.isPresent() ? writers.get() : readers.orElse("");
     return Finding.of(

@@ -47,22 +47,37 @@ public final class FileSet {
       Optional<Owner> owner,
       Optional<Snapshot> expected,
       boolean undo) {
-    /** A file with no wish as to its owner and the file that is there. */
+    /**
+     * A file with no wish as to its owner and the file that is there.
+     *
+     * @param target the target
+     * @param content the content
+     * @param privacy who may read it
+     * @param existing what to do about a file that is there
+     */
     public Item(Path target, byte[] content, Privacy privacy, Existing existing) {
       this(target, content, privacy, existing, Optional.empty(), Optional.empty(), true);
     }
 
-    /** The same for an owner. */
+    /**
+     * {@return the same for an owner}
+     *
+     * @param owner the owner, where one is given
+     */
     public Item withOwner(Optional<Owner> owner) {
       return new Item(target, content, privacy, existing, owner, expected, undo);
     }
 
-    /** The same in the place of the file that was read. */
+    /**
+     * {@return the same in the place of the file that was read}
+     *
+     * @param expected the file as it was read, where it was
+     */
     public Item expecting(Optional<Snapshot> expected) {
       return new Item(target, content, privacy, existing, owner, expected, undo);
     }
 
-    /** The same with nothing kept of the file that it replaces. */
+    /** {@return the same with nothing kept of the file that it replaces} */
     public Item withoutUndo() {
       return new Item(target, content, privacy, existing, owner, expected, false);
     }
@@ -80,6 +95,7 @@ public final class FileSet {
   /**
    * Writes files into folders that are there.
    *
+   * @param items what is written
    * @return what was written, in the order of the items
    * @throws SymbolonException if a file can't be written; then nothing has changed
    */
@@ -90,6 +106,7 @@ public final class FileSet {
   /**
    * Writes files, and makes folders with the files in them.
    *
+   * @param items what is written
    * @param newFolders folders that are made if they are not there; one without a file of the items
    *     is not made
    * @return what was written, in the order of the items
@@ -100,8 +117,12 @@ public final class FileSet {
   }
 
   /**
-   * The same with something that is done when all files are written and flushed, and none has its
-   * name yet. Where it throws, nothing has changed.
+   * {@return the same with something that is done when all files are written and flushed, and none
+   * has its name yet} Where it throws, nothing has changed.
+   *
+   * @param items what is written
+   * @param newFolders folders that are made if they are not there
+   * @param before what is done before the files get their names
    */
   public static List<Written> write(
       List<Item> items, Collection<Path> newFolders, Runnable before) {
@@ -136,6 +157,8 @@ public final class FileSet {
   /**
    * Finishes or takes back what a killed command has left in the folders of these files, where this
    * account may do that. Nothing else is changed.
+   *
+   * @param files the files
    */
   @SuppressWarnings("try") // holding the folder is all that is done with the lock
   public static void tidy(Collection<Path> files) {

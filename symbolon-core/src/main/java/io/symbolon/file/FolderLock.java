@@ -65,6 +65,7 @@ public final class FolderLock implements Closeable {
    * Does something while nobody else changes these files: neither another process nor another
    * thread. What an interrupted command has left in their folders is tidied up first.
    *
+   * @param <T> the type of the result
    * @param files the files; a folder that is not there yet is passed over
    * @param work what to do
    * @return what it gives

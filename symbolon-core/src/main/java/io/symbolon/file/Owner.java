@@ -19,8 +19,9 @@ import java.util.Optional;
  */
 public record Owner(String user, Optional<String> group) {
   /**
-   * An owner as text: {@code USER} or {@code USER:GROUP}.
+   * {@return an owner as text: {@code USER} or {@code USER:GROUP}}
    *
+   * @param text the text
    * @throws SymbolonException if there is no user in it
    */
   public static Owner parse(String text) {

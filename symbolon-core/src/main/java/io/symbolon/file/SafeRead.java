@@ -71,7 +71,7 @@ public final class SafeRead {
       super(file.toString(), null, what);
     }
 
-    /** What it is, for a sentence that begins with "It is". */
+    /** {@return what it is, for a sentence that begins with "It is"} */
     public String what() {
       return String.valueOf(getReason());
     }
@@ -83,6 +83,8 @@ public final class SafeRead {
    *
    * @param file the file
    * @param most how many octets are read; of a larger file only the first {@code head}
+   * @param head the first octets
+   * @return the content
    * @throws NotAFile if it is a device, a pipe, a socket, or another account's link to somewhere
    *     else
    * @throws IOException if it can't be read
@@ -122,6 +124,10 @@ public final class SafeRead {
   /**
    * Reads a file that was found in a folder and is no link.
    *
+   * @param file the file
+   * @param most the most
+   * @param head the first octets
+   * @return the content
    * @throws NotAFile if it is a device, a pipe, a socket or a link by now
    * @throws IOException if it can't be read
    */

@@ -31,7 +31,8 @@ public record Snapshot(String number, long size, Instant changed) {
   }
 
   /**
-   * The snapshot of a file that is about to be read; nothing if there is none of that name.
+   * {@return the snapshot of a file that is about to be read; nothing if there is none of that
+   * name}
    *
    * @param file the file; a link is followed
    * @throws SymbolonException if the system does not tell

@@ -60,7 +60,11 @@ public final class Undo {
    */
   public record Version(Path target, Path kept, Instant replacedAt) {}
 
-  /** Whether a folder of this name is one that Symbolon itself made for its work. */
+  /**
+   * {@return whether a folder of this name is one that Symbolon itself made for its work}
+   *
+   * @param name the name
+   */
   public static boolean isOurs(String name) {
     return name.equals(FOLDER)
         || name.startsWith(FOLDER + "-")
@@ -112,7 +116,7 @@ public final class Undo {
   }
 
   /**
-   * The earlier versions of a file, or of all files of a folder, the latest first.
+   * {@return the earlier versions of a file, or of all files of a folder, the latest first}
    *
    * @param path the file, a link to it, or the folder
    * @throws SymbolonException if the folder can't be read, or what is kept there is not this
@@ -198,9 +202,10 @@ public final class Undo {
   }
 
   /**
-   * What commands have replaced in a folder, the latest command first: each with all the files that
-   * it replaced there.
+   * {@return what commands have replaced in a folder, the latest command first: each with all the
+   * files that it replaced there}
    *
+   * @param folder the folder
    * @throws SymbolonException if the folder can't be read
    */
   public static List<Replacement> replacements(Path folder) {
@@ -220,12 +225,17 @@ public final class Undo {
    * @param versions the files as they were before
    */
   public record Replacement(Instant at, List<Version> versions) {
-    /** Copies the versions. */
+    /**
+     * Copies the versions.
+     *
+     * @param at the moment
+     * @param versions the protocol versions
+     */
     public Replacement {
       versions = List.copyOf(versions);
     }
 
-    /** The moment as it is written in the names of the files that are kept. */
+    /** {@return the moment as it is written in the names of the files that are kept} */
     public String stamp() {
       return STAMP.format(at);
     }
@@ -235,6 +245,7 @@ public final class Undo {
    * Brings an earlier version back. The version that is there now is put aside in turn, so that
    * this can be undone as well.
    *
+   * @param version the version
    * @throws SymbolonException if the file can't be written
    */
   public static void bringBack(Version version) {
@@ -244,6 +255,7 @@ public final class Undo {
   /**
    * Brings all files of a command back, in one step. What is there now is put aside in turn.
    *
+   * @param replacement what was replaced
    * @throws SymbolonException if a file can't be written; then nothing has changed
    */
   public static void bringBack(Replacement replacement) {

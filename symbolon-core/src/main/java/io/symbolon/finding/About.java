@@ -27,43 +27,82 @@ public record About(
   private static final About NOTHING =
       new About(Optional.empty(), Optional.empty(), "", List.of(), Optional.empty(), List.of());
 
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param side the side
+   * @param file the file
+   * @param position the position in the file
+   * @param certificates the certificates
+   * @param date the date
+   * @param names the names
+   */
   public About {
     certificates = List.copyOf(certificates);
     names = List.copyOf(names);
   }
 
-  /** Nothing that can be told as a value. */
+  /** {@return nothing that can be told as a value} */
   public static About nothing() {
     return NOTHING;
   }
 
-  /** Also of certificates. */
+  /**
+   * Also of certificates.
+   *
+   * @param more more of it
+   * @return a changed copy
+   */
   public About with(Collection<? extends DatedCertificate> more) {
     return new About(side, file, position, List.copyOf(more), date, names);
   }
 
-  /** Also of a date. */
+  /**
+   * Also of a date.
+   *
+   * @param moment the moment
+   * @return a changed copy
+   */
   public About at(Instant moment) {
     return new About(side, file, position, certificates, Optional.of(moment), names);
   }
 
-  /** Also of a place in a file. */
+  /**
+   * Also of a place in a file.
+   *
+   * @param newFile the file
+   * @param newPosition the position in the file
+   * @return a changed copy
+   */
   public About in(Path newFile, String newPosition) {
     return new About(side, Optional.of(newFile), newPosition, certificates, date, names);
   }
 
-  /** Also of a side. */
+  /**
+   * Also of a side.
+   *
+   * @param newSide the side
+   * @return a changed copy
+   */
   public About of(Side newSide) {
     return new About(Optional.of(newSide), file, position, certificates, date, names);
   }
 
-  /** Also of names. */
+  /**
+   * Also of names.
+   *
+   * @param more more of it
+   * @return a changed copy
+   */
   public About naming(String... more) {
     return new About(side, file, position, certificates, date, List.of(more));
   }
 
-  /** What it does not say itself, another says. */
+  /**
+   * {@return what it does not say itself, another says}
+   *
+   * @param other another one
+   */
   public About or(About other) {
     return new About(
         side.or(other::side),

@@ -6,15 +6,23 @@ import java.time.Instant;
 
 /** A certificate that a finding speaks of. */
 public interface DatedCertificate {
-  /** The fingerprint: SHA-256 over the whole, in hexadecimal. */
+  /** {@return the fingerprint: SHA-256 over the whole, in hexadecimal} */
   String sha256();
 
-  /** When it begins to be valid. */
+  /**
+   * When it begins to be valid.
+   *
+   * @return the instant
+   */
   Instant notBefore();
 
-  /** When it ceases to be valid. */
+  /**
+   * When it ceases to be valid.
+   *
+   * @return the instant
+   */
   Instant notAfter();
 
-  /** The certificate as the platform knows it. */
+  /** {@return the certificate as the platform knows it} */
   X509Certificate toX509Certificate();
 }

@@ -20,7 +20,16 @@ import org.jspecify.annotations.Nullable;
  */
 public record Finding(
     FindingKind kind, Level level, String where, String statement, Remedy remedy, About about) {
-  /** Checks that nothing is missing and that the kind can have this level. */
+  /**
+   * Checks that nothing is missing and that the kind can have this level.
+   *
+   * @param level how much it matters
+   * @param kind the kind
+   * @param where the place to name, such as a file; may be empty
+   * @param statement what is so, as a sentence
+   * @param remedy what to do about it
+   * @param about what it speaks of
+   */
   public Finding {
     Objects.requireNonNull(where, "where");
     Objects.requireNonNull(statement, "statement");
@@ -30,39 +39,86 @@ public record Finding(
     }
   }
 
-  /** A finding that speaks of nothing that can be told as a value. */
+  /**
+   * A finding that speaks of nothing that can be told as a value.
+   *
+   * @param kind the kind
+   * @param level how much it matters
+   * @param where the place to name, such as a file; may be empty
+   * @param statement what is so, as a sentence
+   * @param remedy what to do about it
+   */
   public Finding(FindingKind kind, Level level, String where, String statement, Remedy remedy) {
     this(kind, level, where, statement, remedy, About.nothing());
   }
 
-  /** The same, with what it speaks of. */
+  /**
+   * {@return the same, with what it speaks of}
+   *
+   * @param more more of it
+   */
   public Finding about(UnaryOperator<About> more) {
     return new Finding(kind, level, where, statement, remedy, more.apply(about));
   }
 
-  /** A finding of the usual level of its kind. */
+  /**
+   * {@return a finding of the usual level of its kind}
+   *
+   * @param kind the kind
+   * @param where the place to name, such as a file; may be empty
+   * @param statement what is so, as a sentence
+   * @param remedy what to do about it
+   */
   public static Finding of(FindingKind kind, String where, String statement, Remedy remedy) {
     return new Finding(kind, kind.level(), where, statement, remedy);
   }
 
-  /** A finding of the usual level of its kind, with advice that is no task of Symbolon's. */
+  /**
+   * {@return a finding of the usual level of its kind, with advice that is no task of Symbolon's}
+   *
+   * @param kind the kind
+   * @param where the place to name, such as a file; may be empty
+   * @param statement what is so, as a sentence
+   * @param advice what to do, as a sentence
+   */
   public static Finding of(FindingKind kind, String where, String statement, String advice) {
     return of(kind, where, statement, Remedy.of(advice));
   }
 
-  /** A finding of a kind that can have several levels. */
+  /**
+   * {@return a finding of a kind that can have several levels}
+   *
+   * @param kind the kind
+   * @param level how much it matters
+   * @param where the place to name, such as a file; may be empty
+   * @param statement what is so, as a sentence
+   * @param remedy what to do about it
+   */
   public static Finding of(
       FindingKind kind, Level level, String where, String statement, Remedy remedy) {
     return new Finding(kind, level, where, statement, remedy);
   }
 
-  /** The same, with advice that is no task of Symbolon's. */
+  /**
+   * {@return the same, with advice that is no task of Symbolon's}
+   *
+   * @param kind the kind
+   * @param level how much it matters
+   * @param where the place to name, such as a file; may be empty
+   * @param statement what is so, as a sentence
+   * @param advice what to do, as a sentence
+   */
   public static Finding of(
       FindingKind kind, Level level, String where, String statement, String advice) {
     return new Finding(kind, level, where, statement, Remedy.of(advice));
   }
 
-  /** A failure that was met on the way, told as a finding. */
+  /**
+   * {@return a failure that was met on the way, told as a finding}
+   *
+   * @param failure the failure
+   * @param level how much it matters
+   */
   public static Finding of(SymbolonException failure, Level level) {
     return new Finding(
         FindingKind.of(failure.reason()),
@@ -72,17 +128,25 @@ public record Finding(
         failure.remedy());
   }
 
-  /** The stable name of its kind. */
+  /** {@return the stable name of its kind} */
   public String id() {
     return kind.id();
   }
 
-  /** Whether it is of this kind. */
+  /**
+   * {@return whether it is of this kind}
+   *
+   * @param other another one
+   */
   public boolean is(FindingKind other) {
     return kind == other;
   }
 
-  /** Whether any of {@code findings} is a problem. */
+  /**
+   * {@return whether any of {@code findings} is a problem}
+   *
+   * @param findings what is to be said
+   */
   public static boolean anyProblem(Collection<Finding> findings) {
     return findings.stream().anyMatch(finding -> finding.level() == Level.PROBLEM);
   }

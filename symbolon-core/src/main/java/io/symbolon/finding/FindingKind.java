@@ -27,345 +27,579 @@ import java.util.Optional;
  * by it; ids stay as they are from version to version.
  */
 public enum FindingKind {
+  /** A file or folder does not exist, or the system does not let you read it. */
   UNREADABLE(
       FILES,
       "a file or folder does not exist, or the system does not let you read it",
       PROBLEM,
       WARNING),
+  /** Content is cut off or was changed. */
   DAMAGED(FILES, "content is cut off or was changed", PROBLEM, WARNING),
+  /** No password given opens it. */
   LOCKED(FILES, "no password given opens it", PROBLEM, WARNING),
+  /** A size, or a number of rounds, beyond what is read. */
   LIMIT_PASSED(FILES, "a size, or a number of rounds, beyond what is read", PROBLEM, WARNING),
+  /** A format or an algorithm that is not read. */
   UNSUPPORTED(FILES, "a format or an algorithm that is not read", PROBLEM, WARNING),
+  /**
+   * A device, a pipe, a socket, a file that the system makes up, or another account's link to a
+   * file that is not that account's: not read; a note in a folder.
+   */
   NOT_A_FILE(
       FILES,
       "a device, a pipe, a socket, a file that the system makes up, or another account's link to a file that is not that account's: not read; a note in a folder",
       PROBLEM,
       NOTE),
+  /** A folder without a file. */
   EMPTY_FOLDER(FILES, "a folder without a file", NOTE),
+  /** A file without content; a note in a folder. */
   EMPTY_FILE(FILES, "a file without content; a note in a folder", PROBLEM, NOTE),
+  /** No key and no certificate in a file; a note in a folder. */
   NOTHING_KNOWN(FILES, "no key and no certificate in a file; a note in a folder", PROBLEM, NOTE),
+  /** A keystore or bundle without any entry. */
   EMPTY_STORE(FILES, "a keystore or bundle without any entry", WARNING),
+  /** Text that mail or an editor changed, read all the same; the place tells the line. */
   MANGLED_TEXT(
       FILES,
       "text that mail or an editor changed, read all the same; the place tells the line",
       NOTE),
+  /** Line ends of Windows, or text around the blocks: nothing that readers stumble over. */
   TEXT_LAYOUT(
       FILES,
       "line ends of Windows, or text around the blocks: nothing that readers stumble over",
       NOTE),
+  /** A file with thousands of findings; the rest is not listed. */
   MORE_FINDINGS(FILES, "a file with thousands of findings; the rest is not listed", NOTE),
+  /** A PEM block that is none of ours. */
   UNKNOWN_BLOCK(FILES, "a PEM block that is none of ours", NOTE),
+  /** A store that carries no check against changes. */
   NO_INTEGRITY_CHECK(FILES, "a store that carries no check against changes", NOTE),
+  /** A JKS or JCEKS whose password was not given. */
   INTEGRITY_NOT_CHECKED(FILES, "a JKS or JCEKS whose password was not given", WARNING),
+  /** A JCEKS with a secret key, behind which nothing is read. */
   NOT_READ_TO_ITS_END(FILES, "a JCEKS with a secret key, behind which nothing is read", WARNING),
+  /**
+   * Signatures that were not checked, because the files ask for more work than files of their size
+   * do.
+   */
   CHECKS_STOPPED(
       FILES,
       "signatures that were not checked, because the files ask for more work than files of their size do",
       PROBLEM),
 
+  /** A keystore sealed with fewer than 8 characters. */
   WEAK_PASSWORD(PROTECTION, "a keystore sealed with fewer than 8 characters", WARNING),
+  /** A key whose password can be guessed fast: JKS, JCEKS, SHA-1 with 3DES, PEM header lines. */
   WEAK_PROTECTION(
       PROTECTION,
       "a key whose password can be guessed fast: JKS, JCEKS, SHA-1 with 3DES, PEM header lines",
       WARNING),
+  /** A sound protection with fewer than 10,000 rounds. */
   FEW_ROUNDS(PROTECTION, "a sound protection with fewer than 10,000 rounds", NOTE),
+  /** A private key that was written open, as asked for. */
   OPEN_KEY(PROTECTION, "a private key that was written open, as asked for", WARNING),
+  /** A PKCS#12 whose key has another password than the store. */
   KEY_PASSWORD_DIFFERS(
       PROTECTION, "a PKCS#12 whose key has another password than the store", WARNING),
+  /** A password that programs spell in different ways. */
   PASSWORD_NOT_ASCII(PROTECTION, "a password that programs spell in different ways", WARNING),
+  /** A PKCS#12 with PBMAC1. */
   FEW_READERS(PROTECTION, "a PKCS#12 with PBMAC1", WARNING),
+  /** An open private key with too wide rights; a warning for the group. */
   KEY_READABLE_BY_OTHERS(
       PROTECTION,
       "an open private key with too wide rights; a warning for the group",
       PROBLEM,
       WARNING),
+  /** The file system has no such rights. */
   RIGHTS_NOT_CHECKED(PROTECTION, "the file system has no such rights", NOTE),
+  /** A password file that others can read or change. */
   PASSWORD_FILE_OPEN(PROTECTION, "a password file that others can read or change", WARNING),
+  /** A replaced file with an open key is kept for undo. */
   OPEN_KEY_KEPT(PROTECTION, "a replaced file with an open key is kept for undo", WARNING),
+  /** Who could read the replaced file can't read the new one, since a private key is in it. */
   RIGHTS_NARROWED(
       PROTECTION,
       "who could read the replaced file can't read the new one, since a private key is in it",
       WARNING),
+  /** A group may read a file with a private key. */
   READABLE_BY_GROUP(PROTECTION, "a group may read a file with a private key", NOTE),
 
+  /** A private key whose public half was asked for and can't be found. */
   PUBLIC_KEY_UNKNOWN(
       CONVERSIONS, "a private key whose public half was asked for and can't be found", WARNING),
+  /** What the format has no place for. */
   LEFT_OUT(CONVERSIONS, "what the format has no place for", WARNING),
+  /** The root, which the other side has already. */
   ROOT_LEFT_OUT(CONVERSIONS, "the root, which the other side has already", NOTE),
+  /** Aliases that the format has no place for. */
   NAMES_LEFT_OUT(CONVERSIONS, "aliases that the format has no place for", NOTE),
+  /** Dates of entries that the format has no place for. */
   DATES_LEFT_OUT(CONVERSIONS, "dates of entries that the format has no place for", NOTE),
+  /** Attributes of a key that the format has no place for. */
   KEY_ATTRIBUTES_LEFT_OUT(
       CONVERSIONS, "attributes of a key that the format has no place for", NOTE),
+  /** The key had a password of its own and gets that of the store. */
   KEY_PASSWORD_LEFT(
       CONVERSIONS, "the key had a password of its own and gets that of the store", NOTE),
+  /** The key keeps a password of its own. */
   KEY_PASSWORD_KEPT(CONVERSIONS, "the key keeps a password of its own", NOTE),
+  /** A certificate that a keystore marks as trusted. */
   BECOMES_TRUSTED(CONVERSIONS, "a certificate that a keystore marks as trusted", NOTE),
+  /** A JKS keeps aliases in lower case. */
   ALIAS_IN_LOWER_CASE(CONVERSIONS, "a JKS keeps aliases in lower case", NOTE),
 
+  /** Nothing here belongs to the key. */
   KEY_WITHOUT_CERTIFICATE(CERTIFICATES, "nothing here belongs to the key", WARNING),
+  /** The same private key more than once. */
   KEY_IN_SEVERAL_FILES(CERTIFICATES, "the same private key more than once", WARNING),
+  /** The key claims a certificate, but can't prove it. */
   KEY_DOES_NOT_FIT(CERTIFICATES, "the key claims a certificate, but can't prove it", PROBLEM),
+  /** Whether key and certificate fit could not be checked. */
   FIT_NOT_CHECKED(CERTIFICATES, "whether key and certificate fit could not be checked", WARNING),
+  /** Which certificate belongs to a key could not be checked. */
   PAIRING_NOT_CHECKED(
       CERTIFICATES, "which certificate belongs to a key could not be checked", WARNING),
+  /** A renewed certificate beside the old one. */
   SEVERAL_CERTIFICATES(CERTIFICATES, "a renewed certificate beside the old one", NOTE),
+  /** A certificate more than once. */
   DUPLICATE(CERTIFICATES, "a certificate more than once", NOTE),
+  /** A key in a keystore, for which no authority's certificate is here. */
   WAITING_FOR_REPLY(
       CERTIFICATES, "a key in a keystore, for which no authority's certificate is here", NOTE),
+  /** Its validity is over. */
   EXPIRED(CERTIFICATES, "its validity is over", PROBLEM),
+  /** Its validity has not begun. */
   NOT_YET_VALID(CERTIFICATES, "its validity has not begun", PROBLEM),
+  /** Its validity ends within 30 days. */
   EXPIRES_SOON(CERTIFICATES, "its validity ends within 30 days", WARNING),
+  /** A key that is refused today. */
   WEAK_KEY(CERTIFICATES, "a key that is refused today", PROBLEM),
+  /** A signature that is refused today. */
   WEAK_SIGNATURE(CERTIFICATES, "a signature that is refused today", PROBLEM),
+  /** A server's certificate that names no host where clients look. */
   NO_ALTERNATIVE_NAMES(
       CERTIFICATES, "a server's certificate that names no host where clients look", PROBLEM),
+  /** The certificate is not for the host that was asked about. */
   HOST_NOT_COVERED(
       CERTIFICATES, "the certificate is not for the host that was asked about", PROBLEM),
+  /** The certificate is for the host that was asked about. */
   HOST_COVERED(CERTIFICATES, "the certificate is for the host that was asked about", NOTE),
+  /** A known extension that can't be read. */
   DAMAGED_EXTENSION(CERTIFICATES, "a known extension that can't be read", PROBLEM),
+  /** A request that was changed. */
   REQUEST_SIGNATURE_BROKEN(CERTIFICATES, "a request that was changed", PROBLEM),
 
+  /** A signature in a chain that could not be checked: the chain is not proven. */
   SIGNATURE_NOT_CHECKED(
       CHAINS, "a signature in a chain that could not be checked: the chain is not proven", PROBLEM),
+  /** The server's own certificate among the authorities'. */
   END_ENTITY_IN_BUNDLE(CHAINS, "the server's own certificate among the authorities'", NOTE),
+  /** Certificates not in the order of the chain; a warning in a probe. */
   CHAIN_ORDER(
       CHAINS, "certificates not in the order of the chain; a warning in a probe", NOTE, WARNING),
+  /** The certificate that issued an end-entity is missing; a problem for the chain of a key. */
   ISSUER_ABSENT(
       CHAINS,
       "the certificate that issued an end-entity is missing; a problem for the chain of a key",
       PROBLEM,
       WARNING),
+  /** The chain ends below a certificate that is not here. */
   ROOT_ABSENT(CHAINS, "the chain ends below a certificate that is not here", WARNING),
+  /** Joined without the rest of its chain, as asked for. */
   INCOMPLETE_CHAIN(CHAINS, "joined without the rest of its chain, as asked for", WARNING),
+  /** An authority of the right name whose key did not sign. */
   ISSUER_OF_SAME_NAME(CHAINS, "an authority of the right name whose key did not sign", WARNING),
+  /** Signed by a certificate that is no authority. */
   ISSUER_IS_NO_AUTHORITY(CHAINS, "signed by a certificate that is no authority", PROBLEM),
+  /** Signed by an authority whose key usage does not allow it. */
   ISSUER_MAY_NOT_SIGN(CHAINS, "signed by an authority whose key usage does not allow it", PROBLEM),
+  /** More authorities below another than it allows. */
   PATH_TOO_LONG(CHAINS, "more authorities below another than it allows", PROBLEM),
+  /**
+   * An authority whose extended key usage does not name the use: Java accepts it, other clients do
+   * not.
+   */
   ISSUER_NOT_FOR_USE(
       CHAINS,
       "an authority whose extended key usage does not name the use: Java accepts it, other clients do not",
       PROBLEM),
+  /**
+   * An extended key usage that names any use and not this one: Java accepts it, other clients do
+   * not.
+   */
   ANY_USE_ALONE(
       CHAINS,
       "an extended key usage that names any use and not this one: Java accepts it, other clients do not",
       PROBLEM),
+  /**
+   * A certificate that names another issuer than the one that signed it: Java accepts it, other
+   * clients do not.
+   */
   ISSUER_IDENTIFIER_DIFFERS(
       CHAINS,
       "a certificate that names another issuer than the one that signed it: Java accepts it, other clients do not",
       PROBLEM),
+  /** A certificate of version 1 or 2 with extensions. */
   EXTENSIONS_IN_OLD_VERSION(CHAINS, "a certificate of version 1 or 2 with extensions", PROBLEM),
+  /** No subject, and alternative names that are not critical: Java refuses it. */
   NAMES_NOT_CRITICAL(
       CHAINS, "no subject, and alternative names that are not critical: Java refuses it", PROBLEM),
+  /** A host that the authority may not sign for. */
   NAME_NOT_PERMITTED(CHAINS, "a host that the authority may not sign for", PROBLEM),
+  /** A policy that an authority requires is missing: Java refuses it. */
   POLICY_NOT_VALID(
       CHAINS, "a policy that an authority requires is missing: Java refuses it", PROBLEM),
+  /** A key usage that does not allow what the handshake needs. */
   KEY_USAGE_FORBIDS(CHAINS, "a key usage that does not allow what the handshake needs", PROBLEM),
+  /** A critical extension that clients do not know: they refuse it. */
   UNKNOWN_CRITICAL_EXTENSION(
       CHAINS, "a critical extension that clients do not know: they refuse it", PROBLEM),
+  /** Trust that holds an intermediate and no root: Java accepts that, most others do not. */
   TRUST_WITHOUT_ROOT(
       CHAINS,
       "trust that holds an intermediate and no root: Java accepts that, most others do not",
       PROBLEM),
+  /** A certificate signed by itself, which the other side does not trust. */
   SELF_SIGNED_NOT_TRUSTED(
       CHAINS, "a certificate signed by itself, which the other side does not trust", PROBLEM),
+  /** The chain leads to a root that the other side does not trust. */
   ROOT_NOT_TRUSTED(CHAINS, "the chain leads to a root that the other side does not trust", PROBLEM),
+  /** An intermediate that is not sent along. */
   ISSUER_NOT_SENT(CHAINS, "an intermediate that is not sent along", PROBLEM),
+  /** A certificate that is not for servers. */
   NOT_FOR_SERVERS(CHAINS, "a certificate that is not for servers", PROBLEM),
+  /** A certificate that is not for clients. */
   NOT_FOR_CLIENTS(CHAINS, "a certificate that is not for clients", PROBLEM),
+  /** A root that clients ignore. */
   ROOT_SENT(CHAINS, "a root that clients ignore", NOTE),
+  /** A side sends certificates that are no part of its chain, or one twice. */
   CHAIN_SUPERFLUOUS(
       CHAINS, "a side sends certificates that are no part of its chain, or one twice", WARNING),
+  /** Java refuses the chain for a reason of its own. */
   REFUSED_BY_PLATFORM(CHAINS, "Java refuses the chain for a reason of its own", PROBLEM),
+  /** The security settings of this Java refuse it. */
   REFUSED_BY_POLICY(CHAINS, "the security settings of this Java refuse it", PROBLEM),
+  /**
+   * On a revocation list that lies with the other side's trust, in a log, or as the server itself
+   * sends along.
+   */
   REVOKED(
       CHAINS,
       "on a revocation list that lies with the other side's trust, in a log, or as the server itself sends along",
       PROBLEM),
 
+  /** A private key, which no truststore needs. */
   KEY_LEFT_OUT(TRUSTSTORES, "a private key, which no truststore needs", NOTE),
+  /** An end-entity certificate: its authority is trusted instead. */
   END_ENTITY_LEFT_OUT(
       TRUSTSTORES, "an end-entity certificate: its authority is trusted instead", NOTE),
+  /** A certificate that the truststore holds already. */
   ALREADY_THERE(TRUSTSTORES, "a certificate that the truststore holds already", NOTE),
+  /** A certificate that is trusted itself, as asked for. */
   NO_AUTHORITY(TRUSTSTORES, "a certificate that is trusted itself, as asked for", NOTE),
+  /** Nobody is trusted. */
   TRUST_EMPTY(TRUSTSTORES, "nobody is trusted", PROBLEM),
+  /** A truststore with a private key. */
   TRUST_HOLDS_KEY(TRUSTSTORES, "a truststore with a private key", PROBLEM),
+  /** A truststore of which Java trusts nobody. */
   NOT_MARKED_AS_TRUSTED(TRUSTSTORES, "a truststore of which Java trusts nobody", PROBLEM),
 
+  /** A request that asks for the right to sign others. */
   AUTHORITY_FLAG_ASKED(REQUESTS, "a request that asks for the right to sign others", WARNING),
+  /** Names that were asked for and did not come back. */
   REPLY_NAMES_DROPPED(REQUESTS, "names that were asked for and did not come back", PROBLEM),
+  /** A use that was asked for and did not come back. */
   REPLY_USE_MISSING(REQUESTS, "a use that was asked for and did not come back", PROBLEM),
+  /** A certificate that may sign others came back. */
   REPLY_IS_AN_AUTHORITY(REQUESTS, "a certificate that may sign others came back", PROBLEM),
+  /** Another subject than was asked for. */
   REPLY_SUBJECT_CHANGED(REQUESTS, "another subject than was asked for", WARNING),
+  /** A shorter validity than was asked for, or than before. */
   REPLY_SHORTER_VALIDITY(
       REQUESTS, "a shorter validity than was asked for, or than before", WARNING),
+  /** Another authority than before. */
   REPLY_LEADS_ELSEWHERE(REQUESTS, "another authority than before", WARNING),
+  /** Names that nobody asked for. */
   REPLY_NAMES_ADDED(REQUESTS, "names that nobody asked for", NOTE),
+  /** Neither a subject nor a host. */
   SUBJECT_ABSENT(REQUESTS, "neither a subject nor a host", PROBLEM),
+  /** A part of the subject without a value. */
   SUBJECT_PART_EMPTY(REQUESTS, "a part of the subject without a value", PROBLEM),
+  /** A part of the subject with characters that nobody sees. */
   SUBJECT_PART_UNPRINTABLE(
       REQUESTS, "a part of the subject with characters that nobody sees", PROBLEM),
+  /** A part of the subject that can't be read. */
   SUBJECT_PART_UNREADABLE(REQUESTS, "a part of the subject that can't be read", PROBLEM),
+  /** A part of the subject longer than X.520 allows. */
   SUBJECT_PART_TOO_LONG(REQUESTS, "a part of the subject longer than X.520 allows", PROBLEM),
+  /** A subject that is too long for receivers. */
   SUBJECT_TOO_LONG(REQUESTS, "a subject that is too long for receivers", PROBLEM),
+  /** A country that is no code of ISO 3166. */
   COUNTRY_UNKNOWN(REQUESTS, "a country that is no code of ISO 3166", PROBLEM),
+  /** More names than receivers take. */
   TOO_MANY_NAMES(REQUESTS, "more names than receivers take", PROBLEM),
+  /** Rules were given, and no request is among the files. */
   NO_REQUEST(REQUESTS, "rules were given, and no request is among the files", WARNING),
+  /** A rule of the receiver is broken: its country. */
   RULE_COUNTRY(REQUESTS, "a rule of the receiver is broken: its country", PROBLEM),
+  /** A rule of the receiver is broken: its domains. */
   RULE_DOMAIN(REQUESTS, "a rule of the receiver is broken: its domains", PROBLEM),
+  /** A rule of the receiver is broken: its e-mail addresses. */
   RULE_EMAIL(REQUESTS, "a rule of the receiver is broken: its e-mail addresses", PROBLEM),
+  /** A rule of the receiver is broken: how many hosts it names. */
   RULE_HOST_COUNT(REQUESTS, "a rule of the receiver is broken: how many hosts it names", PROBLEM),
+  /** A rule of the receiver is broken: hosts without a domain. */
   RULE_HOST_NOT_QUALIFIED(
       REQUESTS, "a rule of the receiver is broken: hosts without a domain", PROBLEM),
+  /** A rule of the receiver is broken: its kind of key. */
   RULE_KEY(REQUESTS, "a rule of the receiver is broken: its kind of key", PROBLEM),
+  /** A rule of the receiver is broken: the kinds of its names. */
   RULE_NAME_KIND(REQUESTS, "a rule of the receiver is broken: the kinds of its names", PROBLEM),
+  /** A rule of the receiver is broken: a part of the subject with a fixed value. */
   RULE_PART_FIXED(
       REQUESTS,
       "a rule of the receiver is broken: a part of the subject with a fixed value",
       PROBLEM),
+  /** A rule of the receiver is broken: a part of the subject that must be absent. */
   RULE_PART_FORBIDDEN(
       REQUESTS,
       "a rule of the receiver is broken: a part of the subject that must be absent",
       PROBLEM),
+  /** A rule of the receiver is broken: the length of a part of the subject. */
   RULE_PART_LENGTH(
       REQUESTS, "a rule of the receiver is broken: the length of a part of the subject", PROBLEM),
+  /** A rule of the receiver is broken: a part of the subject that must be there. */
   RULE_PART_MISSING(
       REQUESTS,
       "a rule of the receiver is broken: a part of the subject that must be there",
       PROBLEM),
+  /** A rule of the receiver is broken: the form of a part of the subject. */
   RULE_PART_PATTERN(
       REQUESTS, "a rule of the receiver is broken: the form of a part of the subject", PROBLEM),
+  /** A rule of the receiver is broken: a part of the subject that is there twice. */
   RULE_PART_REPEATED(
       REQUESTS,
       "a rule of the receiver is broken: a part of the subject that is there twice",
       PROBLEM),
+  /** A rule of the receiver is broken: a place that is not spelled out. */
   RULE_PLACE_SHORTENED(
       REQUESTS, "a rule of the receiver is broken: a place that is not spelled out", PROBLEM),
+  /** A rule of the receiver is broken: what it is for. */
   RULE_USE(REQUESTS, "a rule of the receiver is broken: what it is for", PROBLEM),
+  /** A rule of the receiver is broken: wildcards. */
   RULE_WILDCARD(REQUESTS, "a rule of the receiver is broken: wildcards", PROBLEM),
+  /** A rule of the receiver is broken: a host with and without www. */
   RULE_WWW(REQUESTS, "a rule of the receiver is broken: a host with and without www", PROBLEM),
 
+  /** A name that the authority does not take from a request. */
   NAME_NOT_COPIED(AUTHORITIES, "a name that the authority does not take from a request", WARNING),
+  /** The right to sign others, which no request gets. */
   AUTHORITY_FLAG_NOT_GRANTED(
       AUTHORITIES, "the right to sign others, which no request gets", WARNING),
+  /** An extension that the authority does not take from a request. */
   EXTENSION_NOT_COPIED(
       AUTHORITIES, "an extension that the authority does not take from a request", NOTE),
+  /** Another use than the request asks for. */
   USE_OVERRIDDEN(AUTHORITIES, "another use than the request asks for", NOTE),
+  /**
+   * A name that no certificate should hold: a wildcard over a registry, an address as a DNS name, a
+   * URI with control characters or of a script.
+   */
   NAME_NOT_ALLOWED(
       AUTHORITIES,
       "a name that no certificate should hold: a wildcard over a registry, an address as a DNS name, a URI with control characters or of a script",
       PROBLEM),
+  /** A requested key whose private half can be computed, or that is no key. */
   BROKEN_KEY(
       AUTHORITIES,
       "a requested key whose private half can be computed, or that is no key",
       PROBLEM),
+  /** A requested key of an unusual kind: signed only after a yes. */
   UNUSUAL_KEY(AUTHORITIES, "a requested key of an unusual kind: signed only after a yes", WARNING),
+  /** A request signed with SHA-1: signed only after a yes; a problem with MD5. */
   WEAK_REQUEST_SIGNATURE(
       AUTHORITIES,
       "a request signed with SHA-1: signed only after a yes; a problem with MD5",
       WARNING,
       PROBLEM),
+  /** A lifetime beyond the authority's own. */
   LIFETIME_CUT(AUTHORITIES, "a lifetime beyond the authority's own", WARNING),
+  /** The register of an authority is not what its signed head says. */
   REGISTER_CHANGED(
       AUTHORITIES, "the register of an authority is not what its signed head says", PROBLEM),
+  /** The register was lost and made anew from the certificates. */
   REGISTER_REBUILT(
       AUTHORITIES, "the register was lost and made anew from the certificates", WARNING),
+  /** The register lacked certificates that lie in the folder. */
   REGISTER_COMPLETED(
       AUTHORITIES, "the register lacked certificates that lie in the folder", WARNING),
+  /** A certificate in the folder that the authority did not issue. */
   NOT_ISSUED_HERE(
       AUTHORITIES, "a certificate in the folder that the authority did not issue", WARNING),
+  /** An authority without its revocation list. */
   REVOCATION_LIST_ABSENT(AUTHORITIES, "an authority without its revocation list", PROBLEM),
+  /** A revocation list that lacks what the register says is revoked. */
   REVOCATION_LIST_BEHIND(
       AUTHORITIES, "a revocation list that lacks what the register says is revoked", PROBLEM),
+  /** A revocation list that may no longer be relied on. */
   REVOCATION_LIST_EXPIRED(
       AUTHORITIES, "a revocation list that may no longer be relied on", PROBLEM),
+  /** A revocation list that may be relied on for less than fourteen days. */
   REVOCATION_LIST_DUE(
       AUTHORITIES, "a revocation list that may be relied on for less than fourteen days", WARNING),
+  /** A list that says nothing that counts, with the reason; a warning where another list counts. */
   REVOCATION_LIST_NOT_USABLE(
       AUTHORITIES,
       "a list that says nothing that counts, with the reason; a warning where another list counts",
       PROBLEM,
       WARNING),
+  /** Lists were given, and none is of the authority that issued the certificate. */
   REVOCATION_NOT_CHECKED(
       AUTHORITIES,
       "lists were given, and none is of the authority that issued the certificate",
       PROBLEM),
+  /** It was revoked before; nothing changed. */
   REVOKED_ALREADY(AUTHORITIES, "it was revoked before; nothing changed", NOTE),
 
+  /** No trust was given: whether clients trust the server was not checked. */
   TRUST_NOT_CHECKED(
       PROBES, "no trust was given: whether clients trust the server was not checked", WARNING),
+  /** The server asks for a client's certificate. */
   CLIENT_CERTIFICATE_ASKED(PROBES, "the server asks for a client's certificate", NOTE),
+  /** The server accepts the credential that was shown. */
   CLIENT_CERTIFICATE_ACCEPTED(PROBES, "the server accepts the credential that was shown", NOTE),
+  /** The server requires a client's certificate. */
   CLIENT_CERTIFICATE_REQUIRED(PROBES, "the server requires a client's certificate", PROBLEM),
+  /** The server refuses the credential that was shown. */
   CLIENT_CERTIFICATE_REFUSED(PROBES, "the server refuses the credential that was shown", PROBLEM),
+  /** The server shows the certificate that was deployed. */
   AS_EXPECTED(PROBES, "the server shows the certificate that was deployed", NOTE),
+  /** The server shows another certificate than was deployed. */
   NOT_AS_EXPECTED(PROBES, "the server shows another certificate than was deployed", PROBLEM),
+  /** A server sends a certificate that Java reads and Symbolon does not. */
   SENT_CERTIFICATE_UNREADABLE(
       PROBES, "a server sends a certificate that Java reads and Symbolon does not", PROBLEM),
+  /** A server takes SSL 3.0. */
   BROKEN_PROTOCOL_VERSION(PROBES, "a server takes SSL 3.0", PROBLEM),
+  /** A server takes TLS 1.0 or 1.1. */
   OLD_PROTOCOL_VERSION(PROBES, "a server takes TLS 1.0 or 1.1", WARNING),
+  /** A server takes cipher suites that are broken. */
   BROKEN_CIPHER_SUITE(PROBES, "a server takes cipher suites that are broken", PROBLEM),
+  /** A server takes cipher suites that are out of date. */
   OLD_CIPHER_SUITE(PROBES, "a server takes cipher suites that are out of date", WARNING),
+  /** A server takes cipher suites without forward secrecy. */
   NO_FORWARD_SECRECY(PROBES, "a server takes cipher suites without forward secrecy", NOTE),
+  /** A version, or its suites, could not be found out. */
   VERSION_NOT_ASKED(PROBES, "a version, or its suites, could not be found out", WARNING),
+  /** The addresses of one name do not show the same. */
   ADDRESSES_DIFFER(PROBES, "the addresses of one name do not show the same", PROBLEM),
+  /** An address where nobody answers. */
   ADDRESS_WITHOUT_ANSWER(PROBES, "an address where nobody answers", WARNING),
+  /** A name with more than 16 addresses. */
   ADDRESSES_NOT_PROBED(PROBES, "a name with more than 16 addresses", WARNING),
+  /** A service that begins in clear text does not switch to TLS. */
   NO_SWITCH_TO_TLS(PROBES, "a service that begins in clear text does not switch to TLS", PROBLEM),
+  /** The status that a server sends along is out of date. */
   STAPLED_EXPIRED(PROBES, "the status that a server sends along is out of date", PROBLEM),
+  /** The authority does not know the certificate. */
   STAPLED_UNKNOWN(PROBES, "the authority does not know the certificate", PROBLEM),
+  /** The status is of another certificate. */
   STAPLED_OF_ANOTHER(PROBES, "the status is of another certificate", PROBLEM),
+  /** The status is not signed by the authority. */
   STAPLED_SIGNATURE_WRONG(PROBES, "the status is not signed by the authority", PROBLEM),
+  /** The status is an error message. */
   STAPLED_ERROR(PROBES, "the status is an error message", PROBLEM),
+  /** The status can't be read. */
   STAPLED_DAMAGED(PROBES, "the status can't be read", PROBLEM),
+  /** The status could not be checked. */
   STAPLED_NOT_CHECKED(PROBES, "the status could not be checked", WARNING),
+  /** Certificates that nobody vouches for were saved. */
   TRUST_ON_FIRST_USE(PROBES, "certificates that nobody vouches for were saved", WARNING),
+  /** Where the certificates that were sent are. */
   SENT_SAVED(PROBES, "where the certificates that were sent are", NOTE),
+  /** The server sent no certificate. */
   NOTHING_TO_SAVE(PROBES, "the server sent no certificate", PROBLEM),
 
+  /** More certificates, or larger ones, than the other side accepts. */
   TOO_MUCH_SENT(
       HANDSHAKES, "more certificates, or larger ones, than the other side accepts", PROBLEM),
+  /** What answers does not speak TLS. */
   NO_TLS(HANDSHAKES, "what answers does not speak TLS", PROBLEM),
+  /** The sides have no version of TLS in common. */
   NO_COMMON_PROTOCOL(HANDSHAKES, "the sides have no version of TLS in common", PROBLEM),
+  /** The sides have no cipher suite in common. */
   NO_COMMON_CIPHER_SUITE(HANDSHAKES, "the sides have no cipher suite in common", PROBLEM),
+  /** The server knows no host of this name. */
   HOST_UNKNOWN_TO_SERVER(HANDSHAKES, "the server knows no host of this name", PROBLEM),
+  /** The other side closed the connection during the handshake. */
   CLOSED_DURING_HANDSHAKE(
       HANDSHAKES, "the other side closed the connection during the handshake", PROBLEM),
+  /** The other side fell silent during the handshake. */
   HANDSHAKE_STALLED(HANDSHAKES, "the other side fell silent during the handshake", PROBLEM),
+  /** The handshake failed for a reason of its own. */
   HANDSHAKE_FAILED(HANDSHAKES, "the handshake failed for a reason of its own", PROBLEM),
+  /** The client shows no certificate, and the server requires one. */
   NO_CLIENT_CERTIFICATE(
       HANDSHAKES, "the client shows no certificate, and the server requires one", PROBLEM),
+  /** The server does not name the authority of the client's certificate. */
   CLIENT_AUTHORITY_NOT_NAMED(
       HANDSHAKES, "the server does not name the authority of the client's certificate", PROBLEM),
+  /** A rehearsal without a host. */
   HOST_NOT_CHECKED(HANDSHAKES, "a rehearsal without a host", WARNING),
+  /** A rehearsal in which the server trusts nobody: TLS one-way. */
   CLIENT_CERTIFICATE_NOT_ASKED(
       HANDSHAKES, "a rehearsal in which the server trusts nobody: TLS one-way", NOTE),
+  /** More than 400 pairs at once: not each of them had a handshake. */
   PAIRS_DEDUCED(HANDSHAKES, "more than 400 pairs at once: not each of them had a handshake", NOTE),
+  /** This client is served, one with the root alone is not. */
   CLIENT_BRINGS_INTERMEDIATE(
       HANDSHAKES, "this client is served, one with the root alone is not", WARNING),
+  /** A client with its system's roots alone refuses the server. */
   NOT_KNOWN_TO_SYSTEMS(
       HANDSHAKES, "a client with its system's roots alone refuses the server", NOTE),
+  /** A trusted peer that a rule does not accept. */
   PEER_RULE_REFUSED(HANDSHAKES, "a trusted peer that a rule does not accept", PROBLEM),
+  /** A reloading context keeps what it has. */
   NOT_RELOADED(HANDSHAKES, "a reloading context keeps what it has", PROBLEM),
+  /** A new chain lacks an intermediate that the old one had. */
   CHAIN_SHORTER(HANDSHAKES, "a new chain lacks an intermediate that the old one had", PROBLEM),
+  /** A new setup makes no handshake with itself. */
   NO_HANDSHAKE(HANDSHAKES, "a new setup makes no handshake with itself", PROBLEM),
+  /** A reloaded certificate no longer covers a host. */
   HOST_DROPPED(HANDSHAKES, "a reloaded certificate no longer covers a host", WARNING),
 
+  /** A keystore was opened with a wrong password. */
   PASSWORD_WRONG(LOGS, "a keystore was opened with a wrong password", PROBLEM),
+  /** A server refuses a key file that others can read. */
   KEY_FILE_TOO_OPEN(LOGS, "a server refuses a key file that others can read", PROBLEM),
+  /** A certificate that is for another use. */
   WRONG_USE(LOGS, "a certificate that is for another use", PROBLEM),
+  /** The other side does not trust the certificate. */
   PEER_DOES_NOT_TRUST(LOGS, "the other side does not trust the certificate", PROBLEM),
+  /** A failure of TLS that is not known: it is shown as it is. */
   NOT_EXPLAINED(LOGS, "a failure of TLS that is not known: it is shown as it is", WARNING),
 
+  /** An argument that is outside what is accepted. */
   INVALID_ARGUMENT(FAILURES, "an argument that is outside what is accepted", PROBLEM),
+  /** Bytes that are not what they claim to be. */
   NOT_UNDERSTOOD(FAILURES, "bytes that are not what they claim to be", PROBLEM, WARNING),
+  /** What was asked for is not among what was given. */
   NOT_FOUND(FAILURES, "what was asked for is not among what was given", PROBLEM, WARNING),
+  /** More than one thing answers to what was asked for. */
   AMBIGUOUS(FAILURES, "more than one thing answers to what was asked for", PROBLEM, WARNING),
+  /** Something that must be there is missing. */
   INCOMPLETE(FAILURES, "something that must be there is missing", PROBLEM, WARNING),
+  /** A key and a certificate that should belong together do not. */
   DOES_NOT_FIT(
       FAILURES, "a key and a certificate that should belong together do not", PROBLEM, WARNING),
+  /** The target exists already. */
   EXISTS(FAILURES, "the target exists already", PROBLEM),
+  /** The target can't be written. */
   NOT_WRITABLE(FAILURES, "the target can't be written", PROBLEM),
+  /** Somebody else has changed a file in between. */
   CHANGED(FAILURES, "somebody else has changed a file in between", PROBLEM),
+  /** Nobody answered at a network address. */
   NO_ANSWER(FAILURES, "nobody answered at a network address", PROBLEM);
 
   private final FindingTopic topic;
@@ -380,37 +614,45 @@ public enum FindingKind {
     this.levels = List.of(levels);
   }
 
-  /** The stable id: kebab-case. */
+  /** {@return the stable id: kebab-case} */
   public String id() {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
   }
 
-  /** What it is about. */
+  /** {@return what it is about} */
   public FindingTopic topic() {
     return topic;
   }
 
-  /** What it means in general, as a part of a sentence. */
+  /** {@return what it means in general, as a part of a sentence} */
   public String meaning() {
     return meaning;
   }
 
-  /** How much it usually matters. */
+  /** {@return how much it usually matters} */
   public Level level() {
     return levels.get(0);
   }
 
-  /** Every level that it can have, the usual one first. */
+  /** {@return every level that it can have, the usual one first} */
   public List<Level> levels() {
     return levels;
   }
 
-  /** The kind that says that something failed for this reason. */
+  /**
+   * {@return the kind that says that something failed for this reason}
+   *
+   * @param reason the reason
+   */
   public static FindingKind of(Reason reason) {
     return valueOf(reason.name());
   }
 
-  /** The kind with this id. */
+  /**
+   * {@return the kind with this id}
+   *
+   * @param id the id
+   */
   public static Optional<FindingKind> ofId(String id) {
     for (FindingKind kind : values()) {
       if (kind.id().equals(id)) {

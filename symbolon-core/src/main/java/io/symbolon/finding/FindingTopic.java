@@ -3,17 +3,29 @@ package io.symbolon.finding;
 
 /** What findings are about. */
 public enum FindingTopic {
+  /** Files. */
   FILES("Files"),
+  /** Protection and rights. */
   PROTECTION("Protection and rights"),
+  /** Conversions. */
   CONVERSIONS("Conversions"),
+  /** Keys and certificates. */
   CERTIFICATES("Keys and certificates"),
+  /** Chains. */
   CHAINS("Chains"),
+  /** Truststores. */
   TRUSTSTORES("Truststores"),
+  /** Requests and replies. */
   REQUESTS("Requests and replies"),
+  /** Authorities. */
   AUTHORITIES("Authorities"),
+  /** Probes. */
   PROBES("Probes"),
+  /** Handshakes, rehearsals and reloads. */
   HANDSHAKES("Handshakes, rehearsals and reloads"),
+  /** Logs. */
   LOGS("Logs"),
+  /** Failures of a whole command, in its JSON. */
   FAILURES("Failures of a whole command, in its JSON");
 
   private final String title;
@@ -22,7 +34,7 @@ public enum FindingTopic {
     this.title = title;
   }
 
-  /** A heading. */
+  /** {@return a heading} */
   public String title() {
     return title;
   }

@@ -12,7 +12,7 @@ public enum Level {
   /** Worth knowing; nothing to do. */
   NOTE;
 
-  /** The word for it in output: lower case. */
+  /** {@return the word for it in output: lower case} */
   public String word() {
     return name().toLowerCase(Locale.ROOT);
   }

@@ -8,12 +8,16 @@ public enum Side {
   /** The side that connects. */
   CLIENT;
 
-  /** The other one. */
+  /** {@return the other one} */
   public Side other() {
     return this == SERVER ? CLIENT : SERVER;
   }
 
-  /** In a sentence, such as {@code the server}. */
+  /**
+   * In a sentence, such as {@code the server}.
+   *
+   * @return the text
+   */
   public String title() {
     return this == SERVER ? "the server" : "the client";
   }

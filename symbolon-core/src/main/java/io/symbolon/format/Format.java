@@ -75,52 +75,64 @@ public enum Format {
     this.endings = String.join(" ", endings);
   }
 
-  /** The word for it, on a command line and in JSON. */
+  /** {@return the word for it, on a command line and in JSON} */
   public String word() {
     return word;
   }
 
-  /** The name people know it by. */
+  /** {@return the name people know it by} */
   public String title() {
     return title;
   }
 
-  /** The endings of file names that tell it; the first is given to new files. */
+  /** {@return the endings of file names that tell it; the first is given to new files} */
   public List<String> endings() {
     return endings.isEmpty() ? List.of() : List.of(endings.split(" ", -1));
   }
 
-  /** Whether it can do something. */
+  /**
+   * {@return whether it can do something}
+   *
+   * @param ability the ability
+   */
   public boolean can(Ability ability) {
     return abilities.contains(ability);
   }
 
-  /** Whether it is a keystore with a password of its own. */
+  /** {@return whether it is a keystore with a password of its own} */
   public boolean isStore() {
     return can(STORE_PASSWORD);
   }
 
-  /** Whether it has a place for private keys. */
+  /** {@return whether it has a place for private keys} */
   public boolean holdsKeys() {
     return can(KEYS);
   }
 
-  /** Whether it is known at all. */
+  /** {@return whether it is known at all} */
   public boolean isKnown() {
     return this != UNKNOWN;
   }
 
-  /** The formats that are written. */
+  /** {@return the formats that are written} */
   public static List<Format> written() {
     return Arrays.stream(values()).filter(Format::isKnown).toList();
   }
 
-  /** The format of this word, among those that are written. */
+  /**
+   * {@return the format of this word, among those that are written}
+   *
+   * @param word the word
+   */
   public static Optional<Format> ofWord(String word) {
     return written().stream().filter(format -> format.word.equals(word)).findFirst();
   }
 
-  /** The format that the ending of a file name tells. */
+  /**
+   * {@return the format that the ending of a file name tells}
+   *
+   * @param name the name
+   */
   public static Optional<Format> ofName(String name) {
     String lower = name.toLowerCase(Locale.ROOT);
     return written().stream()

@@ -60,8 +60,10 @@ public final class Authority {
   }
 
   /**
-   * The authority of a credential.
+   * {@return the authority of a credential}
    *
+   * @param credential the credential
+   * @param random where random numbers come from
    * @throws SymbolonException if its certificate is no authority's
    */
   public static Authority of(Credential credential, SecureRandom random) {
@@ -75,7 +77,13 @@ public final class Authority {
     return new Authority(credential, random);
   }
 
-  /** A new root. */
+  /**
+   * {@return a new root}
+   *
+   * @param founding what the authority is to be
+   * @param now the moment that counts as now
+   * @param random where random numbers come from
+   */
   public static Authority root(AuthorityPlan founding, Instant now, SecureRandom random) {
     KeyPair pair = founding.kind().generate(random);
     Certificate certificate =
@@ -85,7 +93,15 @@ public final class Authority {
     return new Authority(Credential.ofPair(pair, List.of(certificate)), random);
   }
 
-  /** A new root without constraints. */
+  /**
+   * {@return a new root without constraints}
+   *
+   * @param subject the subject
+   * @param kind the kind
+   * @param now the moment that counts as now
+   * @param lasts how long it is valid
+   * @param random where random numbers come from
+   */
   public static Authority root(
       DistinguishedName subject, KeyKind kind, Instant now, Duration lasts, SecureRandom random) {
     return root(AuthorityPlan.of(subject, kind, lifetime(lasts)), now, random);
@@ -98,8 +114,10 @@ public final class Authority {
   }
 
   /**
-   * A new intermediate below this authority.
+   * {@return a new intermediate below this authority}
    *
+   * @param founding what the authority is to be
+   * @param now the moment that counts as now
    * @throws SymbolonException if this authority may have none below it, or is expired
    */
   public Authority intermediate(AuthorityPlan founding, Instant now) {
@@ -126,7 +144,14 @@ public final class Authority {
     return new Authority(Credential.ofPair(pair, chainOf(certificate)), random);
   }
 
-  /** A new intermediate below this authority, which itself may have none below. */
+  /**
+   * {@return a new intermediate below this authority, which itself may have none below}
+   *
+   * @param subject the subject
+   * @param kind the kind
+   * @param now the moment that counts as now
+   * @param lasts how long it is valid
+   */
   public Authority intermediate(
       DistinguishedName subject, KeyKind kind, Instant now, Duration lasts) {
     return intermediate(AuthorityPlan.of(subject, kind, lifetime(lasts)).withPathLength(0), now);
@@ -159,8 +184,10 @@ public final class Authority {
   }
 
   /**
-   * What would be said of an order: a lifetime that is cut, a name it may not sign for.
+   * {@return what would be said of an order: a lifetime that is cut, a name it may not sign for}
    *
+   * @param order what is to be signed
+   * @param now the moment that counts as now
    * @param where what to name in the findings
    */
   public List<Finding> judge(SigningOrder order, Instant now, String where) {
@@ -230,6 +257,10 @@ public final class Authority {
    * Signs an end-entity certificate: basic constraints that say it is no authority's, key usage and
    * extended key usage for its use, both key identifiers, the names, a random serial number.
    *
+   * @param order what is to be signed
+   * @param publicKey the public key
+   * @param now the moment that counts as now
+   * @return the certificate
    * @throws SymbolonException if it is expired, or the order must not be signed: {@link #judge}
    */
   public Certificate sign(SigningOrder order, SubjectPublicKeyInfo publicKey, Instant now) {
@@ -261,7 +292,17 @@ public final class Authority {
         .sign(certificate(), key, random);
   }
 
-  /** Signs an end-entity certificate for hosts. */
+  /**
+   * Signs an end-entity certificate for hosts.
+   *
+   * @param subject the subject
+   * @param publicKey the public key
+   * @param hosts the hosts
+   * @param use what it is for
+   * @param now the moment that counts as now
+   * @param lasts how long it is valid
+   * @return the certificate
+   */
   public Certificate sign(
       DistinguishedName subject,
       SubjectPublicKeyInfo publicKey,
@@ -279,14 +320,30 @@ public final class Authority {
     return new SigningOrder(new RequestDraft(subject, names, use), lifetime(lasts));
   }
 
-  /** Makes a key and signs its certificate in one go. The chain goes up to the root. */
+  /**
+   * Makes a key and signs its certificate in one go. The chain goes up to the root.
+   *
+   * @param order what is to be signed
+   * @param kind the kind
+   * @param now the moment that counts as now
+   * @return the credential
+   */
   public Credential issue(SigningOrder order, KeyKind kind, Instant now) {
     KeyPair pair = kind.generate(random);
     return Credential.ofPair(
         pair, chainOf(sign(order, SubjectPublicKeyInfo.of(pair.getPublic()), now)));
   }
 
-  /** The same for hosts. */
+  /**
+   * {@return the same for hosts}
+   *
+   * @param subject the subject
+   * @param kind the kind
+   * @param hosts the hosts
+   * @param use what it is for
+   * @param now the moment that counts as now
+   * @param lasts how long it is valid
+   */
   public Credential issue(
       DistinguishedName subject,
       KeyKind kind,
@@ -308,9 +365,12 @@ public final class Authority {
       BigInteger serial, Instant when, io.symbolon.x509.RevocationReason reason) {}
 
   /**
-   * A revocation list.
+   * {@return a revocation list}
    *
+   * @param revoked what is revoked
    * @param number larger than that of any list before it
+   * @param now the moment that counts as now
+   * @param lasts how long it is valid
    */
   public RevocationList revocationList(
       Collection<Revocation> revoked, BigInteger number, Instant now, Lifetime lasts) {
@@ -346,14 +406,18 @@ public final class Authority {
     return wanted.isAfter(certificate().notAfter()) ? certificate().notAfter() : wanted;
   }
 
-  /** A certificate that it signed, and its own chain up to the root. */
+  /**
+   * {@return a certificate that it signed, and its own chain up to the root}
+   *
+   * @param certificate the certificate
+   */
   public List<Certificate> chainOf(Certificate certificate) {
     List<Certificate> chain = new ArrayList<>(List.of(certificate));
     chain.addAll(credential.chain());
     return chain;
   }
 
-  /** Its own certificate. */
+  /** {@return its own certificate} */
   public Certificate certificate() {
     return credential.certificate();
   }
@@ -363,7 +427,7 @@ public final class Authority {
     return key;
   }
 
-  /** Its key and its chain up to the root. */
+  /** {@return its key and its chain up to the root} */
   public Credential credential() {
     return credential;
   }

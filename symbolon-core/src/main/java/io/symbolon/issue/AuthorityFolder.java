@@ -79,8 +79,10 @@ public final class AuthorityFolder {
   }
 
   /**
-   * The authority in a folder. Its key stays closed.
+   * {@return the authority in a folder} Its key stays closed.
    *
+   * @param folder the folder
+   * @param clock the clock that tells what is expired
    * @throws SymbolonException if the folder holds no authority
    */
   public static AuthorityFolder open(Path folder, Clock clock) {
@@ -107,22 +109,22 @@ public final class AuthorityFolder {
     return new AuthorityFolder(folder, clock, chain);
   }
 
-  /** Where it is. */
+  /** {@return where it is} */
   public Path folder() {
     return folder;
   }
 
-  /** The authority's certificate. */
+  /** {@return the authority's certificate} */
   public Certificate certificate() {
     return chain.get(0);
   }
 
-  /** Its certificate and those above it, the root last. */
+  /** {@return its certificate and those above it, the root last} */
   public List<Certificate> chain() {
     return chain;
   }
 
-  /** The file with the certificates that it issued, one behind the other. */
+  /** {@return the file with the certificates that it issued, one behind the other} */
   public Path certificates() {
     return bundle.file();
   }
@@ -135,6 +137,8 @@ public final class AuthorityFolder {
    * Opens its key, so that it can sign.
    *
    * @param passwords to try
+   * @param random where random numbers come from
+   * @return the signing authority
    * @throws SymbolonException if none of them opens the key, or the key is another's
    */
   public SigningAuthority unlock(List<Secret> passwords, SecureRandom random) {
@@ -163,8 +167,8 @@ public final class AuthorityFolder {
   }
 
   /**
-   * What it has issued and revoked. Register, files and revocation list are made to agree first:
-   * what one of them lacks <em>is written into it</em>, and the ledger tells of it.
+   * {@return what it has issued and revoked} Register, files and revocation list are made to agree
+   * first: what one of them lacks <em>is written into it</em>, and the ledger tells of it.
    *
    * @throws SymbolonException if the folder can't be read, or what is missing can't be written
    */

@@ -21,17 +21,33 @@ public record AuthorityPlan(
     Lifetime lasts,
     OptionalInt pathLength,
     NameConstraints constraints) {
-  /** Any number of intermediates below, and no constraint on hosts. */
+  /**
+   * {@return any number of intermediates below, and no constraint on hosts}
+   *
+   * @param subject the subject
+   * @param kind the kind
+   * @param lasts how long it is valid
+   */
   public static AuthorityPlan of(DistinguishedName subject, KeyKind kind, Lifetime lasts) {
     return new AuthorityPlan(subject, kind, lasts, OptionalInt.empty(), NameConstraints.none());
   }
 
-  /** With a path length. */
+  /**
+   * With a path length.
+   *
+   * @param length the length
+   * @return a changed copy
+   */
   public AuthorityPlan withPathLength(int length) {
     return new AuthorityPlan(subject, kind, lasts, OptionalInt.of(length), constraints);
   }
 
-  /** With constraints on hosts. */
+  /**
+   * With constraints on hosts.
+   *
+   * @param newConstraints the name constraints
+   * @return a changed copy
+   */
   public AuthorityPlan with(NameConstraints newConstraints) {
     return new AuthorityPlan(subject, kind, lasts, pathLength, newConstraints);
   }

@@ -24,6 +24,7 @@ public final class BoundedMatch {
   /**
    * Refuses what is no regular expression.
    *
+   * @param pattern the pattern
    * @throws SymbolonException if it is none, or too long
    */
   public static void check(String pattern) {

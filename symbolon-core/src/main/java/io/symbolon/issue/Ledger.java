@@ -40,7 +40,12 @@ public record Ledger(
     return new Ledger(issued, revoked, list, all);
   }
 
-  /** What a certificate is at a moment. */
+  /**
+   * {@return what a certificate is at a moment}
+   *
+   * @param certificate the certificate
+   * @param now the moment that counts as now
+   */
   public Standing standing(Certificate certificate, Instant now) {
     if (revoked.containsKey(certificate.serial())) {
       return Standing.REVOKED;
@@ -49,8 +54,10 @@ public record Ledger(
   }
 
   /**
-   * The certificate with a serial number in hexadecimal, or whose number begins so, or whose
-   * subject has this common name or user id.
+   * {@return the certificate with a serial number in hexadecimal, or whose number begins so, or
+   * whose subject has this common name or user id}
+   *
+   * @param text the text
    */
   public List<Certificate> find(String text) {
     String hex = text.toLowerCase(java.util.Locale.ROOT).replace(":", "");

@@ -41,26 +41,42 @@ public record Lifetime(int amount, Unit unit) {
     }
   }
 
-  /** Checks the amount. */
+  /**
+   * Checks the amount.
+   *
+   * @param amount how many
+   * @param unit of what
+   */
   public Lifetime {
     if (amount < 1) {
       throw new IllegalArgumentException("a lifetime is at least 1");
     }
   }
 
-  /** So many days. */
+  /**
+   * So many days.
+   *
+   * @param days how many days
+   * @return the lifetime
+   */
   public static Lifetime days(int days) {
     return new Lifetime(days, Unit.DAYS);
   }
 
-  /** So many years of the calendar. */
+  /**
+   * So many years of the calendar.
+   *
+   * @param years how many years
+   * @return the lifetime
+   */
   public static Lifetime years(int years) {
     return new Lifetime(years, Unit.YEARS);
   }
 
   /**
-   * A lifetime such as {@code 397d}, {@code 8w}, {@code 10y} or {@code 12h}.
+   * {@return a lifetime such as {@code 397d}, {@code 8w}, {@code 10y} or {@code 12h}}
    *
+   * @param text the text
    * @throws SymbolonException if the text is none
    */
   public static Lifetime parse(String text) {
@@ -84,8 +100,9 @@ public record Lifetime(int amount, Unit unit) {
   }
 
   /**
-   * The moment at which it ends.
+   * {@return the moment at which it ends}
    *
+   * @param start the moment it begins
    * @throws SymbolonException if that lies beyond the year 9999
    */
   public Instant from(Instant start) {
@@ -118,7 +135,11 @@ public record Lifetime(int amount, Unit unit) {
         "Choose a shorter one.");
   }
 
-  /** Such as {@code 397 days}. */
+  /**
+   * Such as {@code 397 days}.
+   *
+   * @return the text
+   */
   public String title() {
     return amount + " " + unit.title + (amount == 1 ? "" : "s");
   }

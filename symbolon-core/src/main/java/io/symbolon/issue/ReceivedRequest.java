@@ -39,7 +39,12 @@ public record ReceivedRequest(RequestDraft draft, List<Finding> findings) {
           Oids.BASIC_CONSTRAINTS,
           Oids.SUBJECT_KEY_ID);
 
-  /** Copies the findings. */
+  /**
+   * Copies the findings.
+   *
+   * @param draft what is asked for
+   * @param findings what is to be said
+   */
   public ReceivedRequest {
     findings = List.copyOf(findings);
   }
@@ -47,9 +52,11 @@ public record ReceivedRequest(RequestDraft draft, List<Finding> findings) {
   /**
    * Takes a request in.
    *
+   * @param request the request
    * @param use what it is signed for; what it asks for where none is said
    * @param hosts the hosts it is signed for; those it asks for where there are none
    * @param where what to name in the findings
+   * @return the received request
    * @throws SymbolonException if the request is not signed by its own key, or that can't be told
    */
   public static ReceivedRequest of(
@@ -157,7 +164,7 @@ public record ReceivedRequest(RequestDraft draft, List<Finding> findings) {
     }
   }
 
-  /** What is unusual about the request, so that somebody has to say yes to it. */
+  /** {@return what is unusual about the request, so that somebody has to say yes to it} */
   public Optional<Finding> unusual() {
     return findings.stream()
         .filter(finding -> finding.level() == io.symbolon.finding.Level.WARNING)

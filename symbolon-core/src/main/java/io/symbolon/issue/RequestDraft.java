@@ -35,14 +35,24 @@ import java.util.Set;
  * @param use what for
  */
 public record RequestDraft(DistinguishedName subject, List<GeneralName> names, Use use) {
-  /** Copies the names. */
+  /**
+   * Copies the names.
+   *
+   * @param names the names
+   * @param subject the subject
+   * @param use what it is for
+   */
   public RequestDraft {
     names = List.copyOf(names);
   }
 
   /**
-   * A draft whose common name is among the subject alternative names, where it is a host: clients
-   * look for it there alone (RFC 9525, 2).
+   * {@return a draft whose common name is among the subject alternative names, where it is a host:
+   * clients look for it there alone (RFC 9525, 2)}
+   *
+   * @param subject the subject
+   * @param names the names
+   * @param use what it is for
    */
   public static RequestDraft of(DistinguishedName subject, List<GeneralName> names, Use use) {
     Set<GeneralName> all = new LinkedHashSet<>();
@@ -62,12 +72,20 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
     }
   }
 
-  /** What a request asks for. */
+  /**
+   * {@return what a request asks for}
+   *
+   * @param request the request
+   */
   public static RequestDraft of(CertificateRequest request) {
     return of(request.subject(), request.extensions());
   }
 
-  /** The same as a certificate has. */
+  /**
+   * {@return the same as a certificate has}
+   *
+   * @param certificate the certificate
+   */
   public static RequestDraft of(Certificate certificate) {
     return of(certificate.subject(), certificate.extensions());
   }
@@ -79,14 +97,18 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
     return new RequestDraft(subject, names, use);
   }
 
-  /** Without the names that can't be asked for again, since they are only read here. */
+  /**
+   * Without the names that can't be asked for again, since they are only read here.
+   *
+   * @return a changed copy
+   */
   public RequestDraft withoutForeignNames() {
     List<GeneralName> kept = names.stream().filter(GeneralName::isWritten).toList();
     return new RequestDraft(subject, kept, use);
   }
 
   /**
-   * What is wrong with it whoever receives it.
+   * {@return what is wrong with it whoever receives it}
    *
    * @param where what to name in the findings
    */
@@ -127,7 +149,12 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
     return findings;
   }
 
-  /** A request for this, signed with its key. */
+  /**
+   * {@return a request for this, signed with its key}
+   *
+   * @param key the key
+   * @param publicKey the public key
+   */
   public CertificateRequest sign(PrivateKey key, SubjectPublicKeyInfo publicKey) {
     return RequestBuilder.of(subject, publicKey)
         .keyUsage(use.keyUsages(publicKey))
@@ -137,10 +164,14 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
   }
 
   /**
-   * A certificate that the key signs for itself: with it a key can wait in a keystore, whose
-   * readers want one, and it remembers what was asked for.
+   * {@return a certificate that the key signs for itself: with it a key can wait in a keystore,
+   * whose readers want one, and it remembers what was asked for}
    *
+   * @param key the key
+   * @param publicKey the public key
+   * @param now the moment that counts as now
    * @param until how long the certificate that is asked for shall be valid
+   * @param random where random numbers come from
    */
   public Certificate placeholder(
       PrivateKey key,
@@ -151,7 +182,15 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
     return selfSigned(publicKey, now, until).comment(Placeholder.COMMENT).signSelf(key, random);
   }
 
-  /** A certificate that the key signs for itself, to be used in a lab. */
+  /**
+   * {@return a certificate that the key signs for itself, to be used in a lab}
+   *
+   * @param key the key
+   * @param publicKey the public key
+   * @param now the moment that counts as now
+   * @param until the moment it ends
+   * @param random where random numbers come from
+   */
   public Certificate selfSigned(
       PrivateKey key,
       SubjectPublicKeyInfo publicKey,

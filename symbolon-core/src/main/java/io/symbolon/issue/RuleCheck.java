@@ -35,9 +35,12 @@ public final class RuleCheck {
   }
 
   /**
-   * All that is wrong with what is asked for: for any receiver, and for the one whose rules these
-   * are.
+   * {@return all that is wrong with what is asked for: for any receiver, and for the one whose
+   * rules these are}
    *
+   * @param draft what is asked for
+   * @param key the key
+   * @param rules the rules
    * @param where what to name in the findings
    */
   public static List<Finding> all(
@@ -52,7 +55,14 @@ public final class RuleCheck {
     return List.copyOf(all);
   }
 
-  /** All breaks of the rules by a draft and the key it is for. */
+  /**
+   * {@return all breaks of the rules by a draft and the key it is for}
+   *
+   * @param rules the rules
+   * @param draft what is asked for
+   * @param key the key
+   * @param where the place to name, such as a file; may be empty
+   */
   public static List<Finding> check(
       Rules rules, RequestDraft draft, SubjectPublicKeyInfo key, String where) {
     RuleCheck check = new RuleCheck(rules, where);

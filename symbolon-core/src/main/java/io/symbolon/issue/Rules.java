@@ -27,7 +27,16 @@ public record Rules(
     HostRule hosts,
     List<KeyKind> keys,
     Set<Use> uses) {
-  /** Copies the collections, in their order. */
+  /**
+   * Copies the collections, in their order.
+   *
+   * @param receiver who receives it
+   * @param parts the parts
+   * @param otherParts whether other parts are allowed
+   * @param hosts the hosts
+   * @param keys the keys
+   * @param uses the uses
+   */
   public Rules {
     parts = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(parts));
     keys = List.copyOf(keys);
@@ -91,7 +100,18 @@ public record Rules(
             Form.TEXT,
             Integer.MAX_VALUE);
 
-    /** Copies the values. */
+    /**
+     * Copies the values.
+     *
+     * @param presence whether it has to be there
+     * @param values the values
+     * @param pattern the pattern
+     * @param says the rule in words
+     * @param least the least
+     * @param most the most
+     * @param form the form
+     * @param times how often
+     */
     public PartRule {
       values = List.copyOf(values);
     }
@@ -120,7 +140,17 @@ public record Rules(
     public static final HostRule ANY =
         new HostRule(true, true, false, List.of(), Set.of(), 0, Integer.MAX_VALUE);
 
-    /** Copies the collections. */
+    /**
+     * Copies the collections.
+     *
+     * @param wildcards whether wildcards are allowed
+     * @param www whether names that begin with www are allowed
+     * @param qualified whether only full names are allowed
+     * @param domains the domains
+     * @param kinds the kinds
+     * @param least the least
+     * @param most the most
+     */
     public HostRule {
       domains = List.copyOf(domains);
       kinds = Set.copyOf(kinds);

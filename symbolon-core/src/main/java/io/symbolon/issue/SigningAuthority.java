@@ -56,7 +56,16 @@ public final class SigningAuthority {
     this.authority = authority;
   }
 
-  /** The same with nothing else written. */
+  /**
+   * {@return the same with nothing else written}
+   *
+   * @param folder the folder
+   * @param founding what the authority is to be
+   * @param under the authority above; none for a root
+   * @param seal the password
+   * @param random where random numbers come from
+   * @param clock the clock that tells what is expired
+   */
   public static SigningAuthority found(
       Path folder,
       AuthorityPlan founding,
@@ -71,9 +80,13 @@ public final class SigningAuthority {
    * Founds an authority in a new folder, whole or not at all.
    *
    * @param folder the folder, which must not be there, or be empty
+   * @param founding what the authority is to be
    * @param under the authority that signs it; none for a root
    * @param seal the password for its key, which is not the empty one
    * @param extra files that are written as well, such as one with that password, or nothing is
+   * @param random where random numbers come from
+   * @param clock the clock that tells what is expired
+   * @return the signing authority
    */
   public static SigningAuthority found(
       Path folder,
@@ -169,20 +182,20 @@ public final class SigningAuthority {
     return new FileSet.Item(file, content, privacy, Existing.KEEP);
   }
 
-  /** The folder. */
+  /** {@return the folder} */
   public AuthorityFolder folder() {
     return folder;
   }
 
   /**
-   * What is to be said of the folder before something is signed: whether the register was shortened
-   * or changed by somebody without the key.
+   * {@return what is to be said of the folder before something is signed: whether the register was
+   * shortened or changed by somebody without the key}
    */
   public List<Finding> findings() {
     return folder.registerFindings();
   }
 
-  /** The authority that signs. */
+  /** {@return the authority that signs} */
   public Authority authority() {
     return authority;
   }
@@ -306,7 +319,9 @@ public final class SigningAuthority {
    * Revokes certificates and writes a new revocation list; with none it is only written anew.
    *
    * @param certificates certificates that it has issued
+   * @param reason the reason
    * @param lasts how long the list may be relied on
+   * @return the ledger
    */
   public Ledger revoke(
       Collection<Certificate> certificates, RevocationReason reason, Lifetime lasts) {

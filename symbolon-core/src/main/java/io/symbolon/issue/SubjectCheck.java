@@ -42,8 +42,9 @@ public final class SubjectCheck {
   private SubjectCheck() {}
 
   /**
-   * What is wrong with a name.
+   * {@return what is wrong with a name}
    *
+   * @param subject the subject
    * @param where what to name in the findings
    */
   public static List<Finding> check(DistinguishedName subject, String where) {
@@ -148,7 +149,11 @@ public final class SubjectCheck {
         FindingKind.SUBJECT_PART_EMPTY, where, what + " is empty.", "Fill it in or leave it out.");
   }
 
-  /** What people call a part of a name, such as {@code common name (CN)}. */
+  /**
+   * {@return what people call a part of a name, such as {@code common name (CN)}}
+   *
+   * @param type the type
+   */
   public static String title(Oid type) {
     String code = AttributeTypes.shortName(type).orElseGet(type::toString);
     String words =

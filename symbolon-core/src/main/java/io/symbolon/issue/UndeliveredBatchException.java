@@ -34,7 +34,7 @@ public final class UndeliveredBatchException extends SymbolonException {
     this.credentials = List.copyOf(credentials);
   }
 
-  /** The credentials of the batch, with their keys. */
+  /** {@return the credentials of the batch, with their keys} */
   public List<Credential> credentials() {
     return credentials;
   }

@@ -28,12 +28,16 @@ public enum Use {
     this.purposes = String.join(" ", Arrays.stream(purposes).map(Oid::toString).toList());
   }
 
-  /** The extended key usages. */
+  /** {@return the extended key usages} */
   public List<Oid> purposes() {
     return Arrays.stream(purposes.split(" ", -1)).map(Oid::of).toList();
   }
 
-  /** The key usages for a kind of key. */
+  /**
+   * {@return the key usages for a kind of key}
+   *
+   * @param key the key
+   */
   public Set<KeyUsage> keyUsages(SubjectPublicKeyInfo key) {
     Set<KeyUsage> usages = EnumSet.of(KeyUsage.DIGITAL_SIGNATURE);
     if (key.algorithm().oid().equals(Oids.RSA) && this != CLIENT) {
@@ -42,32 +46,48 @@ public enum Use {
     return usages;
   }
 
-  /** Whether a server uses it. */
+  /** {@return whether a server uses it} */
   public boolean isForServers() {
     return this != CLIENT;
   }
 
-  /** Whether a client uses it. */
+  /** {@return whether a client uses it} */
   public boolean isForClients() {
     return this != SERVER;
   }
 
-  /** Such as {@code server}. */
+  /**
+   * Such as {@code server}.
+   *
+   * @return the text
+   */
   public String word() {
     return name().toLowerCase(Locale.ROOT);
   }
 
-  /** In words, such as {@code TLS server and TLS client}. */
+  /**
+   * In words, such as {@code TLS server and TLS client}.
+   *
+   * @return the text
+   */
   public String title() {
     return String.join(" and ", purposes().stream().map(Oids::nameOrDotted).toList());
   }
 
-  /** The use of this word. */
+  /**
+   * {@return the use of this word}
+   *
+   * @param word the word
+   */
   public static Optional<Use> ofWord(String word) {
     return Arrays.stream(values()).filter(use -> use.word().equals(word)).findFirst();
   }
 
-  /** The use that the extended key usages of a certificate or request name. */
+  /**
+   * {@return the use that the extended key usages of a certificate or request name}
+   *
+   * @param extensions the extensions
+   */
   public static Optional<Use> of(Extensions extensions) {
     Optional<List<Oid>> named = extensions.extendedKeyUsage();
     boolean server = named.filter(all -> all.contains(Oids.SERVER_AUTH)).isPresent();

@@ -13,7 +13,11 @@ public final class Aliases {
 
   private Aliases() {}
 
-  /** An alias from the subject: its common name, else its unit or organisation. */
+  /**
+   * {@return an alias from the subject: its common name, else its unit or organisation}
+   *
+   * @param certificate the certificate
+   */
   public static String readable(Certificate certificate) {
     String name =
         certificate
@@ -38,7 +42,12 @@ public final class Aliases {
         : plain.substring(0, plain.offsetByCodePoints(0, plain.codePointCount(0, LONGEST)));
   }
 
-  /** A readable alias that is not among {@code taken}, which it joins. */
+  /**
+   * {@return a readable alias that is not among {@code taken}, which it joins}
+   *
+   * @param certificate the certificate
+   * @param taken aliases that are taken
+   */
   public static String unique(Certificate certificate, Set<String> taken) {
     String base = readable(certificate);
     String alias = base;

@@ -37,27 +37,47 @@ public record JoinOptions(
     ACCEPTED
   }
 
-  /** The ordinary join: any alias, no root, no incomplete chain. */
+  /** {@return the ordinary join: any alias, no root, no incomplete chain} */
   public static JoinOptions standard() {
     return new JoinOptions(Optional.empty(), Root.LEFT_OUT, Incomplete.REFUSED, Unchecked.REFUSED);
   }
 
-  /** With a key chosen by its alias. */
+  /**
+   * With a key chosen by its alias.
+   *
+   * @param alias the alias
+   * @return a changed copy
+   */
   public JoinOptions withAlias(String alias) {
     return new JoinOptions(Optional.of(alias), root, incomplete, unchecked);
   }
 
-  /** With another answer about the root. */
+  /**
+   * With another answer about the root.
+   *
+   * @param root what to do with the root
+   * @return a changed copy
+   */
   public JoinOptions with(Root root) {
     return new JoinOptions(alias, root, incomplete, unchecked);
   }
 
-  /** With another answer about an incomplete chain. */
+  /**
+   * With another answer about an incomplete chain.
+   *
+   * @param incomplete what to do with an incomplete chain
+   * @return a changed copy
+   */
   public JoinOptions with(Incomplete incomplete) {
     return new JoinOptions(alias, root, incomplete, unchecked);
   }
 
-  /** With another answer about signatures that could not be checked. */
+  /**
+   * With another answer about signatures that could not be checked.
+   *
+   * @param unchecked what to do with a chain that was not checked
+   * @return a changed copy
+   */
   public JoinOptions with(Unchecked unchecked) {
     return new JoinOptions(alias, root, incomplete, unchecked);
   }

@@ -23,13 +23,21 @@ public record Joined(
     Chain chain,
     List<Place> keyPlaces,
     List<Finding> findings) {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param alias the alias
+   * @param credential the credential
+   * @param chain the certificates, end-entity first
+   * @param keyPlaces where the key lies
+   * @param findings what is to be said
+   */
   public Joined {
     keyPlaces = List.copyOf(keyPlaces);
     findings = List.copyOf(findings);
   }
 
-  /** The credential as an entry of a store. */
+  /** {@return the credential as an entry of a store} */
   public StoreEntry toEntry() {
     return new StoreEntry.KeyEntry(alias, credential.key(), credential.chain());
   }

@@ -35,6 +35,9 @@ public final class Joiner {
   /**
    * Joins the one private key among the files with its certificate and chain.
    *
+   * @param survey the surveyed files
+   * @param options what is asked for
+   * @return the joined
    * @throws SymbolonException if there is no key or more than one, no certificate that belongs to
    *     it, or no complete chain; the message names the choices or what is missing
    */

@@ -44,8 +44,10 @@ public final class TrustSelector {
   private TrustSelector() {}
 
   /**
-   * A new truststore.
+   * {@return a new truststore}
    *
+   * @param survey the surveyed files
+   * @param choice which certificates are meant
    * @throws SymbolonException if the files hold no certificate
    */
   public static TruststoreContent select(Survey survey, Choice choice) {
@@ -53,9 +55,11 @@ public final class TrustSelector {
   }
 
   /**
-   * An existing truststore and what is added to it. Its entries keep their aliases.
+   * {@return an existing truststore and what is added to it} Its entries keep their aliases.
    *
    * @param existing the survey of the truststore alone
+   * @param survey the surveyed files
+   * @param choice which certificates are meant
    * @throws SymbolonException if the existing store can't be opened or proven unchanged, or holds a
    *     private key; or if the files hold no certificate
    */

@@ -14,13 +14,19 @@ import java.util.List;
  */
 public record TruststoreContent(
     List<StoreEntry.Trusted> entries, int added, List<Finding> findings) {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param entries the entries
+   * @param added what is added
+   * @param findings what is to be said
+   */
   public TruststoreContent {
     entries = List.copyOf(entries);
     findings = List.copyOf(findings);
   }
 
-  /** The entries as a store takes them. */
+  /** {@return the entries as a store takes them} */
   public List<StoreEntry> toEntries() {
     return List.copyOf(entries);
   }

@@ -25,6 +25,8 @@ public final class EncryptedPrivateKeyInfo {
   /**
    * Reads the structure; nothing is decrypted.
    *
+   * @param element the encoded value
+   * @return the encrypted private key info
    * @throws SymbolonException if it is none, or protected in a way that is not known
    */
   public static EncryptedPrivateKeyInfo read(Element element) {
@@ -35,7 +37,14 @@ public final class EncryptedPrivateKeyInfo {
     return new EncryptedPrivateKeyInfo(protection, sealed);
   }
 
-  /** Seals a key. */
+  /**
+   * Seals a key.
+   *
+   * @param key the key
+   * @param protection the protection
+   * @param secret the password
+   * @return the encrypted private key info
+   */
   public static EncryptedPrivateKeyInfo seal(
       PrivateKeyInfo key, Protection protection, Secret secret) {
     byte[] open = key.revealPkcs8();
@@ -46,12 +55,12 @@ public final class EncryptedPrivateKeyInfo {
     }
   }
 
-  /** How it is protected. */
+  /** {@return how it is protected} */
   public Protection protection() {
     return protection;
   }
 
-  /** The whole structure in DER. */
+  /** {@return the whole structure in DER} */
   public byte[] encoding() {
     return Der.sequence(protection.encoding(), Der.octets(sealed));
   }
@@ -59,6 +68,7 @@ public final class EncryptedPrivateKeyInfo {
   /**
    * Opens the key.
    *
+   * @param secret the password
    * @return the key, or nothing where the password is not the right one (or, which looks the same,
    *     the content is damaged)
    */

@@ -33,7 +33,12 @@ public enum Fit {
 
   private static final byte[] PROOF = new byte[32];
 
-  /** Whether the halves fit, proven by using them. */
+  /**
+   * {@return whether the halves fit, proven by using them}
+   *
+   * @param privateKey the private key
+   * @param publicKey the public key
+   */
   public static Fit of(PrivateKeyInfo privateKey, SubjectPublicKeyInfo publicKey) {
     if (!privateKey.algorithm().oid().equals(publicKey.algorithm().oid())) {
       boolean bothRsa = isRsa(privateKey.algorithm().oid()) && isRsa(publicKey.algorithm().oid());
@@ -53,8 +58,10 @@ public enum Fit {
   }
 
   /**
-   * The same within a budget; {@link #NOT_CHECKED} where it is spent.
+   * {@return the same within a budget; {@link #NOT_CHECKED} where it is spent}
    *
+   * @param privateKey the private key
+   * @param publicKey the public key
    * @param budget what signatures may still cost
    */
   public static Fit of(

@@ -26,7 +26,11 @@ public record KeyAlgorithm(Oid oid, Optional<Oid> curve) {
   // The names of curves carry their size: P-256, sect283k1, brainpoolP320r1.
   private static final Pattern SIZE = Pattern.compile("(\\d{3})");
 
-  /** What an AlgorithmIdentifier (RFC 5280, 4.1.1.2) says. */
+  /**
+   * {@return what an AlgorithmIdentifier (RFC 5280, 4.1.1.2) says}
+   *
+   * @param algorithmIdentifier the AlgorithmIdentifier
+   */
   public static KeyAlgorithm read(Element algorithmIdentifier) {
     Cursor cursor = algorithmIdentifier.cursor(Tags.SEQUENCE);
     Oid oid = cursor.next().oid();
@@ -36,7 +40,12 @@ public record KeyAlgorithm(Oid oid, Optional<Oid> curve) {
     return new KeyAlgorithm(oid, Optional.empty());
   }
 
-  /** EC on a named curve. */
+  /**
+   * EC on a named curve.
+   *
+   * @param curve the curve
+   * @return the key algorithm
+   */
   public static KeyAlgorithm ec(Oid curve) {
     return new KeyAlgorithm(Oids.EC, Optional.of(curve));
   }
@@ -65,7 +74,7 @@ public record KeyAlgorithm(Oid oid, Optional<Oid> curve) {
     }
   }
 
-  /** The bits of the curve, where it is a known one. */
+  /** {@return the bits of the curve, where it is a known one} */
   public Optional<Integer> curveBits() {
     return curve
         .flatMap(Oids::name)

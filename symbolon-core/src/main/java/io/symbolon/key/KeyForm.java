@@ -20,12 +20,12 @@ public enum KeyForm {
     this.label = label;
   }
 
-  /** The name people know it by. */
+  /** {@return the name people know it by} */
   public String title() {
     return title;
   }
 
-  /** The label of its PEM block. */
+  /** {@return the label of its PEM block} */
   public String label() {
     return label;
   }

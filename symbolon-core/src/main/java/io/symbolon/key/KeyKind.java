@@ -45,12 +45,20 @@ public enum KeyKind {
     this.parameters = parameters;
   }
 
-  /** Such as {@code rsa-3072} or {@code ec-p256}. */
+  /**
+   * Such as {@code rsa-3072} or {@code ec-p256}.
+   *
+   * @return the text
+   */
   public String word() {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
   }
 
-  /** Such as {@code RSA 3072} or {@code EC P-256}. */
+  /**
+   * Such as {@code RSA 3072} or {@code EC P-256}.
+   *
+   * @return the text
+   */
   public String title() {
     return switch (generator) {
       case "RSA" -> "RSA " + parameters;
@@ -59,17 +67,25 @@ public enum KeyKind {
     };
   }
 
-  /** The kind of this word. */
+  /**
+   * {@return the kind of this word}
+   *
+   * @param word the word
+   */
   public static Optional<KeyKind> ofWord(String word) {
     return Arrays.stream(values()).filter(kind -> kind.word().equals(word)).findFirst();
   }
 
-  /** Whether a public key is of this kind. */
+  /**
+   * {@return whether a public key is of this kind}
+   *
+   * @param key the key
+   */
   public boolean isOf(SubjectPublicKeyInfo key) {
     return key.description().equals(title());
   }
 
-  /** Whether the running Java can make keys of this kind. */
+  /** {@return whether the running Java can make keys of this kind} */
   public boolean isAvailable() {
     try {
       KeyPairGenerator.getInstance(generator);
@@ -80,8 +96,9 @@ public enum KeyKind {
   }
 
   /**
-   * A new key of this kind.
+   * {@return a new key of this kind}
    *
+   * @param random where random numbers come from
    * @throws IllegalStateException if it is not available
    */
   public KeyPair generate(SecureRandom random) {

@@ -39,13 +39,20 @@ public final class PrivateKeyInfo implements AutoCloseable {
   /**
    * Reads a PrivateKeyInfo.
    *
+   * @param der the encoding in DER
+   * @return the private key info
    * @throws SymbolonException if it is none
    */
   public static PrivateKeyInfo readPkcs8(byte[] der) {
     return pkcs8(der.clone(), KeyForm.PKCS8);
   }
 
-  /** Reads an RSAPrivateKey of PKCS#1. */
+  /**
+   * Reads an RSAPrivateKey of PKCS#1.
+   *
+   * @param der the encoding in DER
+   * @return the private key info
+   */
   public static PrivateKeyInfo readPkcs1(byte[] der) {
     RsaHalf.read(Element.read(der));
     return pkcs8(
@@ -59,6 +66,8 @@ public final class PrivateKeyInfo implements AutoCloseable {
   /**
    * Reads an ECPrivateKey of SEC 1.
    *
+   * @param der the encoding in DER
+   * @return the private key info
    * @throws SymbolonException if it is none, or does not name its curve
    */
   public static PrivateKeyInfo readSec1(byte[] der) {
@@ -79,6 +88,9 @@ public final class PrivateKeyInfo implements AutoCloseable {
   /**
    * Reads a DSA key in the form it had before PKCS#8: a zero, then the prime, the subprime, the
    * base, the public and the private number.
+   *
+   * @param der the encoding in DER
+   * @return the private key info
    */
   public static PrivateKeyInfo readDsa(byte[] der) {
     Cursor cursor = Element.read(der).cursor(Tags.SEQUENCE);
@@ -103,8 +115,9 @@ public final class PrivateKeyInfo implements AutoCloseable {
   }
 
   /**
-   * A platform's private key.
+   * {@return a platform's private key}
    *
+   * @param key the key
    * @throws SymbolonException if the key does not give out its encoding, as one in hardware
    */
   public static PrivateKeyInfo of(PrivateKey key) {
@@ -162,26 +175,29 @@ public final class PrivateKeyInfo implements AutoCloseable {
         .map(half -> SubjectPublicKeyInfo.ofBits(identifier, half));
   }
 
-  /** The form it came in. */
+  /** {@return the form it came in} */
   public KeyForm form() {
     return form;
   }
 
-  /** The algorithm. */
+  /** {@return the algorithm} */
   public KeyAlgorithm algorithm() {
     return algorithm;
   }
 
   /**
-   * The public half, where the key's structure carries it: RSA always, EC mostly, others seldom.
+   * {@return the public half, where the key's structure carries it: RSA always, EC mostly, others
+   * seldom}
    */
   public Optional<SubjectPublicKeyInfo> publicHalf() {
     return publicHalf;
   }
 
   /**
-   * Whether key and public key begin alike, as the halves of an ML-DSA key do: two keys never share
-   * these 32 random octets. It proves nothing that a signature would not prove better.
+   * {@return whether key and public key begin alike, as the halves of an ML-DSA key do: two keys
+   * never share these 32 random octets} It proves nothing that a signature would not prove better.
+   *
+   * @param other another one
    */
   public boolean beginsAs(SubjectPublicKeyInfo other) {
     if (!algorithm.equals(other.algorithm())) {
@@ -196,24 +212,32 @@ public final class PrivateKeyInfo implements AutoCloseable {
   }
 
   /**
-   * The public half, computed where the key's structure does not carry it: for keys on elliptic
-   * curves that the platform computes with. Costs as much as making a key.
+   * {@return the public half, computed where the key's structure does not carry it: for keys on
+   * elliptic curves that the platform computes with} Costs as much as making a key.
    */
   public Optional<SubjectPublicKeyInfo> computedPublicHalf() {
     return publicHalf.isPresent() ? publicHalf : PublicHalf.derive(this);
   }
 
-  /** Such as {@code RSA 2048} or {@code EC P-256}. */
+  /**
+   * Such as {@code RSA 2048} or {@code EC P-256}.
+   *
+   * @return the text
+   */
   public String description() {
     return publicHalf.map(SubjectPublicKeyInfo::description).orElseGet(algorithm::toString);
   }
 
-  /** The key itself, as PKCS#8: a copy, which the caller wipes. */
+  /** {@return the key itself, as PKCS#8: a copy, which the caller wipes} */
   public byte[] revealPkcs8() {
     return pkcs8.clone();
   }
 
-  /** Whether the key can be written in a form. */
+  /**
+   * {@return whether the key can be written in a form}
+   *
+   * @param wanted what is wanted
+   */
   public boolean fits(KeyForm wanted) {
     return switch (wanted) {
       case PKCS8 -> true;
@@ -224,8 +248,9 @@ public final class PrivateKeyInfo implements AutoCloseable {
   }
 
   /**
-   * The key itself in a form of its algorithm: a copy, which the caller wipes.
+   * {@return the key itself in a form of its algorithm: a copy, which the caller wipes}
    *
+   * @param wanted what is wanted
    * @throws SymbolonException if keys of this algorithm have no such form
    */
   public byte[] reveal(KeyForm wanted) {
@@ -251,7 +276,10 @@ public final class PrivateKeyInfo implements AutoCloseable {
     return EcPrivateKey.withParameters(key.octetsAsElement(), parameters.next().encoding());
   }
 
-  /** Whether it carries attributes or a public half that only PKCS#8 can hold (RFC 5958, 2). */
+  /**
+   * {@return whether it carries attributes or a public half that only PKCS#8 can hold (RFC 5958,
+   * 2)}
+   */
   public boolean hasExtras() {
     Cursor cursor = Element.read(pkcs8).cursor();
     cursor.skip();
@@ -261,9 +289,9 @@ public final class PrivateKeyInfo implements AutoCloseable {
   }
 
   /**
-   * SHA-256 of the key's algorithm and octets, whatever attributes stand beside them and whether or
-   * not the curve is named once more inside: equal for equal keys. For comparing in memory; it is
-   * never shown or written, since it could confirm a guess at a weak key.
+   * {@return SHA-256 of the key's algorithm and octets, whatever attributes stand beside them and
+   * whether or not the curve is named once more inside: equal for equal keys} For comparing in
+   * memory; it is never shown or written, since it could confirm a guess at a weak key.
    */
   public String revealFingerprint() {
     byte[] core = core();
@@ -288,7 +316,7 @@ public final class PrivateKeyInfo implements AutoCloseable {
   }
 
   /**
-   * The key as the platform's object.
+   * {@return the key as the platform's object}
    *
    * @throws SymbolonException if the platform has no such algorithm or refuses the key
    */

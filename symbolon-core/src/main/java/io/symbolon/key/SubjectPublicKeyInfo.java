@@ -30,8 +30,9 @@ public final class SubjectPublicKeyInfo {
   }
 
   /**
-   * The public key that {@code element} encodes.
+   * {@return the public key that {@code element} encodes}
    *
+   * @param element the encoded value
    * @throws SymbolonException if it is no SubjectPublicKeyInfo
    */
   public static SubjectPublicKeyInfo read(Element element) {
@@ -45,17 +46,29 @@ public final class SubjectPublicKeyInfo {
     return new SubjectPublicKeyInfo(element, algorithm);
   }
 
-  /** The same for a whole encoding. */
+  /**
+   * {@return the same for a whole encoding}
+   *
+   * @param der the encoding in DER
+   */
   public static SubjectPublicKeyInfo read(byte[] der) {
     return read(Element.read(der));
   }
 
-  /** A platform's public key. */
+  /**
+   * {@return a platform's public key}
+   *
+   * @param key the key
+   */
   public static SubjectPublicKeyInfo of(PublicKey key) {
     return read(key.getEncoded());
   }
 
-  /** The key of a PKCS#1 RSAPublicKey (RFC 8017, A.1.1). */
+  /**
+   * {@return the key of a PKCS#1 RSAPublicKey (RFC 8017, A.1.1)}
+   *
+   * @param rsaPublicKey the RSAPublicKey
+   */
   public static SubjectPublicKeyInfo ofRsaPublicKey(Element rsaPublicKey) {
     Cursor cursor = rsaPublicKey.cursor(Tags.SEQUENCE);
     BigInteger modulus = cursor.next().integer();
@@ -76,29 +89,31 @@ public final class SubjectPublicKeyInfo {
     return read(Der.sequence(algorithmIdentifier, Der.bits(octets)));
   }
 
-  /** The whole encoding: a copy. */
+  /** {@return the whole encoding: a copy} */
   public byte[] encoding() {
     return element.encoding();
   }
 
-  /** The algorithm. */
+  /** {@return the algorithm} */
   public KeyAlgorithm algorithm() {
     return algorithm;
   }
 
-  /** SHA-256 of the encoding in hexadecimal: equal for halves that belong together. */
+  /** {@return SHA-256 of the encoding in hexadecimal: equal for halves that belong together} */
   public String keyId() {
     return Hex.sha256(encoding());
   }
 
-  /** The octets of the key itself, which key identifiers are made of (RFC 5280, 4.2.1.2). */
+  /**
+   * {@return the octets of the key itself, which key identifiers are made of (RFC 5280, 4.2.1.2)}
+   */
   public byte[] keyOctets() {
     Cursor cursor = element.cursor();
     cursor.skip();
     return cursor.next().bitOctets();
   }
 
-  /** The size of the key in bits, where the algorithm has one that varies. */
+  /** {@return the size of the key in bits, where the algorithm has one that varies} */
   public Optional<Integer> bits() {
     if (algorithm.oid().equals(Oids.RSA) || algorithm.oid().equals(Oids.RSA_PSS)) {
       Cursor cursor = element.cursor();
@@ -116,7 +131,11 @@ public final class SubjectPublicKeyInfo {
     return algorithm.curveBits();
   }
 
-  /** Such as {@code RSA 2048} or {@code EC P-256}. */
+  /**
+   * Such as {@code RSA 2048} or {@code EC P-256}.
+   *
+   * @return the text
+   */
   public String description() {
     try {
       boolean sized = algorithm.curve().isEmpty();
@@ -140,8 +159,8 @@ public final class SubjectPublicKeyInfo {
   }
 
   /**
-   * Why signatures of this key prove nothing, whoever made them, or can't be checked with a
-   * reasonable effort; nothing where they can. What it finds is cheap to see.
+   * {@return why signatures of this key prove nothing, whoever made them, or can't be checked with
+   * a reasonable effort; nothing where they can} What it finds is cheap to see.
    */
   public Optional<String> flaw() {
     Optional<Rsa> rsa;
@@ -154,8 +173,8 @@ public final class SubjectPublicKeyInfo {
   }
 
   /**
-   * What is wrong with the key itself, for an authority that is asked to sign it: the flaws, and
-   * what the known cheap tests find. It takes some milliseconds.
+   * {@return what is wrong with the key itself, for an authority that is asked to sign it: the
+   * flaws, and what the known cheap tests find} It takes some milliseconds.
    */
   public Optional<String> defect() {
     Optional<Rsa> rsa;
@@ -167,7 +186,10 @@ public final class SubjectPublicKeyInfo {
     return rsa.flatMap(key -> RsaFlaws.of(key.modulus(), key.exponent()));
   }
 
-  /** Whether the public exponent of an RSA key is so small that careless programs are broken. */
+  /**
+   * {@return whether the public exponent of an RSA key is so small that careless programs are
+   * broken}
+   */
   public boolean hasSmallExponent() {
     try {
       return rsa().filter(key -> key.exponent().bitLength() < 16).isPresent();
@@ -176,7 +198,10 @@ public final class SubjectPublicKeyInfo {
     }
   }
 
-  /** What checking a signature costs on an ordinary processor, in microseconds: an estimate. */
+  /**
+   * {@return what checking a signature costs on an ordinary processor, in microseconds: an
+   * estimate}
+   */
   public long verifyingCost() {
     try {
       Optional<Rsa> rsa = rsa();
@@ -191,7 +216,7 @@ public final class SubjectPublicKeyInfo {
     return bits > 400 ? 3000 : bits > 300 ? 1500 : bits > 0 ? 500 : 700;
   }
 
-  /** What making a signature and checking it costs, in microseconds: an estimate. */
+  /** {@return what making a signature and checking it costs, in microseconds: an estimate} */
   public long signingCost() {
     try {
       Optional<Rsa> rsa = rsa();
@@ -205,7 +230,7 @@ public final class SubjectPublicKeyInfo {
     return 2 * verifyingCost();
   }
 
-  /** Why the key is too weak for today, or nothing where it is not. */
+  /** {@return why the key is too weak for today, or nothing where it is not} */
   public Optional<String> weakness() {
     Optional<Integer> bits;
     try {
@@ -230,7 +255,7 @@ public final class SubjectPublicKeyInfo {
   }
 
   /**
-   * The key as the platform's object.
+   * {@return the key as the platform's object}
    *
    * @throws SymbolonException if the platform has no such algorithm or refuses the key
    */

@@ -42,7 +42,12 @@ public record CipherSuite(int code, String name) {
     }
   }
 
-  /** All that can be asked for in a version, the better ones first, as a client would want them. */
+  /**
+   * {@return all that can be asked for in a version, the better ones first, as a client would want
+   * them}
+   *
+   * @param version the version
+   */
   public static List<CipherSuite> of(ProtocolVersion version) {
     boolean latest = version == ProtocolVersion.TLS_1_3;
     return Table.ALL.stream()
@@ -63,7 +68,10 @@ public record CipherSuite(int code, String name) {
     return code >> 8 == 0x13;
   }
 
-  /** Whether it protects nothing today: no encryption, no server's identity, or a broken cipher. */
+  /**
+   * {@return whether it protects nothing today: no encryption, no server's identity, or a broken
+   * cipher}
+   */
   public boolean isBroken() {
     return name.contains("_NULL_")
         || name.contains("_EXPORT_")
@@ -74,12 +82,14 @@ public record CipherSuite(int code, String name) {
         || name.endsWith("_MD5");
   }
 
-  /** Whether its cipher works on blocks of 64 bits, which leak in long connections. */
+  /** {@return whether its cipher works on blocks of 64 bits, which leak in long connections} */
   public boolean isOld() {
     return name.contains("_3DES_") || name.contains("_IDEA_");
   }
 
-  /** Whether what is recorded today stays secret when the server's key is stolen tomorrow. */
+  /**
+   * {@return whether what is recorded today stays secret when the server's key is stolen tomorrow}
+   */
   public boolean hasForwardSecrecy() {
     return isOfTls13() || name.contains("DHE_") || name.contains("_anon_");
   }

@@ -24,39 +24,74 @@ public record Party(
     List<Path> files,
     Optional<List<Certificate>> trust,
     List<Path> trustFiles) {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param name the name
+   * @param where the place to name, such as a file; may be empty
+   * @param credential the credential
+   * @param files the files
+   * @param trust whom to trust
+   * @param trustFiles the files with the trust
+   */
   public Party {
     files = List.copyOf(files);
     trust = trust.map(List::copyOf);
     trustFiles = List.copyOf(trustFiles);
   }
 
-  /** A side that shows a credential. */
+  /**
+   * {@return a side that shows a credential}
+   *
+   * @param name the name
+   * @param where the place to name, such as a file; may be empty
+   * @param credential the credential
+   */
   public static Party of(String name, String where, Credential credential) {
     return new Party(name, where, Optional.of(credential), List.of(), Optional.empty(), List.of());
   }
 
-  /** A side that shows nothing. */
+  /**
+   * {@return a side that shows nothing}
+   *
+   * @param name the name
+   */
   public static Party nobody(String name) {
     return new Party(name, name, Optional.empty(), List.of(), Optional.empty(), List.of());
   }
 
-  /** With the files that its credential was read from. */
+  /**
+   * With the files that its credential was read from.
+   *
+   * @param credentialFiles the files with the credential
+   * @return a changed copy
+   */
   public Party readFrom(List<Path> credentialFiles) {
     return new Party(name, where, credential, credentialFiles, trust, trustFiles);
   }
 
-  /** With what it trusts. */
+  /**
+   * With what it trusts.
+   *
+   * @param newTrust whom to trust
+   * @return a changed copy
+   */
   public Party withTrust(List<Certificate> newTrust) {
     return withTrust(newTrust, List.of());
   }
 
-  /** With what it trusts, and the files that was read from. */
+  /**
+   * With what it trusts, and the files that was read from.
+   *
+   * @param newTrust whom to trust
+   * @param readFrom the files it was read from
+   * @return a changed copy
+   */
   public Party withTrust(List<Certificate> newTrust, List<Path> readFrom) {
     return new Party(name, where, credential, files, Optional.of(newTrust), readFrom);
   }
 
-  /** The certificates it shows, end-entity first. */
+  /** {@return the certificates it shows, end-entity first} */
   public List<Certificate> chain() {
     return credential.map(Credential::chain).orElse(List.of());
   }

@@ -28,7 +28,11 @@ import java.util.Set;
 public final class PartyFiles {
   private PartyFiles() {}
 
-  /** Every private key with the certificates that its side would show. */
+  /**
+   * {@return every private key with the certificates that its side would show}
+   *
+   * @param survey the surveyed files
+   */
   public static List<Party> credentials(Survey survey) {
     List<Party> parties = new ArrayList<>();
     for (Match match : survey.matches()) {
@@ -97,8 +101,10 @@ public final class PartyFiles {
   }
 
   /**
-   * Whom files make a side trust, as Java reads them; nobody, where nothing is marked as trusted.
+   * {@return whom files make a side trust, as Java reads them; nobody, where nothing is marked as
+   * trusted}
    *
+   * @param survey the surveyed files
    * @param findings takes what is to be said of it, such as a private key in a truststore
    */
   public static List<Certificate> trust(Survey survey, Collection<Finding> findings) {

@@ -27,12 +27,16 @@ public enum ProtocolVersion {
     this.platformName = platformName;
   }
 
-  /** The number that stands for it on the wire. */
+  /** {@return the number that stands for it on the wire} */
   public int code() {
     return code;
   }
 
-  /** As people write it, such as {@code TLS 1.3}. */
+  /**
+   * As people write it, such as {@code TLS 1.3}.
+   *
+   * @return the text
+   */
   public String title() {
     return title;
   }
@@ -52,7 +56,7 @@ public enum ProtocolVersion {
     return Arrays.stream(values()).filter(one -> one.platformName.equals(name)).findFirst();
   }
 
-  /** Whether programs of today may still use it. */
+  /** {@return whether programs of today may still use it} */
   public boolean isCurrent() {
     return this == TLS_1_2 || this == TLS_1_3;
   }

@@ -18,8 +18,9 @@ public final class Trust {
   }
 
   /**
-   * Exactly these certificates and nobody besides.
+   * {@return exactly these certificates and nobody besides}
    *
+   * @param certificates the certificates
    * @throws SymbolonException if there are none: such a side could talk to nobody
    */
   public static Trust in(Collection<Certificate> certificates) {
@@ -29,27 +30,31 @@ public final class Trust {
     return new Trust(certificates, false);
   }
 
-  /** Exactly these certificates and nobody besides. */
+  /**
+   * {@return exactly these certificates and nobody besides}
+   *
+   * @param certificates the certificates
+   */
   public static Trust in(Certificate... certificates) {
     return in(List.of(certificates));
   }
 
-  /** The roots that the running Java trusts by itself. */
+  /** {@return the roots that the running Java trusts by itself} */
   public static Trust system() {
     return new Trust(List.of(), true);
   }
 
-  /** These certificates and the roots that the running Java trusts by itself. */
+  /** {@return these certificates and the roots that the running Java trusts by itself} */
   public Trust orSystem() {
     return new Trust(certificates, true);
   }
 
-  /** The certificates that were given, without those of the system. */
+  /** {@return the certificates that were given, without those of the system} */
   public List<Certificate> certificates() {
     return certificates;
   }
 
-  /** Whether the roots of the running Java are trusted, too. */
+  /** {@return whether the roots of the running Java are trusted, too} */
   public boolean isWithSystem() {
     return system;
   }

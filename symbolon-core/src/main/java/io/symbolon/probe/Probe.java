@@ -53,8 +53,8 @@ public final class Probe {
   }
 
   /**
-   * A probe of a server, which is asked for by the name it is reached at, with ten seconds to
-   * answer.
+   * {@return a probe of a server, which is asked for by the name it is reached at, with ten seconds
+   * to answer}
    *
    * @param address a host name or an IP address
    * @param port from 1 to 65535
@@ -80,14 +80,24 @@ public final class Probe {
         new Terms(Optional.empty(), Optional.empty(), Optional.empty(), Clock.systemUTC(), true));
   }
 
-  /** With another name to ask for and to check: the one that clients will use. */
+  /**
+   * With another name to ask for and to check: the one that clients will use.
+   *
+   * @param host the host
+   * @return a changed copy
+   */
   public Probe withHost(HostName host) {
     return with(
         new ProbedServer(
             target.address, target.port, host, target.limit, target.startWith, target.names));
   }
 
-  /** With the certificates that a client would trust. */
+  /**
+   * With the certificates that a client would trust.
+   *
+   * @param trust whom to trust
+   * @return a changed copy
+   */
   public Probe withTrust(Collection<Certificate> trust) {
     return with(
         new Terms(
@@ -98,27 +108,47 @@ public final class Probe {
             terms.everyVersion));
   }
 
-  /** With another time limit, for connecting and for each answer. */
+  /**
+   * With another time limit, for connecting and for each answer.
+   *
+   * @param limit how long to wait
+   * @return a changed copy
+   */
   public Probe withLimit(Duration limit) {
     return with(
         new ProbedServer(
             target.address, target.port, target.host, limit, target.startWith, target.names));
   }
 
-  /** With a clock that says what is expired. */
+  /**
+   * With a clock that says what is expired.
+   *
+   * @param clock the clock that tells what is expired
+   * @return a changed copy
+   */
   public Probe withClock(Clock clock) {
     return with(
         new Terms(terms.trust, terms.credential, terms.expected, clock, terms.everyVersion));
   }
 
-  /** With what the client shows where the server asks for a certificate (mutual TLS). */
+  /**
+   * With what the client shows where the server asks for a certificate (mutual TLS).
+   *
+   * @param credential the credential
+   * @return a changed copy
+   */
   public Probe withCredential(Credential credential) {
     return with(
         new Terms(
             terms.trust, Optional.of(credential), terms.expected, terms.clock, terms.everyVersion));
   }
 
-  /** With the certificate that the server is expected to show: the one that was deployed. */
+  /**
+   * With the certificate that the server is expected to show: the one that was deployed.
+   *
+   * @param certificate the certificate
+   * @return a changed copy
+   */
   public Probe withExpected(Certificate certificate) {
     return with(
         new Terms(
@@ -129,7 +159,12 @@ public final class Probe {
             terms.everyVersion));
   }
 
-  /** With a service that begins in clear text and switches to TLS. */
+  /**
+   * With a service that begins in clear text and switches to TLS.
+   *
+   * @param startWith what speaks in clear text before TLS
+   * @return a changed copy
+   */
   public Probe withStart(StartWith startWith) {
     return with(
         new ProbedServer(
@@ -141,7 +176,11 @@ public final class Probe {
             target.names));
   }
 
-  /** With one handshake for each address and no question for other versions and suites. */
+  /**
+   * With one handshake for each address and no question for other versions and suites.
+   *
+   * @return a changed copy
+   */
   public Probe withHandshakeAlone() {
     return with(new Terms(terms.trust, terms.credential, terms.expected, terms.clock, false));
   }
@@ -164,6 +203,7 @@ public final class Probe {
   /**
    * Probes the server. A handshake that fails is in the report.
    *
+   * @return the probe report
    * @throws SymbolonException with {@link Reason#NO_ANSWER} if nobody answers at the address
    */
   public ProbeReport run() {

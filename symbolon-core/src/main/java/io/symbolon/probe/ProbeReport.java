@@ -51,7 +51,23 @@ public record ProbeReport(
     NOT_MADE
   }
 
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param address the address
+   * @param host the host
+   * @param protocol the protocol version
+   * @param cipherSuite the cipher suite
+   * @param sent the certificates that the server sent
+   * @param trust whom to trust
+   * @param hostCovered whether the certificate covers the host
+   * @param clientCertificateAsked whether a client's certificate is asked for
+   * @param authoritiesNamed the authorities that the server named
+   * @param stapled the stapled status
+   * @param versions the protocol versions
+   * @param addresses the addresses that were tried
+   * @param findings what is to be said
+   */
   public ProbeReport {
     sent = List.copyOf(sent);
     authoritiesNamed = List.copyOf(authoritiesNamed);
@@ -69,7 +85,7 @@ public record ProbeReport(
           FindingKind.NOT_AS_EXPECTED,
           FindingKind.TRUST_WITHOUT_ROOT);
 
-  /** Whether a client that checks what it should would refuse this server. */
+  /** {@return whether a client that checks what it should would refuse this server} */
   public boolean isRefused() {
     return findings.stream()
         .anyMatch(
@@ -77,7 +93,7 @@ public record ProbeReport(
                 finding.level() == Level.PROBLEM && !SERVED_ALL_THE_SAME.contains(finding.kind()));
   }
 
-  /** Whether a handshake was completed. */
+  /** {@return whether a handshake was completed} */
   public boolean isHandshakeDone() {
     return protocol.isPresent();
   }

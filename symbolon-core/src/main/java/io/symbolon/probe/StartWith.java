@@ -116,12 +116,16 @@ public enum StartWith {
     this.ports = List.of(ports);
   }
 
-  /** The word for it on the command line. */
+  /** {@return the word for it on the command line} */
   public String word() {
     return name().toLowerCase(Locale.ROOT);
   }
 
-  /** The one of this word. */
+  /**
+   * {@return the one of this word}
+   *
+   * @param word the word
+   */
   public static Optional<StartWith> ofWord(String word) {
     return Arrays.stream(values()).filter(one -> one.word().equals(word)).findFirst();
   }

@@ -30,7 +30,15 @@ public record VersionTaken(
     NOT_MADE
   }
 
-  /** Copies the list. */
+  /**
+   * Copies the list.
+   *
+   * @param version the version
+   * @param answer the answer
+   * @param suites the cipher suites
+   * @param ownOrder whether the server follows its own order
+   * @param seen what was seen, as a sentence
+   */
   public VersionTaken {
     suites = List.copyOf(suites);
   }

@@ -66,18 +66,28 @@ public final class Rehearsal {
     this.protocols = List.copyOf(protocols);
   }
 
-  /** A rehearsal of all protocol versions, now, with no host to check. */
+  /** {@return a rehearsal of all protocol versions, now, with no host to check} */
   public static Rehearsal create() {
     return new Rehearsal(
         Optional.empty(), Clock.systemUTC(), false, PROTOCOLS, SystemRoots.ofPlatform(), Map.of());
   }
 
-  /** With the name by which the client asks for the server, and that the certificate must cover. */
+  /**
+   * With the name by which the client asks for the server, and that the certificate must cover.
+   *
+   * @param newHost the host
+   * @return a changed copy
+   */
   public Rehearsal withHost(HostName newHost) {
     return new Rehearsal(Optional.of(newHost), clock, atAnotherTime, protocols, systemRoots, lists);
   }
 
-  /** At another moment: validity is judged for it, by the platform as well. */
+  /**
+   * At another moment: validity is judged for it, by the platform as well.
+   *
+   * @param moment the moment
+   * @return a changed copy
+   */
   public Rehearsal at(Instant moment) {
     Clock fixed = Clock.fixed(moment, java.time.ZoneOffset.UTC);
     return new Rehearsal(host, fixed, true, protocols, systemRoots, lists);
@@ -86,6 +96,10 @@ public final class Rehearsal {
   /**
    * With the revocation lists by which one side judges the other's certificates. What is on them is
    * a finding; the platform's handshake does not look at them.
+   *
+   * @param judge the side that judges
+   * @param newLists the revocation lists
+   * @return a changed copy
    */
   public Rehearsal withRevocationLists(Side judge, List<RevocationList> newLists) {
     Map<Side, List<RevocationList>> all = new EnumMap<>(Side.class);
@@ -94,7 +108,12 @@ public final class Rehearsal {
     return new Rehearsal(host, clock, atAnotherTime, protocols, systemRoots, all);
   }
 
-  /** With these protocol versions alone. */
+  /**
+   * With these protocol versions alone.
+   *
+   * @param newProtocols the protocol versions
+   * @return a changed copy
+   */
   public Rehearsal withProtocols(List<ProtocolVersion> newProtocols) {
     return new Rehearsal(host, clock, atAnotherTime, newProtocols, systemRoots, lists);
   }
@@ -103,6 +122,8 @@ public final class Rehearsal {
    * Rehearses one server with one client.
    *
    * @param server has a credential
+   * @param client the client
+   * @return the rehearsal report
    */
   public RehearsalReport run(Party server, Party client) {
     Attempts attempts = attempts();
@@ -211,8 +232,11 @@ public final class Rehearsal {
    * Rehearses every server with every client. Up to {@value #MANY} pairs have a handshake each; of
    * more, what most of them do is deduced, which is said in a finding.
    *
+   * @param servers the servers
+   * @param clients the clients
    * @param everyPair whether each pair has its handshake, however many there are
    * @param about what else is to be said, such as of the files of the sides
+   * @return the rehearsed pairs
    */
   public RehearsedPairs all(
       List<Party> servers, List<Party> clients, boolean everyPair, List<Finding> about) {
@@ -239,6 +263,8 @@ public final class Rehearsal {
   /**
    * Rehearses every server with every client, each pair with a handshake of its own, on all cores.
    *
+   * @param servers the servers
+   * @param clients the clients
    * @return the reports, all clients of the first server first
    */
   public List<RehearsalReport> matrix(List<Party> servers, List<Party> clients) {
@@ -250,9 +276,13 @@ public final class Rehearsal {
   }
 
   /**
-   * The same with handshakes of every server with one client and of every client with one server
-   * alone: what the other pairs do follows from them, because neither side's certificates have a
-   * say in how the other's are judged. Where it does not follow, each pair has its handshake.
+   * {@return the same with handshakes of every server with one client and of every client with one
+   * server alone: what the other pairs do follows from them, because neither side's certificates
+   * have a say in how the other's are judged} Where it does not follow, each pair has its
+   * handshake.
+   *
+   * @param servers the servers
+   * @param clients the clients
    */
   public List<RehearsalReport> deducedMatrix(List<Party> servers, List<Party> clients) {
     return matrix(servers, clients, new Deduction(attempts(), servers, clients, protocols));

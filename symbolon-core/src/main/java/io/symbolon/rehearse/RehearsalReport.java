@@ -17,7 +17,14 @@ import java.util.Optional;
  */
 public record RehearsalReport(
     String server, String client, List<Try> tries, List<Finding> findings) {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param server the server
+   * @param client the client
+   * @param tries what came of each protocol version
+   * @param findings what is to be said
+   */
   public RehearsalReport {
     tries = List.copyOf(tries);
     findings = List.copyOf(findings);
@@ -36,7 +43,7 @@ public record RehearsalReport(
       Optional<String> cipherSuite,
       Optional<Side> refusedBy,
       String raw) {
-    /** Whether both sides accepted each other. */
+    /** {@return whether both sides accepted each other} */
     public boolean isAccepted() {
       return cipherSuite.isPresent();
     }
@@ -54,7 +61,7 @@ public record RehearsalReport(
     REFUSED
   }
 
-  /** What it comes to: the one place where that is decided. */
+  /** {@return what it comes to: the one place where that is decided} */
   public Verdict verdict() {
     if (tries.stream().allMatch(Try::isAccepted)) {
       return Finding.anyProblem(findings) ? Verdict.ACCEPTED_BY_JAVA_ALONE : Verdict.ACCEPTED;
@@ -62,7 +69,9 @@ public record RehearsalReport(
     return tries.stream().anyMatch(Try::isAccepted) ? Verdict.ACCEPTED_IN_PART : Verdict.REFUSED;
   }
 
-  /** Whether both sides accept each other, in every protocol version and for every client. */
+  /**
+   * {@return whether both sides accept each other, in every protocol version and for every client}
+   */
   public boolean isAccepted() {
     return verdict() == Verdict.ACCEPTED;
   }

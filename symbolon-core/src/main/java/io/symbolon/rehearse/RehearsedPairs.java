@@ -19,7 +19,14 @@ public record RehearsedPairs(
     List<Party> clients,
     List<RehearsalReport> reports,
     List<Finding> findings) {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param servers the servers
+   * @param clients the clients
+   * @param reports the reports
+   * @param findings what is to be said
+   */
   public RehearsedPairs {
     servers = List.copyOf(servers);
     clients = List.copyOf(clients);
@@ -30,17 +37,22 @@ public record RehearsedPairs(
     }
   }
 
-  /** What came of a server with a client, by their numbers. */
+  /**
+   * {@return what came of a server with a client, by their numbers}
+   *
+   * @param server the server
+   * @param client the client
+   */
   public RehearsalReport report(int server, int client) {
     return reports.get(server * clients.size() + client);
   }
 
-  /** How many pairs accept each other. */
+  /** {@return how many pairs accept each other} */
   public int accepted() {
     return (int) reports.stream().filter(RehearsalReport::isAccepted).count();
   }
 
-  /** Whether every pair accepts each other, and nothing beside them is a problem. */
+  /** {@return whether every pair accepts each other, and nothing beside them is a problem} */
   public boolean isAccepted() {
     return accepted() == reports.size() && !Finding.anyProblem(findings);
   }

@@ -17,10 +17,17 @@ import java.util.Objects;
  * @param task what to do
  * @param on the files or addresses it is done with; empty where they are not known or not needed
  * @param inputs what else is given; an empty list where the value is not known, or none is needed
+ * @serial exclude
  */
 public record Action(Task task, List<String> on, Map<Input, List<String>> inputs)
     implements Serializable {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param task what to do
+   * @param on the files that it is done with
+   * @param inputs what it is given
+   */
   public Action {
     Objects.requireNonNull(task, "task");
     on = List.copyOf(on);
@@ -29,22 +36,40 @@ public record Action(Task task, List<String> on, Map<Input, List<String>> inputs
     inputs = java.util.Collections.unmodifiableMap(copy);
   }
 
-  /** A task with files that are not known. */
+  /**
+   * {@return a task with files that are not known}
+   *
+   * @param task what to do
+   */
   public static Action of(Task task) {
     return new Action(task, List.of(), Map.of());
   }
 
-  /** A task with these files. */
+  /**
+   * {@return a task with these files}
+   *
+   * @param task what to do
+   * @param files the files
+   */
   public static Action of(Task task, Collection<Path> files) {
     return new Action(task, files.stream().map(Path::toString).toList(), Map.of());
   }
 
-  /** A task with this file. */
+  /**
+   * {@return a task with this file}
+   *
+   * @param task what to do
+   * @param file the file
+   */
   public static Action of(Task task, Path file) {
     return of(task, List.of(file));
   }
 
-  /** What was asked for once more, with these added. */
+  /**
+   * {@return what was asked for once more, with these added}
+   *
+   * @param added what is added
+   */
   public static Action again(Input... added) {
     Action action = of(Task.AGAIN);
     for (Input input : added) {
@@ -53,7 +78,13 @@ public record Action(Task task, List<String> on, Map<Input, List<String>> inputs
     return action;
   }
 
-  /** With an input whose value is not known here, or that needs none; or with these values. */
+  /**
+   * With an input whose value is not known here, or that needs none; or with these values.
+   *
+   * @param input the input
+   * @param values the values
+   * @return a changed copy
+   */
   public Action with(Input input, String... values) {
     Map<Input, List<String>> more = new EnumMap<>(Input.class);
     more.putAll(inputs);

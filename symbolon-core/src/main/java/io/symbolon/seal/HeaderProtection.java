@@ -40,6 +40,7 @@ public final class HeaderProtection {
    * Reads the value of the header.
    *
    * @param dekInfo such as {@code AES-256-CBC,00112233445566778899AABBCCDDEEFF}
+   * @return the header protection
    * @throws SymbolonException if it is malformed or names an unknown cipher
    */
   public static HeaderProtection read(String dekInfo) {
@@ -62,7 +63,12 @@ public final class HeaderProtection {
         "header DEK-Info", "Its initialisation vector has not the length of " + name + ".");
   }
 
-  /** The content, or nothing where this password is not the right one. */
+  /**
+   * {@return the content, or nothing where this password is not the right one}
+   *
+   * @param sealed the sealed octets
+   * @param secret the password
+   */
   public Optional<byte[]> open(byte[] sealed, Secret secret) {
     byte[] key = derive(secret);
     try {
@@ -96,7 +102,7 @@ public final class HeaderProtection {
     }
   }
 
-  /** The scheme in words. */
+  /** {@return the scheme in words} */
   public String description() {
     return "PEM header, " + cipher.name() + ", one round of MD5";
   }

@@ -46,6 +46,8 @@ public final class JavaKeyProtection {
   /**
    * Reads the EncryptedPrivateKeyInfo of a JKS or JCEKS keystore; nothing is decrypted.
    *
+   * @param encryptedPrivateKeyInfo the encoding of an EncryptedPrivateKeyInfo
+   * @return the java key protection
    * @throws io.symbolon.failure.SymbolonException if it is none, or sealed in another way
    */
   public static JavaKeyProtection read(byte[] encryptedPrivateKeyInfo) {
@@ -70,6 +72,9 @@ public final class JavaKeyProtection {
    * Seals a PrivateKeyInfo as a JKS keystore does.
    *
    * @param open the PrivateKeyInfo
+   * @param secret the password
+   * @param random where random numbers come from
+   * @return the java key protection
    */
   public static JavaKeyProtection sealJks(byte[] open, Secret secret, SecureRandom random) {
     byte[] sealed = new byte[open.length + 2 * DIGEST];
@@ -96,7 +101,10 @@ public final class JavaKeyProtection {
    * Seals a PrivateKeyInfo as a JCEKS keystore does.
    *
    * @param open the PrivateKeyInfo
+   * @param secret the password
+   * @param random where random numbers come from
    * @param rounds the number of derivation rounds
+   * @return the java key protection
    * @throws io.symbolon.failure.SymbolonException if the password holds characters outside of ASCII
    */
   public static JavaKeyProtection sealJceks(
@@ -122,7 +130,7 @@ public final class JavaKeyProtection {
     }
   }
 
-  /** The EncryptedPrivateKeyInfo, in DER. */
+  /** {@return the EncryptedPrivateKeyInfo, in DER} */
   public byte[] encoding() {
     byte[] identifier =
         parameters
@@ -136,12 +144,16 @@ public final class JavaKeyProtection {
     return Der.sequence(identifier, Der.octets(sealed));
   }
 
-  /** The number of derivation rounds: for JKS the one that there is. */
+  /** {@return the number of derivation rounds: for JKS the one that there is} */
   public int rounds() {
     return parameters.map(PBEParameterSpec::getIterationCount).orElse(1);
   }
 
-  /** The PrivateKeyInfo inside, or nothing where the password is not the right one. */
+  /**
+   * {@return the PrivateKeyInfo inside, or nothing where the password is not the right one}
+   *
+   * @param secret the password
+   */
   public Optional<byte[]> open(Secret secret) {
     try {
       return parameters.isPresent()
@@ -152,7 +164,7 @@ public final class JavaKeyProtection {
     }
   }
 
-  /** The scheme in words. */
+  /** {@return the scheme in words} */
   public String description() {
     return Oids.nameOrDotted(oid);
   }

@@ -43,6 +43,8 @@ public final class PasswordMac {
   /**
    * Reads MacData.
    *
+   * @param macData the MacData
+   * @return the password mac
    * @throws SymbolonException if it is malformed, of an unknown kind, or asks for too many rounds
    */
   public static PasswordMac read(Element macData) {
@@ -72,7 +74,7 @@ public final class PasswordMac {
   }
 
   /**
-   * What checking it costs: the rounds, times the blocks that each computes.
+   * {@return what checking it costs: the rounds, times the blocks that each computes}
    *
    * @throws SymbolonException if that is more than is carried out
    */
@@ -92,7 +94,15 @@ public final class PasswordMac {
     PBMAC1
   }
 
-  /** The MAC over {@code content}, with a fresh salt. */
+  /**
+   * {@return the MAC over {@code content}, with a fresh salt}
+   *
+   * @param content the content
+   * @param secret the password
+   * @param random where random numbers come from
+   * @param rounds how many rounds
+   * @param kind the kind
+   */
   public static PasswordMac over(
       byte[] content, Secret secret, SecureRandom random, int rounds, Scheme kind) {
     byte[] salt = new byte[SALT_OCTETS];
@@ -113,7 +123,12 @@ public final class PasswordMac {
     return new PasswordMac(digest, salt, rounds, value, Optional.empty());
   }
 
-  /** Whether {@code content} carries this MAC under the password. */
+  /**
+   * {@return whether {@code content} carries this MAC under the password}
+   *
+   * @param content the content
+   * @param secret the password
+   */
   public boolean matches(byte[] content, Secret secret) {
     if (pbmac1.isPresent()) {
       return MessageDigest.isEqual(value, modern(content, secret, pbmac1.get()));
@@ -154,7 +169,11 @@ public final class PasswordMac {
     }
   }
 
-  /** MacData in DER. With PBMAC1 its salt and rounds stand for nothing (RFC 9579, 4). */
+  /**
+   * MacData in DER. With PBMAC1 its salt and rounds stand for nothing (RFC 9579, 4).
+   *
+   * @return the octets
+   */
   public byte[] encoding() {
     if (pbmac1.isPresent()) {
       byte[] parameters =
@@ -172,14 +191,14 @@ public final class PasswordMac {
         Der.integer(rounds));
   }
 
-  /** The kind in words, such as {@code HMAC-SHA-256}. */
+  /** {@return the kind in words, such as {@code HMAC-SHA-256}} */
   public String description() {
     return pbmac1
         .map(modern -> "PBMAC1, " + Oids.nameOrDotted(modern.hmac))
         .orElseGet(() -> "HMAC-" + Oids.nameOrDotted(digest));
   }
 
-  /** The number of derivation rounds. */
+  /** {@return the number of derivation rounds} */
   public int rounds() {
     return rounds;
   }

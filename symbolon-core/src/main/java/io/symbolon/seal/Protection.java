@@ -12,8 +12,9 @@ import java.util.Optional;
  */
 public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
   /**
-   * The protection that an AlgorithmIdentifier (RFC 5280, 4.1.1.2) names.
+   * {@return the protection that an AlgorithmIdentifier (RFC 5280, 4.1.1.2) names}
    *
+   * @param algorithmIdentifier the AlgorithmIdentifier
    * @throws io.symbolon.failure.SymbolonException if it is malformed, unknown, or asks for more
    *     rounds than {@link io.symbolon.limit.Limits#ITERATIONS}
    */
@@ -36,16 +37,19 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
    * Today's protection, with a fresh salt and initialisation vector: PBES2 with AES-256-CBC and
    * PBKDF2-HMAC-SHA-256.
    *
+   * @param random where random numbers come from
    * @param rounds the number of derivation rounds
+   * @return the protection
    */
   static Protection strong(SecureRandom random, int rounds) {
     return Pbes2.strong(random, rounds);
   }
 
   /**
-   * The weak protection that every old reader knows: SHA-1 and 3DES as PKCS#12 itself defines them
-   * (RFC 7292, C).
+   * {@return the weak protection that every old reader knows: SHA-1 and 3DES as PKCS#12 itself
+   * defines them (RFC 7292, C)}
    *
+   * @param random where random numbers come from
    * @param rounds the number of derivation rounds
    */
   static Protection forOldReaders(SecureRandom random, int rounds) {
@@ -55,30 +59,38 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
   /**
    * Opens what is protected.
    *
+   * @param sealed the sealed octets
+   * @param secret the password
    * @return the content, or nothing where this password is not the right one
    * @throws io.symbolon.failure.SymbolonException if the platform has no such cipher
    */
   Optional<byte[]> open(byte[] sealed, Secret secret);
 
-  /** Protects {@code content}. */
+  /**
+   * Protects {@code content}.
+   *
+   * @param content the content
+   * @param secret the password
+   * @return the octets
+   */
   byte[] seal(byte[] content, Secret secret);
 
-  /** The AlgorithmIdentifier of this protection, in DER. */
+  /** {@return the AlgorithmIdentifier of this protection, in DER} */
   byte[] encoding();
 
-  /** The number of derivation rounds. */
+  /** {@return the number of derivation rounds} */
   int rounds();
 
   /**
-   * What opening it costs: the rounds, times the blocks that each computes.
+   * {@return what opening it costs: the rounds, times the blocks that each computes}
    *
    * @throws io.symbolon.failure.SymbolonException if that is more than is carried out
    */
   long work();
 
-  /** The scheme in words, such as {@code PBES2, AES-256-CBC, PBKDF2-HMAC-SHA-256}. */
+  /** {@return the scheme in words, such as {@code PBES2, AES-256-CBC, PBKDF2-HMAC-SHA-256}} */
   String description();
 
-  /** Whether a patient attacker breaks it whatever the password. */
+  /** {@return whether a patient attacker breaks it whatever the password} */
   boolean isWeak();
 }

@@ -23,7 +23,12 @@ public record ProtectionWorth(String what, String scheme, int rounds, Strength s
     WEAK
   }
 
-  /** What a protection is worth. */
+  /**
+   * {@return what a protection is worth}
+   *
+   * @param protection the protection
+   * @param what what it is
+   */
   public static ProtectionWorth of(Protection protection, String what) {
     return new ProtectionWorth(
         what,
@@ -32,26 +37,37 @@ public record ProtectionWorth(String what, String scheme, int rounds, Strength s
         protection.isWeak() ? Strength.WEAK : byRounds(protection.rounds()));
   }
 
-  /** What an integrity check is worth: it tells a guessed password, too. */
+  /**
+   * {@return what an integrity check is worth: it tells a guessed password, too}
+   *
+   * @param mac the check against changes
+   */
   public static ProtectionWorth of(PasswordMac mac) {
     return new ProtectionWorth(
         "integrity", mac.description(), mac.rounds(), byRounds(mac.rounds()));
   }
 
   /**
-   * The protection of a key in one of Java's older keystores: both kinds rest on broken digests.
+   * {@return the protection of a key in one of Java's older keystores: both kinds rest on broken
+   * digests}
+   *
+   * @param protection the protection
    */
   public static ProtectionWorth of(JavaKeyProtection protection) {
     return new ProtectionWorth(
         "keys", protection.description(), protection.rounds(), Strength.WEAK);
   }
 
-  /** The protection of a key in PEM by header lines. */
+  /**
+   * {@return the protection of a key in PEM by header lines}
+   *
+   * @param protection the protection
+   */
   public static ProtectionWorth of(HeaderProtection protection) {
     return new ProtectionWorth("keys", protection.description(), 1, Strength.WEAK);
   }
 
-  /** The integrity check of Java's older keystores. */
+  /** {@return the integrity check of Java's older keystores} */
   public static ProtectionWorth ofJavaStore() {
     return new ProtectionWorth("integrity", "SHA-1 over the password and all", 1, Strength.WEAK);
   }

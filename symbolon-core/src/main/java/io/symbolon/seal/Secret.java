@@ -35,7 +35,7 @@ public final class Secret implements AutoCloseable {
   }
 
   /**
-   * A secret with these characters, which are copied; the caller wipes its own.
+   * {@return a secret with these characters, which are copied; the caller wipes its own}
    *
    * @param characters the password; none at all is the empty password
    * @param source where it came from, to be named in messages, such as {@code file=pass.txt}
@@ -57,7 +57,8 @@ public final class Secret implements AutoCloseable {
   }
 
   /**
-   * A new strong password of 26 letters and digits, none of which look alike: about 150 bits.
+   * {@return a new strong password of 26 letters and digits, none of which look alike: about 150
+   * bits}
    *
    * @param source what to call where it comes from
    */
@@ -74,28 +75,29 @@ public final class Secret implements AutoCloseable {
     }
   }
 
-  /** The empty password. */
+  /** {@return the empty password} */
   public static Secret empty() {
     return new Secret(new char[0], "empty", Optional.empty());
   }
 
-  /** Where it came from, to be named in messages. */
+  /** {@return where it came from, to be named in messages} */
   public String source() {
     return source;
   }
 
-  /** Whether it has no characters. */
+  /** {@return whether it has no characters} */
   public boolean isEmpty() {
     return characters.length == 0;
   }
 
-  /** The number of characters. */
+  /** {@return the number of characters} */
   public int length() {
     return characters.length;
   }
 
   /**
-   * The characters themselves, for handing to the platform: a copy, which the caller wipes.
+   * {@return the characters themselves, for handing to the platform: a copy, which the caller
+   * wipes}
    *
    * @throws IllegalStateException if this secret was closed
    */
@@ -106,7 +108,11 @@ public final class Secret implements AutoCloseable {
     return characters.clone();
   }
 
-  /** Whether another secret has the same characters. */
+  /**
+   * {@return whether another secret has the same characters}
+   *
+   * @param other another one
+   */
   public boolean isSameAs(Secret other) {
     byte[] mine = revealUtf8();
     byte[] theirs = other.revealUtf8();
@@ -116,7 +122,9 @@ public final class Secret implements AutoCloseable {
     return same;
   }
 
-  /** Whether every character is one of printable ASCII, which every program spells alike. */
+  /**
+   * {@return whether every character is one of printable ASCII, which every program spells alike}
+   */
   public boolean isAscii() {
     char[] revealed = reveal();
     boolean ascii = true;
@@ -131,6 +139,8 @@ public final class Secret implements AutoCloseable {
    * This secret and, where it is not ASCII, as programs that do not follow the standards spell it:
    * in Latin-1 where octets are wanted, and as the octets of UTF-8 where characters are. For
    * opening what such programs sealed; the other spelling ends with this secret.
+   *
+   * @return them
    */
   public List<Secret> spellings() {
     return isAscii()
@@ -139,7 +149,8 @@ public final class Secret implements AutoCloseable {
   }
 
   /**
-   * The characters in UTF-8, as PBKDF2 takes them (RFC 8018, 3): a copy, which the caller wipes.
+   * {@return the characters in UTF-8, as PBKDF2 takes them (RFC 8018, 3): a copy, which the caller
+   * wipes}
    */
   public byte[] revealUtf8() {
     char[] revealed = reveal();

@@ -32,7 +32,18 @@ public record FileSurvey(
     boolean locked,
     List<Secret> openers,
     List<ProtectionWorth> protections) {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param format the format
+   * @param holdings what it holds
+   * @param failure the failure
+   * @param locked whether it was not opened
+   * @param openers the passwords that opened it
+   * @param protections how it is protected
+   * @param path the path
+   * @param findings what is to be said
+   */
   public FileSurvey {
     holdings = List.copyOf(holdings);
     findings = List.copyOf(findings);
@@ -47,12 +58,12 @@ public record FileSurvey(
     return new FileSurvey(path, format, holdings, more, failure, locked, openers, protections);
   }
 
-  /** The password that opened it. */
+  /** {@return the password that opened it} */
   public Optional<Secret> opener() {
     return openers.stream().findFirst();
   }
 
-  /** Whether it holds nothing. */
+  /** {@return whether it holds nothing} */
   public boolean isEmpty() {
     return holdings.isEmpty();
   }

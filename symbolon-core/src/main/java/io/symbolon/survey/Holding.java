@@ -11,13 +11,13 @@ import java.util.Optional;
 
 /** One object found in a file. */
 public sealed interface Holding {
-  /** Where it was found. */
+  /** {@return where it was found} */
   Place place();
 
-  /** What is said of it there. */
+  /** {@return what is said of it there} */
   Labels labels();
 
-  /** The alias it has in a store. */
+  /** {@return the alias it has in a store} */
   default Optional<String> alias() {
     return labels().alias();
   }

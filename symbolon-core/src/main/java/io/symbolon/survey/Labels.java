@@ -28,7 +28,11 @@ public record Labels(
   private static final String TIME = "Time ";
   private static final int LONGEST_TIME = 600; // zeros in front tell equal moments apart
 
-  /** A name alone. */
+  /**
+   * {@return a name alone}
+   *
+   * @param alias the alias
+   */
   public static Labels named(Optional<String> alias) {
     return new Labels(alias, Optional.empty(), Optional.empty(), false, Optional.empty());
   }

@@ -26,7 +26,16 @@ public record Match(
     List<Holding.PublicKey> publicKeys,
     Optional<Chain> chain,
     Fit fit) {
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param keys the keys
+   * @param certificates the certificates
+   * @param requests the requests
+   * @param publicKeys the public keys
+   * @param chain the certificates, end-entity first
+   * @param fit whether the halves fit
+   */
   public Match {
     keys = List.copyOf(keys);
     certificates = List.copyOf(certificates);
@@ -34,22 +43,27 @@ public record Match(
     publicKeys = List.copyOf(publicKeys);
   }
 
-  /** Whether the key waits in a keystore, and no authority's certificate for it is here. */
+  /**
+   * {@return whether the key waits in a keystore, and no authority's certificate for it is here}
+   */
   public boolean isWaiting() {
     return !certificates.isEmpty() && certificates.stream().allMatch(Placeholder::is);
   }
 
-  /** The certificates of the key that an authority signed. */
+  /** {@return the certificates of the key that an authority signed} */
   public List<Certificate> issued() {
     return certificates.stream().filter(one -> !one.isSelfIssued()).toList();
   }
 
-  /** The first place of the key. */
+  /** {@return the first place of the key} */
   public Holding.PrivateKey key() {
     return keys.get(0);
   }
 
-  /** What to call it when one of several has to be chosen: alias, common name, or file name. */
+  /**
+   * {@return what to call it when one of several has to be chosen: alias, common name, or file
+   * name}
+   */
   public String name() {
     return key()
         .alias()
@@ -59,7 +73,10 @@ public record Match(
   }
 
   /**
-   * Whether {@code chosen} names it: by alias, common name or file name, without regard to case.
+   * {@return whether {@code chosen} names it: by alias, common name or file name, without regard to
+   * case}
+   *
+   * @param chosen the name that was given
    */
   public boolean isNamed(String chosen) {
     return keys.stream()
@@ -73,7 +90,7 @@ public record Match(
             .anyMatch(c -> c.subject().commonName().filter(chosen::equalsIgnoreCase).isPresent());
   }
 
-  /** A line that tells it from others. */
+  /** {@return a line that tells it from others} */
   public String description() {
     return "'"
         + VisibleText.of(name())

@@ -26,7 +26,7 @@ public final class ReplyComparison {
   private ReplyComparison() {}
 
   /**
-   * What differs in the certificate of a key, for each thing asked for with the key.
+   * {@return what differs in the certificate of a key, for each thing asked for with the key}
    *
    * @param survey the files
    * @param match the key; its best certificate is what came back

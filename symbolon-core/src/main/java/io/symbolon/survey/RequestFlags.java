@@ -8,7 +8,11 @@ import io.symbolon.x509.CertificateRequest;
 public final class RequestFlags {
   private RequestFlags() {}
 
-  /** Whether it asks for the right to sign others. */
+  /**
+   * {@return whether it asks for the right to sign others}
+   *
+   * @param request the request
+   */
   public static boolean asksForAuthority(CertificateRequest request) {
     return request.extensions().basicConstraints().filter(BasicConstraints::authority).isPresent();
   }

@@ -142,7 +142,7 @@ public final class Survey {
         newSteps);
   }
 
-  /** Who judged each certificate. */
+  /** {@return who judged each certificate} */
   public CertificateJudge judge() {
     return judge;
   }
@@ -203,62 +203,74 @@ public final class Survey {
     return known;
   }
 
-  /** What has become of each request. */
+  /** {@return what has become of each request} */
   public List<RequestStatus> requests() {
     return requests;
   }
 
-  /** The moment for which validity was judged. */
+  /** {@return the moment for which validity was judged} */
   public Instant now() {
     return now;
   }
 
-  /** The files, in the order they were named or found. */
+  /** {@return the files, in the order they were named or found} */
   public List<FileSurvey> files() {
     return files;
   }
 
-  /** Why files, folders or parts of them could not be read, understood or unlocked. */
+  /** {@return why files, folders or parts of them could not be read, understood or unlocked} */
   public List<SymbolonException> failures() {
     return failures;
   }
 
-  /** The different certificates, each with all its places. */
+  /** {@return the different certificates, each with all its places} */
   public Map<Certificate, List<Holding.Cert>> certificates() {
     return java.util.Collections.unmodifiableMap(certificates);
   }
 
-  /** Every open private key with what belongs to it. */
+  /** {@return every open private key with what belongs to it} */
   public List<Match> matches() {
     return matches;
   }
 
-  /** The chains of the certificates that no private key here belongs to. */
+  /** {@return the chains of the certificates that no private key here belongs to} */
   public List<Chain> otherChains() {
     return otherChains;
   }
 
-  /** The best chain of a certificate among these files. */
+  /**
+   * {@return the best chain of a certificate among these files}
+   *
+   * @param certificate the certificate
+   */
   public Chain chainOf(Certificate certificate) {
     return finder.from(certificate);
   }
 
-  /** The authorities among the files with this name, whichever key they have. */
+  /**
+   * {@return the authorities among the files with this name, whichever key they have}
+   *
+   * @param name the name
+   */
   public List<Certificate> authoritiesNamed(DistinguishedName name) {
     return finder.authoritiesNamed(name);
   }
 
-  /** All that is to be said, the worst first. */
+  /** {@return all that is to be said, the worst first} */
   public List<Finding> findings() {
     return findings;
   }
 
-  /** What to do next. */
+  /** {@return what to do next} */
   public List<NextStep> nextSteps() {
     return nextSteps;
   }
 
-  /** The first place of a certificate. */
+  /**
+   * {@return the first place of a certificate}
+   *
+   * @param certificate the certificate
+   */
   public Optional<Place> firstPlace(Certificate certificate) {
     return placeOf(certificate);
   }

@@ -51,7 +51,9 @@ public final class Surveyor {
     this.budget = budget;
   }
 
-  /** A surveyor without passwords and hosts, by the system's clock and Java's own roots. */
+  /**
+   * {@return a surveyor without passwords and hosts, by the system's clock and Java's own roots}
+   */
   public static Surveyor create() {
     return new Surveyor(
         List.of(),
@@ -63,17 +65,32 @@ public final class Surveyor {
         Optional.empty());
   }
 
-  /** With passwords to try on whatever is protected. */
+  /**
+   * With passwords to try on whatever is protected.
+   *
+   * @param unlock the passwords to try
+   * @return a changed copy
+   */
   public Surveyor withUnlock(List<Secret> unlock) {
     return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
 
-  /** With hosts that a certificate among the files should cover. */
+  /**
+   * With hosts that a certificate among the files should cover.
+   *
+   * @param hosts the hosts
+   * @return a changed copy
+   */
   public Surveyor withHosts(List<HostName> hosts) {
     return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
 
-  /** With a clock that says what is expired. */
+  /**
+   * With a clock that says what is expired.
+   *
+   * @param clock the clock that tells what is expired
+   * @return a changed copy
+   */
   public Surveyor withClock(Clock clock) {
     return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
@@ -82,6 +99,7 @@ public final class Surveyor {
    * With another threshold for what expires soon.
    *
    * @param before how long before its end a certificate is said to expire soon; 30 days otherwise
+   * @return a changed copy
    * @throws IllegalArgumentException if it is negative
    */
   public Surveyor withExpiryWarning(Duration before) {
@@ -91,12 +109,22 @@ public final class Surveyor {
     return new Surveyor(unlock, hosts, clock, before, systemRoots, progress, budget);
   }
 
-  /** With other roots to look for the end of a chain in. */
+  /**
+   * With other roots to look for the end of a chain in.
+   *
+   * @param systemRoots the roots that the platform trusts
+   * @return a changed copy
+   */
   public Surveyor withSystemRoots(SystemRoots systemRoots) {
     return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
 
-  /** With somebody who is told how far it is. */
+  /**
+   * With somebody who is told how far it is.
+   *
+   * @param progress is told how far the work is
+   * @return a changed copy
+   */
   public Surveyor withProgress(Progress progress) {
     return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
   }
@@ -104,6 +132,9 @@ public final class Surveyor {
   /**
    * With a budget of costly work that is shared with others. Otherwise each survey has one of its
    * own.
+   *
+   * @param shared how much work may be done
+   * @return a changed copy
    */
   public Surveyor withBudget(WorkBudget shared) {
     return new Surveyor(
@@ -114,6 +145,7 @@ public final class Surveyor {
    * Reads files and everything in folders. What can't be read is in the result; this does not fail.
    *
    * @param paths files and folders; one that is named twice counts once
+   * @return the survey
    */
   public Survey survey(Collection<Path> paths) {
     Map<Path, FileReader.ContentSource> files = new LinkedHashMap<>();
@@ -174,12 +206,17 @@ public final class Surveyor {
    *
    * @param name what to call it
    * @param content the whole content
+   * @return the file survey
    */
   public FileSurvey read(Path name, byte[] content) {
     return new ContentReader(unlock, budget.orElseGet(WorkBudget::full)).read(name, content);
   }
 
-  /** What belongs together in files that were read before, each by {@link #read}. */
+  /**
+   * {@return what belongs together in files that were read before, each by {@link #read}}
+   *
+   * @param files the files
+   */
   public Survey together(List<FileSurvey> files) {
     return Survey.of(
         files,

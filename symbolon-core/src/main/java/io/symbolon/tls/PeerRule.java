@@ -34,6 +34,7 @@ public final class PeerRule {
    *
    * @param parts as RFC 4514 text, such as {@code OU=buoys} or {@code OU=buoys,O=Lanternfish
    *     Observatory}
+   * @return the peer rule
    * @throws SymbolonException if it is no such text, or empty
    */
   public static PeerRule subject(String parts) {
@@ -49,6 +50,8 @@ public final class PeerRule {
    * exactly one label; a wildcard in the peer's certificate is taken as a name like any other and
    * fits only a rule of the same text, because whoever holds it could call himself anything.
    *
+   * @param host the host
+   * @return the peer rule
    * @throws SymbolonException if it is no host name
    */
   public static PeerRule host(String host) {
@@ -77,7 +80,12 @@ public final class PeerRule {
     return new GeneralName(name.kind(), name.value().toLowerCase(Locale.ROOT));
   }
 
-  /** Peers with exactly this subject alternative name, such as a URI or an e-mail address. */
+  /**
+   * Peers with exactly this subject alternative name, such as a URI or an e-mail address.
+   *
+   * @param wanted what is wanted
+   * @return the peer rule
+   */
   public static PeerRule alternativeName(GeneralName wanted) {
     return new PeerRule(
         "an alternative name is " + VisibleText.of(wanted.toString()),
@@ -85,7 +93,7 @@ public final class PeerRule {
   }
 
   /**
-   * The peer with exactly this certificate.
+   * {@return the peer with exactly this certificate}
    *
    * @param sha256 the fingerprint, 64 hexadecimal digits; colons, spaces and case do not matter
    * @throws SymbolonException if it is no fingerprint
@@ -103,6 +111,8 @@ public final class PeerRule {
   /**
    * Peers that at least one of the rules accepts.
    *
+   * @param rules the rules
+   * @return the peer rule
    * @throws SymbolonException if there are no rules
    */
   public static PeerRule anyOf(List<PeerRule> rules) {
@@ -112,6 +122,8 @@ public final class PeerRule {
   /**
    * Peers that all of the rules accept.
    *
+   * @param rules the rules
+   * @return the peer rule
    * @throws SymbolonException if there are no rules
    */
   public static PeerRule allOf(List<PeerRule> rules) {

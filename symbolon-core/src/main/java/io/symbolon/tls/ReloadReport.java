@@ -23,12 +23,18 @@ public record ReloadReport(Outcome outcome, Instant at, List<Finding> findings) 
     REFUSED
   }
 
-  /** Copies the list. */
+  /**
+   * Copies the list.
+   *
+   * @param outcome what became of it
+   * @param at the moment
+   * @param findings what is to be said
+   */
   public ReloadReport {
     findings = List.copyOf(findings);
   }
 
-  /** Whether the old one stays because something is wrong with the new one. */
+  /** {@return whether the old one stays because something is wrong with the new one} */
   public boolean isRefused() {
     return outcome == Outcome.REFUSED;
   }

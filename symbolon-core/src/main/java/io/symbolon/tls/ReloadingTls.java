@@ -49,8 +49,9 @@ public final class ReloadingTls {
   }
 
   /**
-   * A context from files.
+   * {@return a context from files}
    *
+   * @param files the files
    * @throws SymbolonException if they can't be used now
    */
   public static ReloadingTls of(TlsFiles files) {
@@ -58,7 +59,7 @@ public final class ReloadingTls {
   }
 
   /**
-   * A context from anything that gives a setup, such as a vault.
+   * {@return a context from anything that gives a setup, such as a vault}
    *
    * @param source asked at once and at every {@link #reload()}; it may throw a {@link
    *     SymbolonException}
@@ -67,17 +68,21 @@ public final class ReloadingTls {
     return new ReloadingTls(source, Optional.empty(), Clock.systemUTC());
   }
 
-  /** The context; the same one for ever. */
+  /** {@return the context; the same one for ever} */
   public SSLContext context() {
     return context;
   }
 
-  /** The setup that new connections use. */
+  /** {@return the setup that new connections use} */
   public TlsSetup setup() {
     return current.setup();
   }
 
-  /** Reads the files again and uses them if nothing is wrong. Does not throw: the report tells. */
+  /**
+   * Reads the files again and uses them if nothing is wrong. Does not throw: the report tells.
+   *
+   * @return the reload report
+   */
   public synchronized ReloadReport reload() {
     Instant now = clock.instant();
     TlsSetup next;

@@ -54,19 +54,32 @@ public final class TlsFiles {
     this.terms = terms;
   }
 
-  /** A server that shows what these files hold: one credential or several. */
+  /**
+   * {@return a server that shows what these files hold: one credential or several}
+   *
+   * @param credential the credential
+   */
   public static TlsFiles server(Path... credential) {
     return new TlsFiles(
         Side.SERVER, List.of(credential), List.of(), List.of(), UnaryOperator.identity());
   }
 
-  /** A client that trusts what these files hold. */
+  /**
+   * {@return a client that trusts what these files hold}
+   *
+   * @param trust whom to trust
+   */
   public static TlsFiles client(Path... trust) {
     return new TlsFiles(
         Side.CLIENT, List.of(), List.of(trust), List.of(), UnaryOperator.identity());
   }
 
-  /** With what a client shows where it is asked. */
+  /**
+   * With what a client shows where it is asked.
+   *
+   * @param files the files
+   * @return a changed copy
+   */
   public TlsFiles withCredential(Path... files) {
     return new TlsFiles(side, List.of(files), trust, unlock, terms);
   }
@@ -74,28 +87,41 @@ public final class TlsFiles {
   /**
    * With whom this side trusts. A server then requires its clients' certificates, unless its terms
    * say otherwise.
+   *
+   * @param files the files
+   * @return a changed copy
    */
   public TlsFiles withTrust(Path... files) {
     return new TlsFiles(side, credential, List.of(files), unlock, terms);
   }
 
-  /** With passwords to try. They must not be closed as long as these files are loaded again. */
+  /**
+   * With passwords to try. They must not be closed as long as these files are loaded again.
+   *
+   * @param passwords the passwords to try
+   * @return a changed copy
+   */
   public TlsFiles withUnlock(Secret... passwords) {
     return new TlsFiles(side, credential, trust, List.of(passwords), terms);
   }
 
-  /** With terms that every setup from these files gets, such as a rule for peers. */
+  /**
+   * With terms that every setup from these files gets, such as a rule for peers.
+   *
+   * @param newTerms the changed settings
+   * @return a changed copy
+   */
   public TlsFiles withTerms(UnaryOperator<TlsSetup> newTerms) {
     return new TlsFiles(side, credential, trust, unlock, newTerms);
   }
 
-  /** All files. */
+  /** {@return all files} */
   public List<Path> all() {
     return Stream.concat(credential.stream(), trust.stream()).toList();
   }
 
   /**
-   * The setup that the files make now.
+   * {@return the setup that the files make now}
    *
    * @throws SymbolonException if one can't be read, is damaged, stays locked, or lacks what is
    *     needed; nothing is used of files of which a part is broken

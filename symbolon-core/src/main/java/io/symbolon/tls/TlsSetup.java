@@ -64,10 +64,11 @@ public final class TlsSetup {
   }
 
   /**
-   * A server that shows one of these credentials: the one whose certificate covers the host that a
-   * client asks for (SNI) and whose kind of key the client can use; where none covers it, or none
-   * is asked for, the first that can be used. It asks for no client's certificate.
+   * {@return a server that shows one of these credentials: the one whose certificate covers the
+   * host that a client asks for (SNI) and whose kind of key the client can use; where none covers
+   * it, or none is asked for, the first that can be used} It asks for no client's certificate.
    *
+   * @param credentials the credentials
    * @throws SymbolonException if there are no credentials
    */
   public static TlsSetup server(Collection<Credential> credentials) {
@@ -85,12 +86,20 @@ public final class TlsSetup {
         false);
   }
 
-  /** A server that shows these credentials; the first where nothing says which. */
+  /**
+   * {@return a server that shows these credentials; the first where nothing says which}
+   *
+   * @param credentials the credentials
+   */
   public static TlsSetup server(Credential... credentials) {
     return server(List.of(credentials));
   }
 
-  /** A client with this trust, that shows nothing and checks the name of its server. */
+  /**
+   * {@return a client with this trust, that shows nothing and checks the name of its server}
+   *
+   * @param trust whom to trust
+   */
   public static TlsSetup client(Trust trust) {
     return new TlsSetup(
         Side.CLIENT,
@@ -107,6 +116,8 @@ public final class TlsSetup {
    * With what a client shows where it is asked: the first whose kind of key and issuer the server
    * names. For a server, what it shows instead.
    *
+   * @param shown the certificates that are shown, end-entity first
+   * @return a changed copy
    * @throws SymbolonException if a server would have nothing to show
    */
   public TlsSetup withCredentials(Credential... shown) {
@@ -116,12 +127,21 @@ public final class TlsSetup {
     return with(List.of(shown), trust, clientCertificate);
   }
 
-  /** A server that requires its clients' certificates, of authorities in this trust: mutual TLS. */
+  /**
+   * {@return a server that requires its clients' certificates, of authorities in this trust: mutual
+   * TLS}
+   *
+   * @param clientTrust whose clients are trusted
+   */
   public TlsSetup requiringClients(Trust clientTrust) {
     return clients(clientTrust, ClientCertificate.REQUIRED);
   }
 
-  /** A server that asks for its clients' certificates and goes on without. */
+  /**
+   * {@return a server that asks for its clients' certificates and goes on without}
+   *
+   * @param clientTrust whose clients are trusted
+   */
   public TlsSetup wantingClients(Trust clientTrust) {
     return clients(clientTrust, ClientCertificate.WANTED);
   }
@@ -141,6 +161,8 @@ public final class TlsSetup {
   /**
    * With these protocol versions alone, by the platform's names, such as {@code TLSv1.3}.
    *
+   * @param versions the protocol versions
+   * @return a changed copy
    * @throws SymbolonException if the platform has none of that name, or none is given
    */
   public TlsSetup withProtocols(String... versions) {
@@ -154,6 +176,8 @@ public final class TlsSetup {
    * With these cipher suites alone, by their standard names, such as {@code
    * TLS_AES_256_GCM_SHA384}, in the order of preference.
    *
+   * @param suites the cipher suites
+   * @return a changed copy
    * @throws SymbolonException if the platform has none of that name, or none is given
    */
   public TlsSetup withCipherSuites(String... suites) {
@@ -181,6 +205,8 @@ public final class TlsSetup {
   /**
    * With a rule for which of the trusted peers are accepted.
    *
+   * @param peers which peers are accepted
+   * @return a changed copy
    * @throws SymbolonException if this side asks no peer for a certificate
    */
   public TlsSetup accepting(PeerRule peers) {
@@ -202,43 +228,44 @@ public final class TlsSetup {
   }
 
   /**
-   * A client that takes its server's certificate for any host, as long as it is trusted. It is for
-   * peers that are told apart in another way, such as by a {@link PeerRule}.
+   * {@return a client that takes its server's certificate for any host, as long as it is trusted}
+   * It is for peers that are told apart in another way, such as by a {@link PeerRule}.
    */
   public TlsSetup withoutHostCheck() {
     return new TlsSetup(
         side, credentials, trust, clientCertificate, protocols, cipherSuites, rule, false);
   }
 
-  /** Which side it is. */
+  /** {@return which side it is} */
   public Side side() {
     return side;
   }
 
-  /** What it shows, in the order of preference. */
+  /** {@return what it shows, in the order of preference} */
   public List<Credential> credentials() {
     return credentials;
   }
 
-  /** Whom it trusts; empty for a server that asks for no certificate. */
+  /** {@return whom it trusts; empty for a server that asks for no certificate} */
   public Optional<Trust> trust() {
     return trust;
   }
 
-  /** What a server does about its clients' certificates. */
+  /** {@return what a server does about its clients' certificates} */
   public ClientCertificate clientCertificate() {
     return clientCertificate;
   }
 
   /**
-   * A context of the platform whose sockets and engines follow this setup. Those of a client need
-   * to be made with the name of the server, so that it can be checked; without it they refuse.
+   * {@return a context of the platform whose sockets and engines follow this setup} Those of a
+   * client need to be made with the name of the server, so that it can be checked; without it they
+   * refuse.
    */
   public SSLContext context() {
     return SetupContext.of(() -> generation());
   }
 
-  /** The terms alone, for programs that set them by themselves: a new copy each time. */
+  /** {@return the terms alone, for programs that set them by themselves: a new copy each time} */
   public SSLParameters parameters() {
     SSLParameters terms = TlsContexts.platform().getDefaultSSLParameters();
     apply(terms);

@@ -37,17 +37,25 @@ public final class AttributeTypes {
     BY_NAME.put(name.toLowerCase(Locale.ROOT), oid);
   }
 
-  /** The short name of a type, such as {@code OU}. */
+  /**
+   * {@return the short name of a type, such as {@code OU}}
+   *
+   * @param oid the object identifier
+   */
   public static Optional<String> shortName(Oid oid) {
     return Optional.ofNullable(SHORT.get(oid));
   }
 
-  /** The type of a short name, whatever its case. */
+  /**
+   * {@return the type of a short name, whatever its case}
+   *
+   * @param name the name
+   */
   public static Optional<Oid> byName(String name) {
     return Optional.ofNullable(BY_NAME.get(name.toLowerCase(Locale.ROOT)));
   }
 
-  /** All short names. */
+  /** {@return all short names} */
   public static String known() {
     return String.join(", ", SHORT.values());
   }

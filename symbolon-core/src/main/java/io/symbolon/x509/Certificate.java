@@ -88,6 +88,7 @@ public final class Certificate implements DatedCertificate {
    * Reads a certificate.
    *
    * @param der its whole encoding, which is copied
+   * @return the certificate
    * @throws SymbolonException if it is no certificate
    */
   public static Certificate read(byte[] der) {
@@ -99,6 +100,7 @@ public final class Certificate implements DatedCertificate {
    * asked for, and their faults as well; here they are found at once.
    *
    * @param der its whole encoding, which is copied
+   * @return the certificate
    * @throws SymbolonException if it is no certificate, or a part of it is damaged
    */
   public static Certificate readWhole(byte[] der) {
@@ -109,7 +111,11 @@ public final class Certificate implements DatedCertificate {
     return certificate;
   }
 
-  /** A platform's certificate. */
+  /**
+   * {@return a platform's certificate}
+   *
+   * @param certificate the certificate
+   */
   public static Certificate of(java.security.cert.Certificate certificate) {
     try {
       return new Certificate(certificate.getEncoded());
@@ -118,12 +124,12 @@ public final class Certificate implements DatedCertificate {
     }
   }
 
-  /** The whole encoding: a copy. */
+  /** {@return the whole encoding: a copy} */
   public byte[] encoding() {
     return encoding.clone();
   }
 
-  /** The number of octets of the encoding. */
+  /** {@return the number of octets of the encoding} */
   public int length() {
     return encoding.length;
   }
@@ -139,7 +145,7 @@ public final class Certificate implements DatedCertificate {
     return known;
   }
 
-  /** Whose certificate it is. */
+  /** {@return whose certificate it is} */
   public DistinguishedName subject() {
     DistinguishedName known = subject;
     if (known == null) {
@@ -149,7 +155,7 @@ public final class Certificate implements DatedCertificate {
     return known;
   }
 
-  /** Who signed it. */
+  /** {@return who signed it} */
   public DistinguishedName issuer() {
     DistinguishedName known = issuer;
     if (known == null) {
@@ -159,12 +165,12 @@ public final class Certificate implements DatedCertificate {
     return known;
   }
 
-  /** The serial number. */
+  /** {@return the serial number} */
   public BigInteger serial() {
     return serial;
   }
 
-  /** The serial number in hexadecimal. */
+  /** {@return the serial number in hexadecimal} */
   public String serialHex() {
     return serial.toString(16);
   }
@@ -181,12 +187,14 @@ public final class Certificate implements DatedCertificate {
     return notAfter;
   }
 
-  /** The public key. */
+  /** {@return the public key} */
   public SubjectPublicKeyInfo publicKey() {
     return publicKey;
   }
 
-  /** What tells which private key belongs to it: see {@link SubjectPublicKeyInfo#keyId()}. */
+  /**
+   * {@return what tells which private key belongs to it: see {@link SubjectPublicKeyInfo#keyId()}}
+   */
   public String keyId() {
     String known = keyId;
     if (known == null) {
@@ -196,17 +204,17 @@ public final class Certificate implements DatedCertificate {
     return known;
   }
 
-  /** The algorithm it was signed with. */
+  /** {@return the algorithm it was signed with} */
   public SignatureAlgorithm signatureAlgorithm() {
     return algorithm;
   }
 
-  /** The version: 1, 2 or 3. */
+  /** {@return the version: 1, 2 or 3} */
   public int version() {
     return version;
   }
 
-  /** The extensions. */
+  /** {@return the extensions} */
   public Extensions extensions() {
     Extensions known = extensions;
     if (known == null) {
@@ -220,19 +228,22 @@ public final class Certificate implements DatedCertificate {
     return Extensions.read(element);
   }
 
-  /** The subject alternative names; empty where there are none. */
+  /** {@return the subject alternative names; empty where there are none} */
   public List<GeneralName> hosts() {
     return extensions().subjectAlternativeNames();
   }
 
-  /** Whether it names itself as its issuer; whether it also signed itself is another question. */
+  /**
+   * {@return whether it names itself as its issuer; whether it also signed itself is another
+   * question}
+   */
   public boolean isSelfIssued() {
     return subject().equals(issuer());
   }
 
   /**
-   * Whether it is an authority's: basic constraints say so, or it is a root from before there were
-   * any (version 1, self-issued).
+   * {@return whether it is an authority's: basic constraints say so, or it is a root from before
+   * there were any (version 1, self-issued)}
    */
   public boolean isAuthority() {
     return extensions()
@@ -241,7 +252,11 @@ public final class Certificate implements DatedCertificate {
         .orElseGet(() -> extensionsElement.isEmpty() && isSelfIssued());
   }
 
-  /** Whether the holder of {@code issuerKey} signed it. */
+  /**
+   * {@return whether the holder of {@code issuerKey} signed it}
+   *
+   * @param issuerKey the issuer's key
+   */
   public SignatureAlgorithm.Validity verify(PublicKey issuerKey) {
     try {
       return algorithm.verify(tbs.encoding(), signature.bitOctets(), issuerKey);
@@ -250,7 +265,11 @@ public final class Certificate implements DatedCertificate {
     }
   }
 
-  /** Whether the key of {@code issuer} signed it. */
+  /**
+   * {@return whether the key of {@code issuer} signed it}
+   *
+   * @param issuer the issuer's certificate
+   */
   public SignatureAlgorithm.Validity verify(Certificate issuer) {
     Verified known = verified;
     if (known == null || !known.key().equals(issuer.publicKey)) {

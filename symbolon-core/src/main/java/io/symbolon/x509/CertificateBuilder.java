@@ -37,12 +37,23 @@ public final class CertificateBuilder {
     this.publicKey = publicKey;
   }
 
-  /** A certificate for a subject and its public key. */
+  /**
+   * {@return a certificate for a subject and its public key}
+   *
+   * @param subject the subject
+   * @param publicKey the public key
+   */
   public static CertificateBuilder of(DistinguishedName subject, SubjectPublicKeyInfo publicKey) {
     return new CertificateBuilder(subject, publicKey);
   }
 
-  /** When it is valid, in whole seconds, both ends included. */
+  /**
+   * When it is valid, in whole seconds, both ends included.
+   *
+   * @param notBefore the first moment of its validity
+   * @param notAfter the last moment of its validity
+   * @return the certificate builder
+   */
   public CertificateBuilder validity(Instant notBefore, Instant notAfter) {
     if (!notBefore.isBefore(notAfter)) {
       throw new IllegalArgumentException("valid from " + notBefore + " until " + notAfter);
@@ -52,7 +63,11 @@ public final class CertificateBuilder {
     return this;
   }
 
-  /** The serial number; where none is set, {@link #sign} draws one of 159 random bits. */
+  /**
+   * {@return the serial number; where none is set, {@link #sign} draws one of 159 random bits}
+   *
+   * @param serial the serial number
+   */
   public CertificateBuilder serial(BigInteger serial) {
     if (serial.signum() <= 0 || serial.bitLength() > SERIAL_BITS) {
       throw new IllegalArgumentException("a serial number is positive and has at most 159 bits");
@@ -61,56 +76,99 @@ public final class CertificateBuilder {
     return this;
   }
 
-  /** An authority's certificate, which may have this many intermediates below it. */
+  /**
+   * {@return an authority's certificate, which may have this many intermediates below it}
+   *
+   * @param pathLength how many intermediates may follow; empty for any number
+   */
   public CertificateBuilder authority(OptionalInt pathLength) {
     add(new BasicConstraints(true, pathLength).toExtension());
     return keyUsage(EnumSet.of(KeyUsage.CERTIFICATE_SIGNING, KeyUsage.CRL_SIGNING));
   }
 
-  /** An end-entity certificate. */
+  /** {@return an end-entity certificate} */
   public CertificateBuilder endEntity() {
     return add(new BasicConstraints(false, OptionalInt.empty()).toExtension());
   }
 
-  /** What the key may be used for. */
+  /**
+   * {@return what the key may be used for}
+   *
+   * @param usages the usages
+   */
   public CertificateBuilder keyUsage(Set<KeyUsage> usages) {
     return add(KeyUsage.toExtension(usages));
   }
 
-  /** The purposes the key may be used for, such as {@link Oids#SERVER_AUTH}. */
+  /**
+   * {@return the purposes the key may be used for, such as {@link Oids#SERVER_AUTH}}
+   *
+   * @param usages the usages
+   */
   public CertificateBuilder extendedKeyUsage(Collection<Oid> usages) {
     return add(
         new Extension(
             Oids.EXT_KEY_USAGE, false, Der.sequence(usages.stream().map(Der::oid).toList())));
   }
 
-  /** The subject alternative names; critical where the subject is empty (RFC 5280, 4.2.1.6). */
+  /**
+   * {@return the subject alternative names; critical where the subject is empty (RFC 5280,
+   * 4.2.1.6)}
+   *
+   * @param names the names
+   */
   public CertificateBuilder alternativeNames(Collection<GeneralName> names) {
     return names.isEmpty() ? this : add(GeneralName.toExtension(names, subject.isEmpty()));
   }
 
-  /** The hosts that an authority may sign for; nothing is written where there is no constraint. */
+  /**
+   * {@return the hosts that an authority may sign for; nothing is written where there is no
+   * constraint}
+   *
+   * @param constraints the constraints
+   */
   public CertificateBuilder nameConstraints(NameConstraints constraints) {
     return constraints.isEmpty() ? this : add(constraints.toExtension());
   }
 
-  /** A remark, which people and nobody else read. */
+  /**
+   * {@return a remark, which people and nobody else read}
+   *
+   * @param ascii the text in ASCII
+   */
   public CertificateBuilder comment(String ascii) {
     return add(new Extension(Oids.NETSCAPE_COMMENT, false, Der.ia5(ascii)));
   }
 
-  /** Any other extension, or another instead of one that is there. */
+  /**
+   * {@return any other extension, or another instead of one that is there}
+   *
+   * @param extension the extension
+   */
   public CertificateBuilder add(Extension extension) {
     extensions.put(extension.oid(), extension);
     return this;
   }
 
-  /** Signs it with its own key. */
+  /**
+   * Signs it with its own key.
+   *
+   * @param key the key
+   * @param random where random numbers come from
+   * @return the certificate
+   */
   public Certificate signSelf(PrivateKey key, SecureRandom random) {
     return sign(subject, KeyIdentifiers.of(publicKey), key, random);
   }
 
-  /** Signs it as the authority that {@code issuer} is the certificate of. */
+  /**
+   * Signs it as the authority that {@code issuer} is the certificate of.
+   *
+   * @param issuer the issuer's certificate
+   * @param issuerKey the issuer's key
+   * @param random where random numbers come from
+   * @return the certificate
+   */
   public Certificate sign(Certificate issuer, PrivateKey issuerKey, SecureRandom random) {
     return sign(issuer.subject(), KeyIdentifiers.of(issuer), issuerKey, random);
   }

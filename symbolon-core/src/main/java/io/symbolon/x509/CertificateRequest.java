@@ -52,43 +52,53 @@ public final class CertificateRequest {
   /**
    * Reads a request.
    *
+   * @param der the encoding in DER
+   * @return the certificate request
    * @throws SymbolonException if it is none
    */
   public static CertificateRequest read(byte[] der) {
     return new CertificateRequest(der.clone());
   }
 
-  /** The whole encoding: a copy. */
+  /** {@return the whole encoding: a copy} */
   public byte[] encoding() {
     return encoding.clone();
   }
 
-  /** The SHA-256 fingerprint in hexadecimal. */
+  /** {@return the SHA-256 fingerprint in hexadecimal} */
   public String sha256() {
     return Hex.sha256(encoding);
   }
 
-  /** For whom a certificate is asked. */
+  /**
+   * For whom a certificate is asked.
+   *
+   * @return the distinguished name
+   */
   public DistinguishedName subject() {
     return subject;
   }
 
-  /** For which key a certificate is asked. */
+  /**
+   * For which key a certificate is asked.
+   *
+   * @return the subject public key info
+   */
   public SubjectPublicKeyInfo publicKey() {
     return publicKey;
   }
 
-  /** The extensions that are asked for (RFC 2985, 5.4.2). */
+  /** {@return the extensions that are asked for (RFC 2985, 5.4.2)} */
   public Extensions extensions() {
     return extensions;
   }
 
-  /** The algorithm of its signature. */
+  /** {@return the algorithm of its signature} */
   public SignatureAlgorithm signatureAlgorithm() {
     return algorithm;
   }
 
-  /** Whether it was signed by the key it is for. */
+  /** {@return whether it was signed by the key it is for} */
   public SignatureAlgorithm.Validity verify() {
     try {
       return algorithm.verify(info.encoding(), signature.bitOctets(), publicKey.toPublicKey());

@@ -28,8 +28,9 @@ public final class DistinguishedName {
   }
 
   /**
-   * The name that {@code element} encodes; its parts are read when asked for.
+   * {@return the name that {@code element} encodes; its parts are read when asked for}
    *
+   * @param element the encoded value
    * @throws io.symbolon.failure.SymbolonException if it is no sequence
    */
   public static DistinguishedName read(Element element) {
@@ -43,8 +44,9 @@ public final class DistinguishedName {
   }
 
   /**
-   * The name with a text form after RFC 4514.
+   * {@return the name with a text form after RFC 4514}
    *
+   * @param text the text
    * @throws io.symbolon.failure.SymbolonException if the text is none, naming the place
    */
   public static DistinguishedName parse(String text) {
@@ -66,19 +68,25 @@ public final class DistinguishedName {
     return new DistinguishedName(Der.sequence(encoded));
   }
 
-  /** This name with one more, most specific part; the value is taken as it is. */
+  /**
+   * This name with one more, most specific part; the value is taken as it is.
+   *
+   * @param type the type
+   * @param value the value
+   * @return the distinguished name
+   */
   public DistinguishedName with(Oid type, String value) {
     List<List<Attribute>> all = new ArrayList<>(parts());
     all.add(List.of(new Attribute(type, value, true)));
     return of(all);
   }
 
-  /** The encoding: a copy. */
+  /** {@return the encoding: a copy} */
   public byte[] encoding() {
     return encoding.clone();
   }
 
-  /** The relative distinguished names, the most general first. */
+  /** {@return the relative distinguished names, the most general first} */
   public List<List<Attribute>> parts() {
     List<List<Attribute>> known = parts;
     if (known == null) {
@@ -98,12 +106,16 @@ public final class DistinguishedName {
     return known;
   }
 
-  /** Whether the name has no part at all. */
+  /** {@return whether the name has no part at all} */
   public boolean isEmpty() {
     return encoding.length == 2;
   }
 
-  /** The value of the most specific attribute of a type. */
+  /**
+   * {@return the value of the most specific attribute of a type}
+   *
+   * @param type the type
+   */
   public Optional<String> last(Oid type) {
     String found = null;
     for (List<Attribute> part : parts()) {
@@ -116,14 +128,16 @@ public final class DistinguishedName {
     return Optional.ofNullable(found);
   }
 
-  /** All attributes, the most general first. */
+  /** {@return all attributes, the most general first} */
   public List<Attribute> attributes() {
     return parts().stream().flatMap(List::stream).toList();
   }
 
   /**
-   * Whether all attributes of another name are in this one, wherever they stand; values are
-   * compared as RFC 5280, 7.1 says.
+   * {@return whether all attributes of another name are in this one, wherever they stand; values
+   * are compared as RFC 5280, 7.1 says}
+   *
+   * @param other another one
    */
   public boolean hasAll(DistinguishedName other) {
     List<String> own = attributes().stream().map(DistinguishedName::comparable).toList();
@@ -135,12 +149,12 @@ public final class DistinguishedName {
     return other.comparable().startsWith(comparable());
   }
 
-  /** The common name. */
+  /** {@return the common name} */
   public Optional<String> commonName() {
     return last(Oids.CN);
   }
 
-  /** The common name, made safe to show, or the whole name where there is none. */
+  /** {@return the common name, made safe to show, or the whole name where there is none} */
   public String shortText() {
     return commonName().map(io.symbolon.text.VisibleText::of).orElseGet(this::toString);
   }

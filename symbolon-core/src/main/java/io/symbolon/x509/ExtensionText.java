@@ -56,12 +56,20 @@ public final class ExtensionText {
 
   private ExtensionText() {}
 
-  /** The name of an extension, or its identifier where it has none. */
+  /**
+   * {@return the name of an extension, or its identifier where it has none}
+   *
+   * @param extension the extension
+   */
   public static String title(Extension extension) {
     return Oids.nameOrDotted(extension.oid());
   }
 
-  /** What an extension says: safe to be shown on a terminal. */
+  /**
+   * {@return what an extension says: safe to be shown on a terminal}
+   *
+   * @param extension the extension
+   */
   public static List<String> values(Extension extension) {
     Function<Element, List<String>> reader = READERS.get(extension.oid());
     if (reader != null) {

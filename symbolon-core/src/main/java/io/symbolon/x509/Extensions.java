@@ -30,7 +30,7 @@ public final class Extensions {
     this.all = all;
   }
 
-  /** No extensions. */
+  /** {@return no extensions} */
   public static Extensions none() {
     return NONE;
   }
@@ -58,17 +58,21 @@ public final class Extensions {
     return Der.sequence(all.values().stream().map(Extension::encoding).toList());
   }
 
-  /** Whether there are none. */
+  /** {@return whether there are none} */
   public boolean isEmpty() {
     return all.isEmpty();
   }
 
-  /** All of them, in their order. */
+  /** {@return all of them, in their order} */
   public List<Extension> all() {
     return List.copyOf(all.values());
   }
 
-  /** One of them, raw. */
+  /**
+   * {@return one of them, raw}
+   *
+   * @param oid the object identifier
+   */
   public Optional<Extension> find(Oid oid) {
     return Optional.ofNullable(all.get(oid));
   }
@@ -81,17 +85,17 @@ public final class Extensions {
     }
   }
 
-  /** Whether the certificate is an authority's, and how long a chain below it may be. */
+  /** {@return whether the certificate is an authority's, and how long a chain below it may be} */
   public Optional<BasicConstraints> basicConstraints() {
     return read(Oids.BASIC_CONSTRAINTS, BasicConstraints::read);
   }
 
-  /** What the key may be used for. */
+  /** {@return what the key may be used for} */
   public Optional<Set<KeyUsage>> keyUsage() {
     return read(Oids.KEY_USAGE, element -> KeyUsage.of(element.namedBits()));
   }
 
-  /** The purposes the key may be used for. */
+  /** {@return the purposes the key may be used for} */
   public Optional<List<Oid>> extendedKeyUsage() {
     return read(
         Oids.EXT_KEY_USAGE,
@@ -105,17 +109,17 @@ public final class Extensions {
         });
   }
 
-  /** The subject alternative names; empty where there are none. */
+  /** {@return the subject alternative names; empty where there are none} */
   public List<GeneralName> subjectAlternativeNames() {
     return read(Oids.SUBJECT_ALT_NAME, GeneralName::readAll).orElse(List.of());
   }
 
-  /** The hosts that an authority may sign for. */
+  /** {@return the hosts that an authority may sign for} */
   public Optional<NameConstraints> nameConstraints() {
     return read(Oids.NAME_CONSTRAINTS, NameConstraints::read);
   }
 
-  /** The policies that the certificate was issued under; nothing where it names none. */
+  /** {@return the policies that the certificate was issued under; nothing where it names none} */
   public Optional<Set<Oid>> policies() {
     return read(
         Oids.CERTIFICATE_POLICIES,
@@ -129,7 +133,11 @@ public final class Extensions {
         });
   }
 
-  /** For which policies of the subject each policy of the issuer stands (RFC 5280, 4.2.1.5). */
+  /**
+   * For which policies of the subject each policy of the issuer stands (RFC 5280, 4.2.1.5).
+   *
+   * @return the map
+   */
   public Map<Oid, Set<Oid>> policyMappings() {
     return read(
             Oids.POLICY_MAPPINGS,
@@ -150,51 +158,57 @@ public final class Extensions {
   /**
    * After how many more certificates a policy has to be named, and mappings count no more (RFC
    * 5280, 4.2.1.11).
+   *
+   * @return nothing where there is none
    */
   public Optional<PolicyConstraints> policyConstraints() {
     return read(Oids.POLICY_CONSTRAINTS, PolicyConstraints::read);
   }
 
-  /** After how many more certificates "any policy" counts no more (RFC 5280, 4.2.1.14). */
+  /**
+   * After how many more certificates "any policy" counts no more (RFC 5280, 4.2.1.14).
+   *
+   * @return nothing where there is none
+   */
   public Optional<Integer> inhibitAnyPolicy() {
     return read(Oids.INHIBIT_ANY_POLICY, element -> element.as(Tags.INTEGER).smallInteger());
   }
 
-  /** Which certificates a revocation list is about (RFC 5280, 5.2.5). */
+  /** {@return which certificates a revocation list is about (RFC 5280, 5.2.5)} */
   public Optional<ListScope> listScope() {
     return read(Oids.ISSUING_POINT, ListScope::read);
   }
 
-  /** Whose certificate an entry of a revocation list is about, where that is said. */
+  /** {@return whose certificate an entry of a revocation list is about, where that is said} */
   public Optional<DistinguishedName> certificateIssuer() {
     return read(
         Oids.CERTIFICATE_ISSUER,
         element -> DistinguishedName.read(element.cursor(Tags.SEQUENCE).next().only()).checked());
   }
 
-  /** A remark for people. */
+  /** {@return a remark for people} */
   public Optional<String> comment() {
     return read(Oids.NETSCAPE_COMMENT, Element::text);
   }
 
-  /** The number of a revocation list. */
+  /** {@return the number of a revocation list} */
   public Optional<java.math.BigInteger> listNumber() {
     return read(Oids.CRL_NUMBER, Element::integer);
   }
 
-  /** Why a certificate was revoked. */
+  /** {@return why a certificate was revoked} */
   public Optional<RevocationReason> revocationReason() {
     return read(
         Oids.CRL_REASON,
         element -> RevocationReason.ofCode(element.as(Tags.INTEGER).smallInteger()));
   }
 
-  /** The subject key identifier. */
+  /** {@return the subject key identifier} */
   public Optional<byte[]> subjectKeyIdentifier() {
     return read(Oids.SUBJECT_KEY_ID, Element::octets);
   }
 
-  /** The key identifier of the issuer. */
+  /** {@return the key identifier of the issuer} */
   public Optional<byte[]> authorityKeyIdentifier() {
     return read(
             Oids.AUTHORITY_KEY_ID,
@@ -214,7 +228,7 @@ public final class Extensions {
    */
   public record Named(DistinguishedName issuer, java.math.BigInteger serial) {}
 
-  /** The issuer's certificate as the authority key identifier names it, if it does. */
+  /** {@return the issuer's certificate as the authority key identifier names it, if it does} */
   public Optional<Named> authorityCertificate() {
     return read(
             Oids.AUTHORITY_KEY_ID,
@@ -237,7 +251,7 @@ public final class Extensions {
         .flatMap(Function.identity());
   }
 
-  /** The known extensions whose content can't be read. */
+  /** {@return the known extensions whose content can't be read} */
   public List<Oid> damaged() {
     List<Oid> damaged = new ArrayList<>();
     check(damaged, Oids.BASIC_CONSTRAINTS, basicConstraints().isPresent());

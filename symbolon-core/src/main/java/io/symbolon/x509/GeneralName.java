@@ -83,8 +83,9 @@ public record GeneralName(NameForm kind, String value) {
   }
 
   /**
-   * The name of a host: an IP address where the text is one, else a DNS name.
+   * {@return the name of a host: an IP address where the text is one, else a DNS name}
    *
+   * @param host the host
    * @throws io.symbolon.failure.SymbolonException if it is neither
    */
   public static GeneralName ofHost(String host) {
@@ -93,8 +94,9 @@ public record GeneralName(NameForm kind, String value) {
   }
 
   /**
-   * An e-mail address.
+   * {@return an e-mail address}
    *
+   * @param address the address
    * @throws io.symbolon.failure.SymbolonException if the text is none
    */
   public static GeneralName ofEmail(String address) {
@@ -107,8 +109,9 @@ public record GeneralName(NameForm kind, String value) {
   }
 
   /**
-   * A URI with a scheme (RFC 5280, 4.2.1.6: never a relative one).
+   * {@return a URI with a scheme (RFC 5280, 4.2.1.6: never a relative one)}
    *
+   * @param text the text
    * @throws io.symbolon.failure.SymbolonException if the text is none
    */
   public static GeneralName ofUri(String text) {
@@ -163,12 +166,12 @@ public record GeneralName(NameForm kind, String value) {
     return Der.contextPrimitive(kind.tag, content);
   }
 
-  /** Whether names of its kind are written here, and not only read. */
+  /** {@return whether names of its kind are written here, and not only read} */
   public boolean isWritten() {
     return isHost() || kind == NameForm.EMAIL || kind == NameForm.URI;
   }
 
-  /** Whether it names a host. */
+  /** {@return whether it names a host} */
   public boolean isHost() {
     return kind == NameForm.DNS || kind == NameForm.IP;
   }

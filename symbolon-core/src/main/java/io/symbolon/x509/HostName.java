@@ -24,8 +24,9 @@ public final class HostName {
   }
 
   /**
-   * The host with this name.
+   * {@return the host with this name}
    *
+   * @param text the text
    * @throws SymbolonException if the text is no host name
    */
   public static HostName parse(String text) {
@@ -63,34 +64,40 @@ public final class HostName {
         "Write it like ingest.lanternfish.example or 192.0.2.17, without https:// and without a port.");
   }
 
-  /** Whether a text that may be meant as a DNS name is an IP address. */
+  /**
+   * {@return whether a text that may be meant as a DNS name is an IP address}
+   *
+   * @param text the text
+   */
   public static boolean isAddressText(String text) {
     return IpAddress.octets(NameParts.plain(text)).isPresent();
   }
 
-  /** Whether it is an IP address. */
+  /** {@return whether it is an IP address} */
   public boolean isAddress() {
     return address.isPresent();
   }
 
-  /** Whether it stands for all hosts of a domain. */
+  /** {@return whether it stands for all hosts of a domain} */
   public boolean isWildcard() {
     return text.startsWith("*.");
   }
 
-  /** Whether it is more than one bare label. */
+  /** {@return whether it is more than one bare label} */
   public boolean isQualified() {
     return isAddress() || text.indexOf('.') > 0;
   }
 
-  /** The name as people write it: an international one in its own letters. */
+  /** {@return the name as people write it: an international one in its own letters} */
   public String typed() {
     return isAddress() ? text : IDN.toUnicode(text, IDN.ALLOW_UNASSIGNED);
   }
 
   /**
-   * Whether one of the names covers this host (RFC 9525, 6.3): an address by its octets, a DNS name
-   * without regard to case, a wildcard for exactly one whole leftmost label.
+   * {@return whether one of the names covers this host (RFC 9525, 6.3): an address by its octets, a
+   * DNS name without regard to case, a wildcard for exactly one whole leftmost label}
+   *
+   * @param names the names
    */
   public boolean isCoveredBy(List<GeneralName> names) {
     return names.stream().anyMatch(this::isCoveredBy);

@@ -35,7 +35,7 @@ public enum KeyUsage {
     this.title = title;
   }
 
-  /** The name people know it by. */
+  /** {@return the name people know it by} */
   public String title() {
     return title;
   }

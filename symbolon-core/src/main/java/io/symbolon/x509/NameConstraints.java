@@ -25,13 +25,18 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
   private static final int IPV4_MASKED = 8;
   private static final int IPV6_MASKED = 32;
 
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param permitted what is permitted
+   * @param excluded what is excluded
+   */
   public NameConstraints {
     permitted = List.copyOf(permitted);
     excluded = List.copyOf(excluded);
   }
 
-  /** No constraint. */
+  /** {@return no constraint} */
   public static NameConstraints none() {
     return new NameConstraints(List.of(), List.of());
   }
@@ -47,8 +52,10 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
   @SuppressWarnings("ArrayRecordComponent") // compared by its text
   public record Area(GeneralName.NameForm kind, String text, byte[] content) {
     /**
-     * An area such as {@code lanternfish.example}, {@code 192.0.2.0/24} or {@code 192.0.2.17}.
+     * {@return an area such as {@code lanternfish.example}, {@code 192.0.2.0/24} or {@code
+     * 192.0.2.17}}
      *
+     * @param text the text
      * @throws SymbolonException if the text is none
      */
     public static Area parse(String text) {
@@ -230,7 +237,7 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
     }
   }
 
-  /** Whether there is no constraint at all. */
+  /** {@return whether there is no constraint at all} */
   public boolean isEmpty() {
     return permitted.isEmpty() && excluded.isEmpty();
   }

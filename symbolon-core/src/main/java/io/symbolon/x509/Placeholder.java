@@ -11,7 +11,11 @@ public final class Placeholder {
 
   private Placeholder() {}
 
-  /** Whether a certificate is one. */
+  /**
+   * {@return whether a certificate is one}
+   *
+   * @param certificate the certificate
+   */
   public static boolean is(Certificate certificate) {
     return certificate.isSelfIssued()
         && !certificate.isAuthority()

@@ -27,35 +27,61 @@ public final class RequestBuilder {
     this.publicKey = publicKey;
   }
 
-  /** A request for a subject and its public key. */
+  /**
+   * {@return a request for a subject and its public key}
+   *
+   * @param subject the subject
+   * @param publicKey the public key
+   */
   public static RequestBuilder of(DistinguishedName subject, SubjectPublicKeyInfo publicKey) {
     return new RequestBuilder(subject, publicKey);
   }
 
-  /** What the key shall be used for. */
+  /**
+   * {@return what the key shall be used for}
+   *
+   * @param usages the usages
+   */
   public RequestBuilder keyUsage(Set<KeyUsage> usages) {
     return add(KeyUsage.toExtension(usages));
   }
 
-  /** The purposes the key shall be used for, such as {@link Oids#SERVER_AUTH}. */
+  /**
+   * {@return the purposes the key shall be used for, such as {@link Oids#SERVER_AUTH}}
+   *
+   * @param usages the usages
+   */
   public RequestBuilder extendedKeyUsage(Collection<Oid> usages) {
     return add(
         new Extension(
             Oids.EXT_KEY_USAGE, false, Der.sequence(usages.stream().map(Der::oid).toList())));
   }
 
-  /** The subject alternative names; none leaves the extension out. */
+  /**
+   * {@return the subject alternative names; none leaves the extension out}
+   *
+   * @param names the names
+   */
   public RequestBuilder alternativeNames(Collection<GeneralName> names) {
     return names.isEmpty() ? this : add(GeneralName.toExtension(names, subject.isEmpty()));
   }
 
-  /** Any other extension. */
+  /**
+   * {@return any other extension}
+   *
+   * @param extension the extension
+   */
   public RequestBuilder add(Extension extension) {
     extensions.put(extension.oid(), extension);
     return this;
   }
 
-  /** Signs it with the private key of its public key. */
+  /**
+   * Signs it with the private key of its public key.
+   *
+   * @param key the key
+   * @return the certificate request
+   */
   public CertificateRequest sign(PrivateKey key) {
     SignatureAlgorithm algorithm = SignatureAlgorithm.forKey(key);
     List<byte[]> attributes = new ArrayList<>();

@@ -72,7 +72,7 @@ public final class RevocationList {
   public record RevokedEntry(BigInteger serial, Instant when, Extensions extensions) {}
 
   /**
-   * The certificates that were revoked.
+   * {@return the certificates that were revoked}
    *
    * @param most how many are read at the most
    * @throws SymbolonException if one of them can't be read
@@ -94,9 +94,10 @@ public final class RevocationList {
   }
 
   /**
-   * What the list says of a certificate, however long it is: entry after entry is looked at, and
-   * none is kept.
+   * {@return what the list says of a certificate, however long it is: entry after entry is looked
+   * at, and none is kept}
    *
+   * @param serial the serial number
    * @param issuer who issued the certificate; entries of an indirect list are about the
    *     certificates of the issuer that was named last
    * @throws SymbolonException if an entry can't be read, or has a critical extension that is not
@@ -148,7 +149,7 @@ public final class RevocationList {
     }
   }
 
-  /** How many certificates were revoked. */
+  /** {@return how many certificates were revoked} */
   public int size() {
     int size = 0;
     if (revoked.isPresent()) {
@@ -161,12 +162,12 @@ public final class RevocationList {
     return size;
   }
 
-  /** The extensions of the list itself. */
+  /** {@return the extensions of the list itself} */
   public Extensions extensions() {
     return extensions;
   }
 
-  /** The algorithm of its signature. */
+  /** {@return the algorithm of its signature} */
   public SignatureAlgorithm signatureAlgorithm() {
     return algorithm;
   }
@@ -174,28 +175,34 @@ public final class RevocationList {
   /**
    * Reads a revocation list.
    *
+   * @param der the encoding in DER
+   * @return the revocation list
    * @throws SymbolonException if it is none
    */
   public static RevocationList read(byte[] der) {
     return new RevocationList(der.clone());
   }
 
-  /** The whole encoding: a copy. */
+  /** {@return the whole encoding: a copy} */
   public byte[] encoding() {
     return encoding.clone();
   }
 
-  /** The SHA-256 fingerprint in hexadecimal. */
+  /** {@return the SHA-256 fingerprint in hexadecimal} */
   public String sha256() {
     return Hex.sha256(encoding);
   }
 
-  /** Who issued it. */
+  /** {@return who issued it} */
   public DistinguishedName issuer() {
     return issuer;
   }
 
-  /** Whether an authority's key signed it. */
+  /**
+   * {@return whether an authority's key signed it}
+   *
+   * @param authority the authority's certificate
+   */
   public SignatureAlgorithm.Validity verify(Certificate authority) {
     try {
       return algorithm.verify(
@@ -205,12 +212,20 @@ public final class RevocationList {
     }
   }
 
-  /** When it was issued. */
+  /**
+   * When it was issued.
+   *
+   * @return the instant
+   */
   public Instant thisUpdate() {
     return thisUpdate;
   }
 
-  /** When the next one is due. */
+  /**
+   * When the next one is due.
+   *
+   * @return nothing where there is none
+   */
   public Optional<Instant> nextUpdate() {
     return nextUpdate;
   }

@@ -26,7 +26,7 @@ public final class RevocationListBuilder {
   }
 
   /**
-   * A list of an authority.
+   * {@return a list of an authority}
    *
    * @param issuer the authority's certificate
    * @param thisUpdate when the list is made
@@ -38,7 +38,14 @@ public final class RevocationListBuilder {
     return new RevocationListBuilder(issuer, thisUpdate, nextUpdate, number);
   }
 
-  /** Adds a certificate. The reason is left out where it is unspecified, as the standard asks. */
+  /**
+   * Adds a certificate. The reason is left out where it is unspecified, as the standard asks.
+   *
+   * @param serial the serial number
+   * @param when the moment
+   * @param reason the reason
+   * @return the revocation list builder
+   */
   public RevocationListBuilder revoke(BigInteger serial, Instant when, RevocationReason reason) {
     revoked.add(
         reason == RevocationReason.UNSPECIFIED
@@ -52,7 +59,12 @@ public final class RevocationListBuilder {
     return this;
   }
 
-  /** Signs it with the authority's key. */
+  /**
+   * Signs it with the authority's key.
+   *
+   * @param key the key
+   * @return the revocation list
+   */
   public RevocationList sign(PrivateKey key) {
     SignatureAlgorithm algorithm = SignatureAlgorithm.forKey(key);
     Extension authorityKey =

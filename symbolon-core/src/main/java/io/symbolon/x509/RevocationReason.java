@@ -34,12 +34,20 @@ public enum RevocationReason {
     return code;
   }
 
-  /** Such as {@code key-compromise}. */
+  /**
+   * Such as {@code key-compromise}.
+   *
+   * @return the text
+   */
   public String word() {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
   }
 
-  /** The reason of this word. */
+  /**
+   * {@return the reason of this word}
+   *
+   * @param word the word
+   */
   public static Optional<RevocationReason> ofWord(String word) {
     return Arrays.stream(values()).filter(reason -> reason.word().equals(word)).findFirst();
   }

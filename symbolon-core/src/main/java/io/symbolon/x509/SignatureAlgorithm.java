@@ -53,7 +53,11 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
     NOT_CHECKED
   }
 
-  /** What an AlgorithmIdentifier says. */
+  /**
+   * {@return what an AlgorithmIdentifier says}
+   *
+   * @param algorithmIdentifier the AlgorithmIdentifier
+   */
   public static SignatureAlgorithm read(Element algorithmIdentifier) {
     Cursor cursor = algorithmIdentifier.cursor(Tags.SEQUENCE);
     Oid oid = cursor.next().oid();
@@ -95,9 +99,10 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
   }
 
   /**
-   * The algorithm to sign with, for a private key: SHA-256 for RSA, the digest as large as the
-   * curve for EC, and the key's own for EdDSA and ML-DSA.
+   * {@return the algorithm to sign with, for a private key: SHA-256 for RSA, the digest as large as
+   * the curve for EC, and the key's own for EdDSA and ML-DSA}
    *
+   * @param key the key
    * @throws SymbolonException if nothing can be signed with such a key
    */
   public static SignatureAlgorithm forKey(PrivateKey key) {
@@ -139,18 +144,28 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
         : Der.sequence(Der.oid(oid));
   }
 
-  /** Such as {@code SHA256withRSA}, or a dotted identifier. */
+  /**
+   * Such as {@code SHA256withRSA}, or a dotted identifier.
+   *
+   * @return the text
+   */
   public String name() {
     return Oids.nameOrDotted(oid);
   }
 
-  /** Whether its digest can be forged today. */
+  /** {@return whether its digest can be forged today} */
   public boolean isWeak() {
     return WEAK.contains(oid)
         || pss.filter(parameters -> parameters.getDigestAlgorithm().equals("SHA-1")).isPresent();
   }
 
-  /** Signs {@code content}. */
+  /**
+   * Signs {@code content}.
+   *
+   * @param content the content
+   * @param key the key
+   * @return the octets
+   */
   public byte[] sign(byte[] content, PrivateKey key) {
     try {
       Signature signature = Signature.getInstance(name());
@@ -167,7 +182,13 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
     }
   }
 
-  /** Whether a key made a signature with the algorithm that {@link #forKey} chooses for it. */
+  /**
+   * {@return whether a key made a signature with the algorithm that {@link #forKey} chooses for it}
+   *
+   * @param content the content
+   * @param signed what is signed
+   * @param key the key
+   */
   public static boolean isSigned(byte[] content, byte[] signed, PublicKey key) {
     Oid oid =
         switch (key.getAlgorithm()) {

@@ -68,7 +68,11 @@ public final class StatusResponse {
       this.key = key;
     }
 
-    /** Whether it is this one. */
+    /**
+     * {@return whether it is this one}
+     *
+     * @param issuer the issuer's certificate
+     */
     public boolean is(Certificate issuer) {
       try {
         MessageDigest sha = MessageDigest.getInstance(digest);
@@ -151,28 +155,38 @@ public final class StatusResponse {
    * Reads a response.
    *
    * @param der its whole encoding, which is copied
+   * @return the status response
    * @throws SymbolonException if it is none
    */
   public static StatusResponse read(byte[] der) {
     return new StatusResponse(der.clone());
   }
 
-  /** Whether the responder answered at all, and not with an error. */
+  /** {@return whether the responder answered at all, and not with an error} */
   public boolean isAnswer() {
     return code == 0 && signed.isPresent();
   }
 
-  /** The responder's error, from RFC 6960, 4.2.1; 0 where there is none. */
+  /** {@return the responder's error, from RFC 6960, 4.2.1; 0 where there is none} */
   public int code() {
     return code;
   }
 
-  /** When it was signed. */
+  /**
+   * When it was signed.
+   *
+   * @return the instant
+   */
   public Instant producedAt() {
     return producedAt;
   }
 
-  /** The answer about a certificate of an issuer. */
+  /**
+   * {@return the answer about a certificate of an issuer}
+   *
+   * @param certificate the certificate
+   * @param issuer the issuer's certificate
+   */
   public Optional<Single> about(Certificate certificate, Certificate issuer) {
     return all.stream()
         .filter(one -> one.serial().equals(certificate.serial()) && one.issuer().is(issuer))
@@ -180,8 +194,10 @@ public final class StatusResponse {
   }
 
   /**
-   * Whether it is signed by the issuer of the certificates that it is about, or by somebody whom
-   * that issuer has charged with it (RFC 6960, 4.2.2.2).
+   * {@return whether it is signed by the issuer of the certificates that it is about, or by
+   * somebody whom that issuer has charged with it (RFC 6960, 4.2.2.2)}
+   *
+   * @param issuer the issuer's certificate
    */
   public SignatureAlgorithm.Validity verify(Certificate issuer) {
     if (signed.isEmpty()) {
