@@ -3,6 +3,7 @@ package io.symbolon.failure;
 
 import io.symbolon.remedy.Remedy;
 import java.util.Objects;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The one failure a caller can act on. It carries a stable {@link #reason()} for programs and three
@@ -22,7 +23,7 @@ public class SymbolonException extends RuntimeException {
   private final String seen;
 
   /** What to do next. */
-  private final Remedy remedy;
+  private final transient @Nullable Remedy remedy; // a copy over a wire has none
 
   /**
    * A failure.
@@ -125,7 +126,7 @@ public class SymbolonException extends RuntimeException {
    * @param statement what is so, as a sentence
    */
   public SymbolonException restated(String statement) {
-    return new SymbolonException(reason, statement, seen, remedy, this);
+    return new SymbolonException(reason, statement, seen, remedy(), this);
   }
 
   /** {@return the stable reason, for programs} */
@@ -145,6 +146,7 @@ public class SymbolonException extends RuntimeException {
 
   /** {@return what to do next} */
   public Remedy remedy() {
-    return remedy;
+    Remedy known = remedy;
+    return known == null ? Remedy.NONE : known;
   }
 }

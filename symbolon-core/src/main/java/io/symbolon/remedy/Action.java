@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.remedy;
 
-import java.io.Serializable;
 import java.nio.file.Path;
 import java.util.Collection;
 import java.util.EnumMap;
@@ -17,10 +16,8 @@ import java.util.Objects;
  * @param task what to do
  * @param on the files or addresses it is done with; empty where they are not known or not needed
  * @param inputs what else is given; an empty list where the value is not known, or none is needed
- * @serial exclude
  */
-public record Action(Task task, List<String> on, Map<Input, List<String>> inputs)
-    implements Serializable {
+public record Action(Task task, List<String> on, Map<Input, List<String>> inputs) {
   /**
    * Copies the lists.
    *

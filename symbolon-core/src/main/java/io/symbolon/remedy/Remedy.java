@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.remedy;
 
-import java.io.Serializable;
 import java.util.List;
 import java.util.Objects;
 
@@ -11,9 +10,8 @@ import java.util.Objects;
  * @param advice what to do, in full sentences that hold for every way of using Symbolon; empty
  *     where there is nothing to do
  * @param actions what Symbolon itself can do about it; any of them is enough
- * @serial exclude
  */
-public record Remedy(String advice, List<Action> actions) implements Serializable {
+public record Remedy(String advice, List<Action> actions) {
   /** Nothing is to be done. */
   public static final Remedy NONE = new Remedy("", List.of());
 
