@@ -2,6 +2,7 @@
 package io.symbolon.der;
 
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import java.io.ByteArrayOutputStream;
 import java.math.BigInteger;
 import java.util.Arrays;
@@ -11,7 +12,6 @@ import java.util.Arrays;
  * #toString} round-trip.
  */
 public final class Oid {
-  private static final int LONGEST = 128; // content octets; real identifiers stay below 20
 
   private final byte[] content;
   private final int hash;
@@ -53,7 +53,7 @@ public final class Oid {
 
   static Oid ofContent(byte[] bytes, int from, int to) {
     int length = to - from;
-    if (length == 0 || length > LONGEST || (bytes[to - 1] & 0x80) != 0) {
+    if (length == 0 || length > Limits.OID_BYTES || (bytes[to - 1] & 0x80) != 0) {
       throw SymbolonException.malformed(
           "object identifier", "It has " + length + " octets or breaks off in its last number.");
     }

@@ -4,6 +4,8 @@ package io.symbolon.entry;
 import io.symbolon.seal.PasswordMac;
 import io.symbolon.seal.Protection;
 import java.security.SecureRandom;
+import java.util.Arrays;
+import java.util.Optional;
 
 /** How a PKCS#12 is protected when it is written. */
 public enum Pkcs12Strength {
@@ -11,28 +13,42 @@ public enum Pkcs12Strength {
    * Today's: PBES2 with AES-256-CBC and PBKDF2-HMAC-SHA-256, and a MAC with HMAC-SHA-256. Java
    * opens it since version 8u301 and 11.0.12.
    */
-  STRONG(PasswordMac.Scheme.SHA256, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
+  STRONG("strong", PasswordMac.Scheme.SHA256, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
   /**
    * The same with PBMAC1 (RFC 9579) for a MAC, as rules that forbid the key derivation of PKCS#12
    * ask for. Few readers know it yet.
    */
-  PBMAC1(PasswordMac.Scheme.PBMAC1, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256, PBMAC1"),
+  PBMAC1(
+      "pbmac1", PasswordMac.Scheme.PBMAC1, 100_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256, PBMAC1"),
   /**
    * The same as the first for a password of 128 random bits or more, which nobody guesses: rounds
    * add nothing to it, and hundreds of stores are written in the time of ten.
    */
-  RANDOM_PASSWORD(PasswordMac.Scheme.SHA256, 10_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
+  RANDOM_PASSWORD("", PasswordMac.Scheme.SHA256, 10_000, "PBES2, AES-256, PBKDF2-HMAC-SHA-256"),
   /** Weak, for readers that know nothing else: SHA-1 and 3DES throughout. */
-  WEAK(PasswordMac.Scheme.SHA1, 10_000, "SHA-1 and 3DES");
+  WEAK("weak", PasswordMac.Scheme.SHA1, 10_000, "SHA-1 and 3DES");
 
+  private final String word;
   private final PasswordMac.Scheme mac;
   private final int rounds;
   private final String description;
 
-  Pkcs12Strength(PasswordMac.Scheme mac, int rounds, String description) {
+  Pkcs12Strength(String word, PasswordMac.Scheme mac, int rounds, String description) {
+    this.word = word;
     this.mac = mac;
     this.rounds = rounds;
     this.description = description;
+  }
+
+  /**
+   * {@return the strength that a word asks for} Nothing where the word means none.
+   *
+   * @param word {@code strong}, {@code weak} or {@code pbmac1}
+   */
+  public static Optional<Pkcs12Strength> ofWord(String word) {
+    return Arrays.stream(values())
+        .filter(one -> !one.word.isEmpty() && one.word.equals(word))
+        .findFirst();
   }
 
   /** {@return the scheme of the integrity check} */

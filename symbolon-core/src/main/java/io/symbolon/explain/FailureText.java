@@ -3,6 +3,7 @@ package io.symbolon.explain;
 
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.limit.Limits;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
@@ -21,10 +22,8 @@ import java.util.Optional;
  * as it is.
  */
 public final class FailureText {
-  private static final int LONGEST_LINE = 4_000; // characters that are looked at
   private static final int SHOWN = 300;
   private static final int UNKNOWN_SHOWN = 10;
-  private static final int MOST_CAUSES = 30;
 
   private FailureText() {}
 
@@ -50,7 +49,7 @@ public final class FailureText {
     int number = 0;
     for (String line : (Iterable<String>) text.lines()::iterator) {
       number++;
-      String looked = line.length() > LONGEST_LINE ? line.substring(0, LONGEST_LINE) : line;
+      String looked = line.length() > Limits.LOG_LINE ? line.substring(0, Limits.LOG_LINE) : line;
       Optional<KnownFailure> known = KnownFailure.in(looked);
       if (known.isPresent()) {
         int first = number;
@@ -77,7 +76,7 @@ public final class FailureText {
   public static Finding explain(Throwable failure, String where) {
     List<Throwable> causes = new ArrayList<>();
     for (Throwable at = failure;
-        at != null && causes.size() < MOST_CAUSES && !causes.contains(at);
+        at != null && causes.size() < Limits.CAUSES && !causes.contains(at);
         at = at.getCause()) {
       causes.add(0, at);
     }

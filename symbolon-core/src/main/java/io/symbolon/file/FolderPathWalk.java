@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
+import io.symbolon.limit.Limits;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.DirectoryStream;
@@ -21,7 +22,6 @@ import java.util.Deque;
  * refuses links, and a link is read only where nobody else could have placed it.
  */
 final class FolderPathWalk {
-  private static final int LINKS = 40; // as many as the system itself follows
 
   private final Deque<Path> left = new ArrayDeque<>();
   private SecureDirectoryStream<Path> stream;
@@ -73,7 +73,7 @@ final class FolderPathWalk {
 
   private void follow(Path name, Rights.Posix rights) throws IOException {
     Path link = at.resolve(name);
-    if (++links > LINKS) {
+    if (++links > Limits.LINKS) {
       throw new FileSystemLoopException(link.toString());
     }
     HandleFolder here = new HandleFolder(at, stream);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
+import io.symbolon.limit.Limits;
 import io.symbolon.text.Hex;
 import java.io.IOException;
 import java.net.URI;
@@ -30,7 +31,6 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
   static final String BACK = "taking-back";
 
   private static final String FIRST_LINE = "symbolon step 1";
-  private static final int MOST = 64 << 20; // octets; a file for each of 100,000 credentials
 
   Journal {
     folders = List.copyOf(folders);
@@ -147,10 +147,13 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
   static Journal read(OpenFolder stage, String name) throws IOException {
     String text;
     try (FileChannel channel = stage.read(stage.name(name))) {
-      if (channel.size() > MOST) {
+      if (channel.size() > Limits.JOURNAL_BYTES) {
         throw new IOException("a journal of " + channel.size() + " octets");
       }
-      text = new String(Channels.newInputStream(channel).readNBytes(MOST), StandardCharsets.UTF_8);
+      text =
+          new String(
+              Channels.newInputStream(channel).readNBytes(Limits.JOURNAL_BYTES),
+              StandardCharsets.UTF_8);
     }
     int end = text.lastIndexOf("end ");
     if (!text.startsWith(FIRST_LINE)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
+import io.symbolon.limit.Limits;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.channels.Channels;
@@ -30,7 +31,6 @@ import java.util.Set;
  * account that leads to a file which is not that account's.
  */
 public final class SafeRead {
-  private static final int LINKS = 40;
   private static final int TRIES = 3; // for a file that changes while it is read
   private static final Set<String> MADE_UP =
       Set.of(
@@ -218,7 +218,7 @@ public final class SafeRead {
         at = name.toString().equals(".") ? at : next;
         continue;
       }
-      if (++links > LINKS) {
+      if (++links > Limits.LINKS) {
         throw new FileSystemLoopException(file.toString());
       }
       if (Rights.of(next) instanceof Rights.Posix rights && !Accounts.isRootOrUs(rights.owner())) {

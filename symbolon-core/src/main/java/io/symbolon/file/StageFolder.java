@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
+import io.symbolon.limit.Limits;
 import io.symbolon.text.Hex;
 import java.io.IOException;
 import java.net.URI;
@@ -22,7 +23,6 @@ final class StageFolder {
   static final String PREFIX = ".symbolon-step-";
 
   private static final String HOME = "home"; // in which folder the journal lies
-  private static final int MOST = 64 << 10; // octets of that path
 
   private StageFolder() {}
 
@@ -63,7 +63,9 @@ final class StageFolder {
     }
     try (FileChannel channel = stage.read(name)) {
       String text =
-          new String(Channels.newInputStream(channel).readNBytes(MOST), StandardCharsets.UTF_8);
+          new String(
+              Channels.newInputStream(channel).readNBytes(Limits.STAGE_PATH_BYTES),
+              StandardCharsets.UTF_8);
       return Optional.of(Path.of(URI.create(text)));
     } catch (IllegalArgumentException e) {
       return Optional.empty(); // cut off: the journal was not written then

@@ -12,11 +12,11 @@ import org.jspecify.annotations.Nullable;
 
 /** Looks on at a rehearsal: who refused whose certificates with what, and what was asked for. */
 public final class RefusalObserver {
-  private final AskedKeys keys;
+  private final OfferedKeys keys;
   private volatile @Nullable CertificateException refusal;
 
   public RefusalObserver(Party client) {
-    this.keys = new AskedKeys(client.credential());
+    this.keys = new OfferedKeys(client.credential());
   }
 
   /** What the judge of certificates said, where it was the one who refused. */
@@ -25,7 +25,7 @@ public final class RefusalObserver {
   }
 
   /** What the client shows, and what it was asked. */
-  public AskedKeys keys() {
+  public OfferedKeys keys() {
     return keys;
   }
 

@@ -20,7 +20,7 @@ import javax.net.ssl.X509ExtendedTrustManager;
  * refuses nothing, because a handshake that stops at the first fault shows only that one.
  */
 public final class ServerObserver {
-  private final AskedKeys keys;
+  private final OfferedKeys keys;
   private volatile List<X509Certificate> chain = List.of();
   private volatile String authType = "UNKNOWN";
 
@@ -30,7 +30,7 @@ public final class ServerObserver {
    * @param credential what is shown where the server asks for a client's certificate
    */
   public ServerObserver(Optional<Credential> credential) {
-    this.keys = new AskedKeys(credential);
+    this.keys = new OfferedKeys(credential);
   }
 
   /** The certificates as the server sent them. */

@@ -3,6 +3,7 @@ package io.symbolon.issue;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import io.symbolon.text.VisibleText;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.regex.Matcher;
@@ -14,9 +15,6 @@ import java.util.regex.PatternSyntaxException;
  * stopped.
  */
 public final class BoundedMatch {
-  private static final int LOOKS = 200_000;
-  private static final int LONGEST_PATTERN = 500;
-  private static final long MOST_REPETITIONS = 100_000;
   private static final Pattern COUNT = Pattern.compile("\\{([0-9]+)(?:,([0-9]+))?,?\\}");
 
   private BoundedMatch() {}
@@ -32,8 +30,8 @@ public final class BoundedMatch {
   }
 
   private static Pattern compiled(String pattern) {
-    if (pattern.length() > LONGEST_PATTERN) {
-      throw wrong(pattern.substring(0, 40) + "...", "It has more than " + LONGEST_PATTERN + ".");
+    if (pattern.length() > Limits.PATTERN) {
+      throw wrong(pattern.substring(0, 40) + "...", "It has more than " + Limits.PATTERN + ".");
     }
     checkCounts(pattern);
     try {
@@ -53,10 +51,12 @@ public final class BoundedMatch {
     Matcher counts = COUNT.matcher(pattern);
     while (counts.find()) {
       String most = counts.group(2) == null ? counts.group(1) : counts.group(2);
-      product *= most.length() > 6 ? MOST_REPETITIONS + 1 : Math.max(1, Long.parseLong(most));
-      if (product > MOST_REPETITIONS) {
+      product *=
+          most.length() > 6 ? Limits.PATTERN_REPETITIONS + 1 : Math.max(1, Long.parseLong(most));
+      if (product > Limits.PATTERN_REPETITIONS) {
         throw wrong(
-            pattern, "Its counts ask for more than " + MOST_REPETITIONS + " repetitions in all.");
+            pattern,
+            "Its counts ask for more than " + Limits.PATTERN_REPETITIONS + " repetitions in all.");
       }
     }
   }
@@ -96,7 +96,7 @@ public final class BoundedMatch {
 
     @Override
     public char charAt(int index) {
-      if (looks.incrementAndGet() > LOOKS) {
+      if (looks.incrementAndGet() > Limits.PATTERN_LOOKS) {
         throw new TooManyLooks();
       }
       return text.charAt(index);

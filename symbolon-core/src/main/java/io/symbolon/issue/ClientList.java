@@ -30,8 +30,6 @@ import java.util.function.Supplier;
  * @param clients those that it names, in their order
  */
 public record ClientList(Path file, List<Client> clients) {
-  private static final int LARGEST = Limits.CLIENT_LIST_BYTES;
-  private static final int MOST = Limits.CLIENT_LIST_LINES;
 
   /**
    * One line.
@@ -53,8 +51,12 @@ public record ClientList(Path file, List<Client> clients) {
   public static ClientList read(Path path, DistinguishedName common) {
     List<String> lines;
     try {
-      if (Files.size(path) > LARGEST) {
-        throw wrong(path, 1, "The file has more than " + LARGEST + " octets.", Reason.LIMIT_PASSED);
+      if (Files.size(path) > Limits.CLIENT_LIST_BYTES) {
+        throw wrong(
+            path,
+            1,
+            "The file has more than " + Limits.CLIENT_LIST_BYTES + " octets.",
+            Reason.LIMIT_PASSED);
       }
       lines = Files.readAllLines(path, StandardCharsets.UTF_8);
     } catch (IOException e) {
@@ -83,11 +85,13 @@ public record ClientList(Path file, List<Client> clients) {
         clients.add(client);
       }
     }
-    if (clients.isEmpty() || clients.size() > MOST) {
+    if (clients.isEmpty() || clients.size() > Limits.CLIENT_LIST_LINES) {
       throw wrong(
           path,
           1,
-          clients.isEmpty() ? "It names nobody." : "It names more than " + MOST + ".",
+          clients.isEmpty()
+              ? "It names nobody."
+              : "It names more than " + Limits.CLIENT_LIST_LINES + ".",
           clients.isEmpty() ? Reason.NOT_FOUND : Reason.LIMIT_PASSED);
     }
     return new ClientList(path, List.copyOf(clients));

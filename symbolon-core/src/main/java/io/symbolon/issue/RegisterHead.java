@@ -8,6 +8,7 @@ import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeRead;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.limit.Limits;
 import io.symbolon.text.Hex;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
@@ -33,7 +34,6 @@ final class RegisterHead {
   static final String NAME = "register.head";
 
   private static final String FIRST_LINE = "symbolon register head 1";
-  private static final int MOST = 64 << 10; // octets
 
   private final Path file;
 
@@ -65,7 +65,8 @@ final class RegisterHead {
     String where = VisibleText.of(file.toString());
     byte[] content;
     try {
-      content = SafeRead.named(file, MOST, MOST).octets();
+      content =
+          SafeRead.named(file, Limits.REGISTER_HEAD_BYTES, Limits.REGISTER_HEAD_BYTES).octets();
     } catch (NoSuchFileException e) {
       return Optional.of(wrong(where, "The signed head of the register is missing."));
     } catch (IOException e) {

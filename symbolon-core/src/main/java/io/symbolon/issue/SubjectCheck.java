@@ -5,6 +5,7 @@ import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.limit.Limits;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
@@ -21,7 +22,6 @@ import java.util.Set;
 
 /** What no subject may have, whoever receives it: RFC 5280, A.1 and common sense. */
 public final class SubjectCheck {
-  private static final int MOST_PARTS = 50;
 
   /** The upper bounds of RFC 5280, A.1, in characters. */
   private static final Map<Oid, Integer> LONGEST =
@@ -49,13 +49,15 @@ public final class SubjectCheck {
    */
   public static List<Finding> check(DistinguishedName subject, String where) {
     List<Finding> findings = new ArrayList<>();
-    if (subject.parts().size() > MOST_PARTS) {
+    if (subject.parts().size() > Limits.SUBJECT_PARTS) {
       findings.add(
           Finding.of(
               FindingKind.SUBJECT_TOO_LONG,
               where,
               "The subject has " + subject.parts().size() + " parts.",
-              "Leave parts out; " + MOST_PARTS + " are the most that is signed or asked for."));
+              "Leave parts out; "
+                  + Limits.SUBJECT_PARTS
+                  + " are the most that is signed or asked for."));
       return findings;
     }
     for (List<Attribute> part : subject.parts()) {

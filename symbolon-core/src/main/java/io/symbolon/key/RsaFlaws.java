@@ -15,8 +15,6 @@ import java.util.Optional;
  * by side.
  */
 final class RsaFlaws {
-  private static final int SMALL_PRIMES = 10_000; // factors below it are looked for
-  private static final int FERMAT_STEPS = 1_000;
   private static final int CERTAINTY = 40; // of the test for primes: wrong once in 2^40
 
   private static final class Holder {
@@ -24,11 +22,11 @@ final class RsaFlaws {
 
     private static BigInteger product() {
       BigInteger product = BigInteger.ONE;
-      boolean[] composite = new boolean[SMALL_PRIMES];
-      for (int i = 3; i < SMALL_PRIMES; i += 2) {
+      boolean[] composite = new boolean[Limits.SMALL_PRIMES];
+      for (int i = 3; i < Limits.SMALL_PRIMES; i += 2) {
         if (!composite[i]) {
           product = product.multiply(BigInteger.valueOf(i));
-          for (int j = 3 * i; j < SMALL_PRIMES; j += 2 * i) {
+          for (int j = 3 * i; j < Limits.SMALL_PRIMES; j += 2 * i) {
             composite[j] = true;
           }
         }
@@ -89,7 +87,7 @@ final class RsaFlaws {
     if (a.multiply(a).compareTo(modulus) < 0) {
       a = a.add(BigInteger.ONE);
     }
-    for (int i = 0; i < FERMAT_STEPS; i++) {
+    for (int i = 0; i < Limits.FERMAT_STEPS; i++) {
       BigInteger rest = a.multiply(a).subtract(modulus);
       BigInteger root = rest.sqrt();
       if (root.multiply(root).equals(rest)) {

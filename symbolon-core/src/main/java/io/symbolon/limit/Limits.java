@@ -84,5 +84,100 @@ public final class Limits {
   /** How deep the sections of rules may nest. */
   public static final int RULES_DEPTH = 20;
 
+  /**
+   * The largest journal of an interrupted step, in octets; a file for each of 100,000 credentials.
+   */
+  public static final int JOURNAL_BYTES = 64 << 20;
+
+  /** The longest path that the folder of a step may name, in octets. */
+  public static final int STAGE_PATH_BYTES = 64 << 10;
+
+  /** How many symbolic links are followed to a file: as many as the system itself follows. */
+  public static final int LINKS = 40;
+
+  /** Factors of an RSA modulus below this are looked for. */
+  public static final int SMALL_PRIMES = 10_000;
+
+  /** How far from the middle the factors of an RSA modulus are looked for, in steps. */
+  public static final int FERMAT_STEPS = 1_000;
+
+  /** The most addresses of one host that are tried. */
+  public static final int ADDRESSES = 16;
+
+  /** How many connections to one server are open at a time: it must not be flooded. */
+  public static final int CONNECTIONS = 4;
+
+  /** The longest record of TLS (RFC 8446, 5.2), in octets. */
+  public static final int TLS_RECORD = (1 << 14) + 256;
+
+  /** The longest answer to the first message of a handshake that is read, in octets. */
+  public static final int SERVER_HELLO = 4_096;
+
+  /** How many lines of a greeting are read before TLS. */
+  public static final int GREETING_LINES = 100;
+
+  /** The longest line of a greeting, in octets. */
+  public static final int GREETING_LINE = 4_096;
+
+  /** How much of one text from a file is shown, in characters. */
+  public static final int SHOWN_TEXT = 400;
+
+  /** How many flaws of a PEM text are told; a text with more of them is none of ours. */
+  public static final int PEM_FLAWS = 1_000;
+
+  /** The longest line of a PEM text that may tell a name, in octets. */
+  public static final int PEM_NAME_LINE = 400;
+
+  /** How much of a line of a log is looked at, in characters. */
+  public static final int LOG_LINE = 4_000;
+
+  /** How deep the causes of an exception are followed. */
+  public static final int CAUSES = 30;
+
+  /** How much of a log is read, in octets: its end. */
+  public static final int LOG_BYTES = 64 << 20;
+
+  /**
+   * How many pairs of a key and a certificate are tried for one survey; each takes a millisecond or
+   * so.
+   */
+  public static final int FIT_TRIALS = 5_000;
+
+  /** How many entries of a store that are not understood are told one by one. */
+  public static final int UNKNOWN_ENTRIES_TOLD = 100;
+
+  /**
+   * The longest text of a moment in a label, in characters: zeros in front tell equal moments
+   * apart.
+   */
+  public static final int LABEL_TIME = 600;
+
+  /** The most findings of one file. */
+  public static final int FINDINGS_PER_FILE = 2_000;
+
+  /** How many statements of one extension are shown. */
+  public static final int EXTENSION_STATEMENTS = 200;
+
+  /** The most certificates that one status response (RFC 6960) speaks of. */
+  public static final int STATUS_RESPONSES = 1_000;
+
+  /** The most parts of a subject that is asked for. */
+  public static final int SUBJECT_PARTS = 50;
+
+  /** How often a pattern of the rules may look at a character of a text. */
+  public static final int PATTERN_LOOKS = 200_000;
+
+  /** The longest pattern of the rules, in characters. */
+  public static final int PATTERN = 500;
+
+  /** How often a pattern may repeat something, in all. */
+  public static final long PATTERN_REPETITIONS = 100_000;
+
+  /** The largest signed head of a register, in octets. */
+  public static final int REGISTER_HEAD_BYTES = 64 << 10;
+
+  /** The longest object identifier, in octets; real ones stay below 20. */
+  public static final int OID_BYTES = 128;
+
   private Limits() {}
 }

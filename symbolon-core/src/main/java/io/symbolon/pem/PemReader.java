@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.pem;
 
+import io.symbolon.limit.Limits;
 import io.symbolon.pem.TextHabits.Habit;
 import io.symbolon.text.VisibleText;
 import java.nio.charset.StandardCharsets;
@@ -25,8 +26,6 @@ import java.util.Optional;
 public final class PemReader {
   private static final int BINARY_LOOK = 8192; // octets in which a text has no zero
   private static final byte[] FRIENDLY_NAME = "friendlyName:".getBytes(StandardCharsets.US_ASCII);
-  private static final int MOST_FLAWS = 1_000; // a text with more of them is none of ours
-  private static final int LONGEST_NAME = 400; // octets of a line that tells one
 
   private final byte[] text;
   private final boolean binary;
@@ -187,7 +186,7 @@ public final class PemReader {
     }
     int end = at + FRIENDLY_NAME.length;
     if (end < to
-        && to - end < LONGEST_NAME
+        && to - end < Limits.PEM_NAME_LINE
         && java.util.Arrays.equals(text, at, end, FRIENDLY_NAME, 0, FRIENDLY_NAME.length)) {
       name =
           Optional.of(new String(text, end, to - end, StandardCharsets.UTF_8).strip())
@@ -357,9 +356,9 @@ public final class PemReader {
   }
 
   private void flaw(PemFlaw flaw) {
-    if (flaws.size() < MOST_FLAWS) {
+    if (flaws.size() < Limits.PEM_FLAWS) {
       flaws.add(flaw);
-    } else if (flaws.size() == MOST_FLAWS) {
+    } else if (flaws.size() == Limits.PEM_FLAWS) {
       flaws.add(
           new PemFlaw(
               flaw.line(), PemFlaw.Type.LOST, "From here on more is wrong, which is not listed."));

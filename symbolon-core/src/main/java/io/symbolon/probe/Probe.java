@@ -6,6 +6,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.limit.Limits;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
@@ -27,7 +28,6 @@ import java.util.Optional;
  * Thread-safe.
  */
 public final class Probe {
-  private static final int MOST_ADDRESSES = 16;
 
   private final ProbedServer target;
   private final Terms terms;
@@ -213,7 +213,7 @@ public final class Probe {
     List<Connector.Reached> addresses = new ArrayList<>();
     List<ObservedHandshake> seen = new ArrayList<>();
     List<SymbolonException> failures = new ArrayList<>();
-    for (InetAddress address : all.subList(0, Math.min(MOST_ADDRESSES, all.size()))) {
+    for (InetAddress address : all.subList(0, Math.min(Limits.ADDRESSES, all.size()))) {
       Connector.Reached one = connector.reach(address);
       addresses.add(one);
       if (one.socket().isPresent()) {
@@ -238,7 +238,7 @@ public final class Probe {
       byAddress.add(AddressSeen.of(one, seen));
     }
     findings.addAll(AddressSeen.findings(byAddress, first.where()));
-    if (all.size() > MOST_ADDRESSES) {
+    if (all.size() > Limits.ADDRESSES) {
       findings.add(
           Finding.of(
               FindingKind.ADDRESSES_NOT_PROBED,
@@ -246,7 +246,7 @@ public final class Probe {
               "The name has "
                   + all.size()
                   + " addresses; the first "
-                  + MOST_ADDRESSES
+                  + Limits.ADDRESSES
                   + " were probed.",
               Remedy.of(
                   "Probe the others one by one, with the name to ask for.",

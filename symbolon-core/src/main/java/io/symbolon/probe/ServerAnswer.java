@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.probe;
 
+import io.symbolon.limit.Limits;
 import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
@@ -18,8 +19,6 @@ record ServerAnswer(int version, int suite, Optional<Integer> alert, String seen
   private static final int ALERT = 21;
   private static final int HANDSHAKE = 22;
   private static final int SERVER_HELLO = 2;
-  private static final int LONGEST_RECORD = (1 << 14) + 256;
-  private static final int LONGEST_HELLO = 4_096;
   private static final int SUPPORTED_VERSIONS = 43;
 
   static ServerAnswer refused(String seen) {
@@ -46,16 +45,16 @@ record ServerAnswer(int version, int suite, Optional<Integer> alert, String seen
       int major = octet(in);
       int minor = octet(in);
       int length = octet(in) << 8 | octet(in);
-      if (major != 3 || minor > 4 || length == 0 || length > LONGEST_RECORD) {
+      if (major != 3 || minor > 4 || length == 0 || length > Limits.TLS_RECORD) {
         throw new IOException("what comes back is no TLS");
       }
-      byte[] content = in.readNBytes(Math.min(length, LONGEST_HELLO));
-      if (content.length < Math.min(length, LONGEST_HELLO)) {
+      byte[] content = in.readNBytes(Math.min(length, Limits.SERVER_HELLO));
+      if (content.length < Math.min(length, Limits.SERVER_HELLO)) {
         throw new EOFException("the server closed the connection in the middle of a message");
       }
       if (type == ALERT) {
         int code = content.length < 2 ? 0 : content[1] & 0xFF;
-        if (content.length >= 2 && content[0] == 1 && code != 0 && length < LONGEST_HELLO) {
+        if (content.length >= 2 && content[0] == 1 && code != 0 && length < Limits.SERVER_HELLO) {
           continue; // a warning, such as that the name is not known; the hello follows
         }
         return new ServerAnswer(0, 0, Optional.of(code), "");
@@ -69,14 +68,14 @@ record ServerAnswer(int version, int suite, Optional<Integer> alert, String seen
       message = joined;
       if (message.length >= 4) {
         int wanted = (message[1] & 0xFF) << 16 | (message[2] & 0xFF) << 8 | (message[3] & 0xFF);
-        if (message[0] != SERVER_HELLO || wanted > LONGEST_HELLO) {
+        if (message[0] != SERVER_HELLO || wanted > Limits.SERVER_HELLO) {
           throw new IOException("the server begins with another message than its hello");
         }
         if (message.length >= 4 + wanted) {
           return hello(message, 4 + wanted);
         }
       }
-      if (length > LONGEST_HELLO) {
+      if (length > Limits.SERVER_HELLO) {
         throw new IOException("the server's hello is too long");
       }
     }

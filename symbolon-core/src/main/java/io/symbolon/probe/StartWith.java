@@ -6,6 +6,7 @@ import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
 import io.symbolon.der.Tags;
+import io.symbolon.limit.Limits;
 import io.symbolon.text.VisibleText;
 import java.io.ByteArrayOutputStream;
 import java.io.EOFException;
@@ -65,7 +66,7 @@ public enum StartWith {
             "What answers is no IMAP server: " + VisibleText.of(greeting), CHECK_PORT);
       }
       say(out, "s17 STARTTLS");
-      for (int i = 0; i < LINES; i++) {
+      for (int i = 0; i < Limits.GREETING_LINES; i++) {
         String line = line(in);
         if (line.startsWith("s17 ")) {
           if (line.toUpperCase(Locale.ROOT).startsWith("S17 OK")) {
@@ -106,8 +107,6 @@ public enum StartWith {
   private static final String SWITCH_ON =
       "Configure the server's key and certificate, and switch STARTTLS on.";
   private static final String CHECK_PORT = "Check the port, and which service it is.";
-  private static final int LINES = 100;
-  private static final int LONGEST_LINE = 4_096;
 
   @SuppressWarnings("ImmutableEnumChecker") // List.of
   private final List<Integer> ports;
@@ -159,7 +158,7 @@ public enum StartWith {
       if (octet < 0) {
         throw new EOFException("the server closed the connection");
       }
-      if (line.size() >= LONGEST_LINE) {
+      if (line.size() >= Limits.GREETING_LINE) {
         throw new SwitchRefusedException("The server sends a line without end", CHECK_PORT);
       }
       line.write(octet);
@@ -171,7 +170,7 @@ public enum StartWith {
   private static List<String> replies(InputStream in, String code, String otherwise)
       throws IOException {
     List<String> lines = new java.util.ArrayList<>();
-    for (int i = 0; i < LINES; i++) {
+    for (int i = 0; i < Limits.GREETING_LINES; i++) {
       String line = line(in);
       if (!line.startsWith(code)) {
         throw new SwitchRefusedException(otherwise + ": " + VisibleText.of(line), CHECK_PORT);
@@ -196,10 +195,10 @@ public enum StartWith {
       int octets = length & 0x7F;
       length = 0;
       for (int i = 0; i < octets; i++) {
-        length = length > LONGEST_LINE ? length : length << 8 | next(in, message);
+        length = length > Limits.GREETING_LINE ? length : length << 8 | next(in, message);
       }
     }
-    if (length > LONGEST_LINE) {
+    if (length > Limits.GREETING_LINE) {
       throw new SwitchRefusedException("What answers is no directory", CHECK_PORT);
     }
     byte[] content = in.readNBytes(length);

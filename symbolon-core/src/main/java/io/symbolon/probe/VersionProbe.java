@@ -3,6 +3,7 @@ package io.symbolon.probe;
 
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.limit.Limits;
 import io.symbolon.party.CipherSuite;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Action;
@@ -37,7 +38,6 @@ import org.slf4j.LoggerFactory;
  */
 final class VersionProbe {
   private static final Logger LOG = LoggerFactory.getLogger(VersionProbe.class);
-  private static final int AT_A_TIME = 4; // connections; a server must not be flooded
   private static final int SHOWN = 6;
   private static final String SWITCH_OFF =
       "Switch it off in the server, and leave TLS 1.2 and 1.3. Old clients may need it: look into"
@@ -55,7 +55,7 @@ final class VersionProbe {
 
   /** The answers, the latest version first. */
   List<VersionTaken> run(InetAddress address) {
-    ExecutorService executor = Executors.newFixedThreadPool(AT_A_TIME);
+    ExecutorService executor = Executors.newFixedThreadPool(Limits.CONNECTIONS);
     try {
       List<CompletableFuture<VersionTaken>> all = new ArrayList<>();
       for (ProtocolVersion version : ProtocolVersion.values()) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.survey;
 
+import io.symbolon.limit.Limits;
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
 import java.time.Instant;
@@ -26,7 +27,6 @@ public record Labels(
   public static final Labels NONE = named(Optional.empty());
 
   private static final String TIME = "Time ";
-  private static final int LONGEST_TIME = 600; // zeros in front tell equal moments apart
 
   /**
    * {@return a name alone}
@@ -48,7 +48,7 @@ public record Labels(
 
   private static Optional<Instant> time(String localKeyId) {
     String text = new String(HexFormat.of().parseHex(localKeyId), StandardCharsets.ISO_8859_1);
-    if (!text.startsWith(TIME) || text.length() > LONGEST_TIME) {
+    if (!text.startsWith(TIME) || text.length() > Limits.LABEL_TIME) {
       return Optional.empty();
     }
     try {

@@ -6,6 +6,7 @@ import io.symbolon.key.Fit;
 import io.symbolon.key.KeyAlgorithm;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.limit.Limits;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
@@ -27,7 +28,6 @@ import java.util.Set;
  * verify. Linear in the holdings but for keys of the second kind, whose trials are bounded.
  */
 final class Matcher {
-  private static final int TRIALS = 5_000; // each takes a millisecond or so
 
   private final List<Holding> holdings;
   private final WorkBudget budget;
@@ -125,7 +125,7 @@ final class Matcher {
   /** Computed only where there is something it could be the half of, and not without end. */
   private Optional<String> byComputing(
       PrivateKeyInfo info, Collection<SubjectPublicKeyInfo> known) {
-    if (known.isEmpty() || trials >= TRIALS) {
+    if (known.isEmpty() || trials >= Limits.FIT_TRIALS) {
       return Optional.empty();
     }
     trials++;
@@ -143,7 +143,7 @@ final class Matcher {
 
   private Optional<String> byTrial(PrivateKeyInfo info, Collection<SubjectPublicKeyInfo> known) {
     for (SubjectPublicKeyInfo candidate : known) {
-      if (++trials > TRIALS) {
+      if (++trials > Limits.FIT_TRIALS) {
         gaveUp = true;
         return Optional.empty();
       }

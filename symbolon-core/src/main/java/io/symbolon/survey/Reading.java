@@ -24,7 +24,6 @@ import java.util.Set;
 
 /** Collects what is found while one file is read. */
 final class Reading {
-  private static final int MOST_FINDINGS = 2_000; // of one file
 
   private final Path path;
   private final List<Holding> holdings = new ArrayList<>();
@@ -61,7 +60,7 @@ final class Reading {
   }
 
   void add(Finding finding) {
-    if (findings.size() < MOST_FINDINGS) {
+    if (findings.size() < Limits.FINDINGS_PER_FILE) {
       findings.add(finding);
     } else {
       moreFindings++;

@@ -9,6 +9,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.limit.Limits;
 import io.symbolon.pem.PemBlock;
 import io.symbolon.seal.HeaderProtection;
 import io.symbolon.seal.ProtectionWorth;
@@ -26,7 +27,6 @@ import java.util.Optional;
 
 /** Turns one structure into holdings. */
 final class StructureReader {
-  private static final int UNKNOWN_TOLD = 100; // entries of one store
 
   private final List<Secret> unlock;
   private final Reading reading;
@@ -191,14 +191,15 @@ final class StructureReader {
         reading.add(new Holding.SecretKey(place, labels));
       } else if (bag instanceof Bag.Unknown entry) {
         unknown++;
-        if (unknown <= UNKNOWN_TOLD) {
+        if (unknown <= Limits.UNKNOWN_ENTRIES_TOLD) {
           unreadable(place.toString(), entry.why());
         }
       }
     }
-    if (unknown > UNKNOWN_TOLD) {
+    if (unknown > Limits.UNKNOWN_ENTRIES_TOLD) {
       unreadable(
-          (unknown - UNKNOWN_TOLD) + " more entries of " + reading.name(), "They are as broken.");
+          (unknown - Limits.UNKNOWN_ENTRIES_TOLD) + " more entries of " + reading.name(),
+          "They are as broken.");
     }
     if (store.intactButAltered()) {
       reading.failed(

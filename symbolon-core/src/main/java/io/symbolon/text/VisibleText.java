@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.text;
 
+import io.symbolon.limit.Limits;
+
 /**
  * Text from a file, made safe to show: control characters, direction changes, what is not to be
  * seen (zero-width and filling characters, spaces of other widths) and lone surrogates appear as
  * {@code \}{@code u{202E}} instead of acting on the terminal.
  */
 public final class VisibleText {
-  private static final int LONGEST = 400; // characters shown of one text
 
   private VisibleText() {}
 
@@ -19,7 +20,7 @@ public final class VisibleText {
     StringBuilder shown = new StringBuilder(text.length() + 16);
     int at = 0;
     while (at < text.length()) {
-      if (shown.length() > LONGEST) {
+      if (shown.length() > Limits.SHOWN_TEXT) {
         return shown.append("… (").append(text.length()).append(" characters)").toString();
       }
       int point = text.codePointAt(at);
@@ -34,7 +35,7 @@ public final class VisibleText {
   }
 
   private static boolean isPlain(String text) {
-    if (text.length() > LONGEST) {
+    if (text.length() > Limits.SHOWN_TEXT) {
       return false;
     }
     for (int i = 0; i < text.length(); i++) {

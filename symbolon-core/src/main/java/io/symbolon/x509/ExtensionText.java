@@ -7,6 +7,7 @@ import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import io.symbolon.text.Hex;
 import io.symbolon.text.VisibleText;
 import java.math.BigInteger;
@@ -23,7 +24,6 @@ import java.util.function.Function;
  * comes in hexadecimal, so that nothing is hidden.
  */
 public final class ExtensionText {
-  private static final int MOST = 200; // statements of one extension
   private static final int LINE = 32; // octets of hexadecimal in a line
 
   private static final Map<Oid, Function<Element, List<String>>> READERS =
@@ -75,7 +75,7 @@ public final class ExtensionText {
     if (reader != null) {
       try {
         return reader.apply(Element.read(extension.value())).stream()
-            .limit(MOST)
+            .limit(Limits.EXTENSION_STATEMENTS)
             .map(VisibleText::of)
             .toList();
       } catch (SymbolonException e) {
@@ -89,10 +89,10 @@ public final class ExtensionText {
 
   private static List<String> raw(byte[] octets) {
     List<String> lines = new ArrayList<>();
-    for (int at = 0; at < octets.length && lines.size() < MOST; at += LINE) {
+    for (int at = 0; at < octets.length && lines.size() < Limits.EXTENSION_STATEMENTS; at += LINE) {
       lines.add(Hex.of(octets, at, Math.min(at + LINE, octets.length)));
     }
-    if (lines.size() == MOST) {
+    if (lines.size() == Limits.EXTENSION_STATEMENTS) {
       lines.add("(" + octets.length + " octets in all)");
     }
     return lines.isEmpty() ? List.of("(empty)") : lines;
@@ -105,7 +105,7 @@ public final class ExtensionText {
   private static List<String> each(Element element, Function<Element, String> one) {
     List<String> all = new ArrayList<>();
     Cursor cursor = element.cursor(Tags.SEQUENCE);
-    while (cursor.hasNext() && all.size() < MOST) {
+    while (cursor.hasNext() && all.size() < Limits.EXTENSION_STATEMENTS) {
       all.add(one.apply(cursor.next()));
     }
     return all;
@@ -157,7 +157,7 @@ public final class ExtensionText {
   private static List<String> generalNames(Element names, String lead) {
     List<String> values = new ArrayList<>();
     Cursor cursor = names.cursor();
-    while (cursor.hasNext() && values.size() < MOST) {
+    while (cursor.hasNext() && values.size() < Limits.EXTENSION_STATEMENTS) {
       values.add(lead + GeneralName.read(cursor.next()));
     }
     return values;
@@ -166,7 +166,7 @@ public final class ExtensionText {
   private static List<String> distributionPoints(Element element) {
     List<String> values = new ArrayList<>();
     Cursor points = element.cursor(Tags.SEQUENCE);
-    while (points.hasNext() && values.size() < MOST) {
+    while (points.hasNext() && values.size() < Limits.EXTENSION_STATEMENTS) {
       Cursor point = points.next().cursor(Tags.SEQUENCE);
       Optional<Element> name = point.nextIf(Tags.context(0));
       if (name.isPresent()) {
@@ -196,12 +196,12 @@ public final class ExtensionText {
   private static List<String> policies(Element element) {
     List<String> values = new ArrayList<>();
     Cursor policies = element.cursor(Tags.SEQUENCE);
-    while (policies.hasNext() && values.size() < MOST) {
+    while (policies.hasNext() && values.size() < Limits.EXTENSION_STATEMENTS) {
       Cursor policy = policies.next().cursor(Tags.SEQUENCE);
       values.add(name(policy.next()));
       if (policy.hasNext()) {
         Cursor qualifiers = policy.next().cursor(Tags.SEQUENCE);
-        while (qualifiers.hasNext() && values.size() < MOST) {
+        while (qualifiers.hasNext() && values.size() < Limits.EXTENSION_STATEMENTS) {
           Cursor qualifier = qualifiers.next().cursor(Tags.SEQUENCE);
           String kind = name(qualifier.next());
           Element value = qualifier.next();
@@ -237,7 +237,7 @@ public final class ExtensionText {
 
   private static void subtrees(Element trees, String lead, List<String> values) {
     Cursor cursor = trees.cursor();
-    while (cursor.hasNext() && values.size() < MOST) {
+    while (cursor.hasNext() && values.size() < Limits.EXTENSION_STATEMENTS) {
       Element base = cursor.next().cursor(Tags.SEQUENCE).next();
       byte[] content = base.content();
       boolean network = base.is(Tags.contextPrimitive(7)) && content.length % 2 == 0;
@@ -311,7 +311,7 @@ public final class ExtensionText {
     byte[] list = element.octets();
     List<String> values = new ArrayList<>();
     int at = 2;
-    while (at + 2 <= list.length && values.size() < MOST) {
+    while (at + 2 <= list.length && values.size() < Limits.EXTENSION_STATEMENTS) {
       int length = (list[at] & 0xFF) << 8 | (list[at + 1] & 0xFF);
       at += 2;
       if (length < 41 || at + length > list.length) {

@@ -7,6 +7,7 @@ import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import java.math.BigInteger;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
@@ -22,7 +23,6 @@ import java.util.Optional;
  */
 public final class StatusResponse {
   private static final Oid BASIC = Oid.of("1.3.6.1.5.5.7.48.1.1");
-  private static final int MOST = 1_000;
 
   private final int code;
   private final Instant producedAt;
@@ -112,7 +112,7 @@ public final class StatusResponse {
     Optional<Element> sent = basic.nextIf(Tags.context(0)).map(Element::only);
     if (sent.isPresent()) {
       Cursor each = sent.get().cursor(Tags.SEQUENCE);
-      while (each.hasNext() && certificates.size() < MOST) {
+      while (each.hasNext() && certificates.size() < Limits.STATUS_RESPONSES) {
         certificates.add(Certificate.read(each.next().encoding()));
       }
     }
@@ -123,7 +123,7 @@ public final class StatusResponse {
     producedAt = data.next(Tags.GENERALIZED_TIME).time();
     List<Single> read = new ArrayList<>();
     Cursor each = data.next(Tags.SEQUENCE).cursor();
-    while (each.hasNext() && read.size() < MOST) {
+    while (each.hasNext() && read.size() < Limits.STATUS_RESPONSES) {
       read.add(single(each.next().cursor(Tags.SEQUENCE)));
     }
     all = List.copyOf(read);

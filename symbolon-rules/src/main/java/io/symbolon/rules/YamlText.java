@@ -32,8 +32,6 @@ import org.yaml.snakeyaml.nodes.SequenceNode;
  * wrong in it is named with its line.
  */
 final class YamlText {
-  private static final int LARGEST = Limits.RULES_BYTES;
-  private static final int DEEPEST = Limits.RULES_DEPTH;
 
   private YamlText() {}
 
@@ -41,11 +39,11 @@ final class YamlText {
   public static Section read(Path file) {
     String text;
     try {
-      if (Files.size(file) > LARGEST) {
+      if (Files.size(file) > Limits.RULES_BYTES) {
         throw new SymbolonException(
             Reason.LIMIT_PASSED,
             "The rules in " + VisibleText.of(file.toString()) + " can't be read.",
-            "The file has more than " + LARGEST + " octets.",
+            "The file has more than " + Limits.RULES_BYTES + " octets.",
             "Name a file with rules.");
       }
       text = Files.readString(file, StandardCharsets.UTF_8);
@@ -61,8 +59,8 @@ final class YamlText {
     }
     LoaderOptions options = new LoaderOptions();
     options.setMaxAliasesForCollections(10);
-    options.setNestingDepthLimit(DEEPEST);
-    options.setCodePointLimit(LARGEST);
+    options.setNestingDepthLimit(Limits.RULES_DEPTH);
+    options.setCodePointLimit(Limits.RULES_BYTES);
     try {
       Node node = new Yaml(options).compose(new StringReader(text));
       if (node == null) {

@@ -66,15 +66,12 @@ public record ResultOptions(
   }
 
   private static Pkcs12Strength strength(String word) {
-    return switch (word) {
-      case "strong" -> Pkcs12Strength.STRONG;
-      case "weak" -> Pkcs12Strength.WEAK;
-      case "pbmac1" -> Pkcs12Strength.PBMAC1;
-      default ->
-          throw Usage.wrong(
-              "There is no protection '" + VisibleText.of(word) + "'.",
-              "Say strong, weak or pbmac1.");
-    };
+    return Pkcs12Strength.ofWord(word)
+        .orElseThrow(
+            () ->
+                Usage.wrong(
+                    "There is no protection '" + VisibleText.of(word) + "'.",
+                    "Say strong, weak or pbmac1."));
   }
 
   private static KeyForm keyForm(GivenOptions given) {

@@ -5,6 +5,7 @@ import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.issue.Renewal;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
@@ -36,7 +37,7 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
    * @param allowed the kinds that the receiver takes; empty for all
    */
   static RequestKey of(
-      Invocation invocation, RequestJob job, Optional<RequestLike> like, List<KeyKind> allowed) {
+      Invocation invocation, RequestJob job, Optional<Renewal> like, List<KeyKind> allowed) {
     if (!job.key().isExisting()) {
       return fresh(job.key().kind().orElseGet(() -> usual(allowed)));
     }
@@ -46,7 +47,7 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
       return existing(chosen(survey, job.alias(), file.get()));
     }
     Match match =
-        like.flatMap(RequestLike::key)
+        like.flatMap(Renewal::key)
             .orElseThrow(
                 () ->
                     new SymbolonException(

@@ -6,11 +6,13 @@ import io.symbolon.cli.frame.DraftOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.RulesSource;
 import io.symbolon.cli.frame.Usage;
+import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.format.Ability;
 import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.Renewal;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.RuleCheck;
 import io.symbolon.issue.Rules;
@@ -43,8 +45,15 @@ record RequestPlan(
   private static final Lifetime USUAL = Lifetime.days(397);
 
   static RequestPlan of(Invocation invocation, RequestJob job) {
-    Optional<RequestLike> like = RequestLike.of(invocation, job);
-    RequestDraft draft = job.draft().draft(like.map(RequestLike::draft));
+    Optional<Renewal> like =
+        job.like()
+            .map(
+                file ->
+                    Renewal.of(
+                        invocation.survey(List.of(file), invocation.unlock(job.unlock())),
+                        job.alias(),
+                        Output.shown(file)));
+    RequestDraft draft = job.draft().draft(like.map(Renewal::draft));
     Optional<Rules> rules = job.rules().map(RulesSource::read);
     Lifetime lasts = job.lasts().orElse(USUAL);
     String base = DraftOptions.fileName(draft);

@@ -16,6 +16,7 @@ import io.symbolon.explain.FailureText;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.limit.Limits;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
@@ -26,7 +27,6 @@ import java.util.List;
 
 /** {@code symbolon explain [FILE...]}. */
 public final class ExplainCommand {
-  private static final int LARGEST = 64 << 20;
 
   private ExplainCommand() {}
 
@@ -68,7 +68,7 @@ public final class ExplainCommand {
 
   private static byte[] standardInput(Session session) {
     try {
-      return session.in().readNBytes(LARGEST);
+      return session.in().readNBytes(Limits.LOG_BYTES);
     } catch (IOException e) {
       throw unreadable("Standard input", "The system says: " + e.getMessage() + ".", e);
     }
@@ -76,8 +76,8 @@ public final class ExplainCommand {
 
   private static byte[] read(Path path) {
     try (InputStream in = Files.newInputStream(path)) {
-      in.skipNBytes(Math.max(0, Files.size(path) - LARGEST));
-      return in.readNBytes(LARGEST);
+      in.skipNBytes(Math.max(0, Files.size(path) - Limits.LOG_BYTES));
+      return in.readNBytes(Limits.LOG_BYTES);
     } catch (IOException e) {
       throw unreadable(
           "The file " + Output.shown(path),

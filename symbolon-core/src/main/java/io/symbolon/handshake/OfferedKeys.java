@@ -17,13 +17,13 @@ import org.jspecify.annotations.Nullable;
  * What a client shows when it is asked for a certificate, noting the question: whether there was
  * one, which authorities it named, and whether there was something to show.
  */
-public final class AskedKeys extends X509ExtendedKeyManager {
+public final class OfferedKeys extends X509ExtendedKeyManager {
   private final Optional<CredentialKeyManager> keys;
   private volatile boolean asked;
   private volatile boolean shown;
   private volatile List<String> authoritiesNamed = List.of();
 
-  public AskedKeys(Optional<Credential> credential) {
+  public OfferedKeys(Optional<Credential> credential) {
     this.keys = credential.map(CredentialKeyManager::new);
   }
 
