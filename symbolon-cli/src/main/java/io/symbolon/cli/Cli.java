@@ -29,11 +29,29 @@ final class Cli {
 
   /** Runs the command line and returns the exit code. */
   int run(String... arguments) {
+    int code;
     try {
-      return dispatch(arguments);
+      code = dispatch(arguments);
     } finally {
       session.flush();
     }
+    Optional<String> lost = session.outputFailure();
+    return lost.isPresent() ? lost(lost.get(), code) : code;
+  }
+
+  /** What could not be told is not done, for whoever waits for it. */
+  private int lost(String why, int code) {
+    if (!why.contains("Broken pipe")) { // whoever reads had enough, which is no surprise to them
+      session.err().println("symbolon: not all of the output was written.");
+      session.err().println("Seen: the system says: " + VisibleText.of(why) + ".");
+      session
+          .err()
+          .println(
+              "To do: make room where the output goes. The command itself was carried out: look at"
+                  + " its result before you give it again.");
+      session.err().flush();
+    }
+    return code == ExitCode.DONE || code == ExitCode.PROBLEM ? ExitCode.NOT_WRITTEN : code;
   }
 
   private int dispatch(String[] arguments) {

@@ -47,7 +47,9 @@ public final class Credential {
               + " does not verify.",
           "Look for the key that the certificate was requested with, or ask for a new certificate.");
     }
-    return new Credential(key, chain, fit);
+    // What was proven may be written down: see PrivateKeyInfo.withPublicPoint.
+    PrivateKeyInfo whole = fit == Fit.FITS ? key.withPublicPoint(chain.get(0).publicKey()) : key;
+    return new Credential(whole, chain, fit);
   }
 
   /**
@@ -62,7 +64,7 @@ public final class Credential {
     if (!chain.get(0).publicKey().equals(SubjectPublicKeyInfo.of(pair.getPublic()))) {
       throw new IllegalArgumentException("the certificate is for another key");
     }
-    return new Credential(PrivateKeyInfo.of(pair.getPrivate()), chain, Fit.FITS);
+    return new Credential(PrivateKeyInfo.of(pair), chain, Fit.FITS);
   }
 
   /** {@return the private key} */

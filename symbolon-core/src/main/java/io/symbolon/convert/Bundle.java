@@ -48,6 +48,24 @@ public record Bundle(
     return new Bundle(List.copyOf(entries), List.of(), List.of(), Map.of());
   }
 
+  /** {@return the same with the public point in every elliptic-curve key that can be computed} */
+  Bundle withPublicPoints() {
+    List<StoreEntry> completed = new ArrayList<>();
+    for (StoreEntry entry : entries) {
+      completed.add(
+          entry instanceof StoreEntry.KeyEntry key
+              ? new StoreEntry.KeyEntry(
+                  key.alias(),
+                  key.key().withPublicPoint(),
+                  key.chain(),
+                  key.own(),
+                  key.localKeyId(),
+                  key.created())
+              : entry);
+    }
+    return new Bundle(completed, requests, publicKeys, names);
+  }
+
   /** {@return the entries with a private key} */
   public List<StoreEntry.KeyEntry> credentials() {
     return entries(StoreEntry.KeyEntry.class);

@@ -68,7 +68,7 @@ public final class Conversion {
     unread(survey, options, findings);
     Contents contents = Chooser.choose(Arranger.arrange(survey), options);
     Packer packer = new Packer(contents, options, survey.now());
-    Bundle wanted = packer.pack();
+    Bundle wanted = packer.pack().withPublicPoints();
     if (wanted.isEmpty()) {
       throw nothing(contents, options);
     }

@@ -9,6 +9,7 @@ import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.Hex;
 import java.math.BigInteger;
+import java.security.KeyPair;
 import java.security.PrivateKey;
 import java.security.spec.InvalidKeySpecException;
 import java.security.spec.PKCS8EncodedKeySpec;
@@ -130,6 +131,60 @@ public final class PrivateKeyInfo implements AutoCloseable {
           "Use the key where it is.");
     }
     return pkcs8(encoded, KeyForm.PKCS8);
+  }
+
+  /**
+   * {@return the private key of a pair that the platform has made, with its public half where other
+   * programs look for it}
+   *
+   * @param pair the pair
+   * @throws SymbolonException if the key does not give out its encoding, as one in hardware
+   */
+  public static PrivateKeyInfo of(KeyPair pair) {
+    return of(pair.getPrivate()).withPublicPoint(SubjectPublicKeyInfo.of(pair.getPublic()));
+  }
+
+  /**
+   * An elliptic-curve key with its public point inside (RFC 5915, 3): programs on other libraries
+   * can't use a key without it. Keys of other kinds, and those that have one, stay as they are.
+   *
+   * @param half the public half, which is known to be that of this key
+   * @return the key
+   */
+  public PrivateKeyInfo withPublicPoint(SubjectPublicKeyInfo half) {
+    if (!lacksPoint() || !half.algorithm().oid().equals(Oids.EC)) {
+      return this;
+    }
+    Cursor cursor = Element.read(pkcs8).cursor(Tags.SEQUENCE);
+    byte[] version = cursor.next().encoding();
+    byte[] identifier = cursor.next().encoding();
+    byte[] inner = EcPrivateKey.withPoint(cursor.next().octetsAsElement(), half.keyOctets());
+    byte[] rest = cursor.hasNext() ? cursor.next().encoding() : new byte[0];
+    byte[] more = cursor.hasNext() ? cursor.next().encoding() : new byte[0];
+    try {
+      return pkcs8(Der.sequence(version, identifier, Der.octets(inner), rest, more), form);
+    } finally {
+      Arrays.fill(inner, (byte) 0);
+    }
+  }
+
+  /**
+   * The same, with a public point that is computed.
+   *
+   * @return the key; as it is where this Java can't compute with it
+   */
+  public PrivateKeyInfo withPublicPoint() {
+    return lacksPoint() ? computedPublicHalf().map(this::withPublicPoint).orElse(this) : this;
+  }
+
+  private boolean lacksPoint() {
+    if (!algorithm.oid().equals(Oids.EC)) {
+      return false;
+    }
+    Cursor cursor = Element.read(pkcs8).cursor(Tags.SEQUENCE);
+    cursor.skip();
+    cursor.skip();
+    return EcPrivateKey.read(cursor.next().octetsAsElement()).publicPoint().isEmpty();
   }
 
   private static PrivateKeyInfo pkcs8(byte[] der, KeyForm form) {
@@ -290,8 +345,9 @@ public final class PrivateKeyInfo implements AutoCloseable {
 
   /**
    * {@return SHA-256 of the key's algorithm and octets, whatever attributes stand beside them and
-   * whether or not the curve is named once more inside: equal for equal keys} For comparing in
-   * memory; it is never shown or written, since it could confirm a guess at a weak key.
+   * whether or not the curve is named once more inside or the public point stands there: equal for
+   * equal keys} For comparing in memory; it is never shown or written, since it could confirm a
+   * guess at a weak key.
    */
   public String revealFingerprint() {
     byte[] core = core();
@@ -309,7 +365,7 @@ public final class PrivateKeyInfo implements AutoCloseable {
     Cursor cursor = Element.read(pkcs8).cursor();
     cursor.skip();
     byte[] identifier = cursor.next().encoding();
-    byte[] key = EcPrivateKey.withoutParameters(cursor.next().octetsAsElement());
+    byte[] key = EcPrivateKey.numberAlone(cursor.next().octetsAsElement());
     byte[] core = Der.sequence(identifier, key);
     Arrays.fill(key, (byte) 0);
     return core;

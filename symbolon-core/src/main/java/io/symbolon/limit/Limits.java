@@ -64,6 +64,9 @@ public final class Limits {
   /** The longest password, in characters. */
   public static final int PASSWORD_CHARS = 4_096;
 
+  /** The most files of a folder with passwords. */
+  public static final int PASSWORD_FILES = 1_000;
+
   /** The largest RSA modulus that is computed with, in bits; larger ones make every check slow. */
   public static final int RSA_BITS = 16_384;
 

@@ -65,6 +65,7 @@ final class AuthorityFound {
             "SOURCE",
             "The password for its key: ask, env=NAME, file=PATH (first line), or new=PATH to make a"
                 + " strong one and save it there for its owner only.")
+        .lineEnd()
         .value("unlock", "SOURCE", "The password of the key of the authority above it.")
         .common();
   }

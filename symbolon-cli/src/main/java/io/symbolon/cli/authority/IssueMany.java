@@ -169,7 +169,11 @@ final class IssueMany {
   private OutputProtection own(ClientList.Client client) {
     Path path = passwordFile(job.passwords().orElseThrow(), client);
     SealPassword seal =
-        new SealPassword(Secret.random("new=" + path), Optional.of(path), job.result().existing());
+        new SealPassword(
+            Secret.random("new=" + path),
+            Optional.of(path),
+            job.result().existing(),
+            job.result().lineEnd());
     return new OutputProtection(
         KeyForm.PKCS8, Pkcs12Strength.RANDOM_PASSWORD, Optional.of(seal), Optional.empty());
   }

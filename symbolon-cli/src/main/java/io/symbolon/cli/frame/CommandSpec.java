@@ -101,8 +101,8 @@ public final class CommandSpec {
     return value(
         "unlock",
         "SOURCE",
-        "A password to try on whatever is protected: ask, env=NAME, file=PATH (first line) or empty."
-            + " May be given several times.");
+        "A password to try on whatever is protected: ask, env=NAME, file=PATH (first line;"
+            + " of a folder, each file in it) or empty. May be given several times.");
   }
 
   /** The options of a command that writes a file. */
@@ -119,12 +119,21 @@ public final class CommandSpec {
         "SOURCE",
         "The password for the result: ask, env=NAME, file=PATH (first line), empty, or new=PATH to"
             + " make a strong one and save it there for its owner only.");
+    lineEnd();
     value(
         "owner",
         "USER[:GROUP]",
         "The owner of the result; a group may read it as well. Otherwise whoever owns the"
             + " file that it replaces, or you.");
     return flag("replace", "Replace an existing file; the command undo brings the old one back.");
+  }
+
+  /** How a new password is saved. */
+  public CommandSpec lineEnd() {
+    return flag(
+        "no-line-end",
+        "Save a new password without a line end, for a program that would take it for a part of the"
+            + " password.");
   }
 
   /** The options of a command that writes private keys. */

@@ -77,7 +77,11 @@ public final class Invocation implements AutoCloseable {
   public List<Secret> unlock(List<SecretSource> sources) {
     List<Secret> known = unlocked.get(sources);
     if (known == null) {
-      known = sources.stream().map(source -> keep(source.resolve(session))).toList();
+      known =
+          sources.stream()
+              .flatMap(source -> source.resolveAll(session).stream())
+              .map(this::keep)
+              .toList();
       sources.forEach(this::note);
       unlocked.put(sources, known);
     }
@@ -110,7 +114,10 @@ public final class Invocation implements AutoCloseable {
 
   private SealPassword seal(ResultOptions options, Optional<SecretSource> given, String option) {
     SecretSource source = given.orElseGet(() -> SecretSource.parse(option, "ask"));
-    SealPassword seal = source.resolveSeal(session, options.existing(), given.isPresent());
+    SealPassword seal =
+        source
+            .resolveSeal(session, options.existing(), given.isPresent())
+            .withLineEnd(options.lineEnd());
     keep(seal.secret());
     note(source);
     return seal;

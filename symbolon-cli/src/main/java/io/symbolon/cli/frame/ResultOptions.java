@@ -22,6 +22,7 @@ import java.util.stream.Stream;
  * @param unsealed whether a private key shall lie open
  * @param seal where the password for the result comes from
  * @param sealKey where the password for the keys in a keystore comes from
+ * @param lineEnd whether a line end is written behind a new password
  * @param protection how a PKCS#12 is protected
  */
 public record ResultOptions(
@@ -31,6 +32,7 @@ public record ResultOptions(
     boolean unsealed,
     Optional<SecretSource> seal,
     Optional<SecretSource> sealKey,
+    boolean lineEnd,
     Optional<Pkcs12Strength> protection) {
   public static ResultOptions of(GivenOptions given) {
     return new ResultOptions(
@@ -40,6 +42,7 @@ public record ResultOptions(
         given.has("unsealed"),
         given.secret("seal"),
         given.secret("seal-key"),
+        !given.has("no-line-end"),
         given.value("protection").map(ResultOptions::strength));
   }
 

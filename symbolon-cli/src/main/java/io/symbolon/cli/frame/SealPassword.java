@@ -17,9 +17,21 @@ import java.util.Optional;
  * @param secret the password
  * @param saveTo where a new one shall be saved
  * @param existing what to do about a file that is there
+ * @param lineEnd whether a line end is written behind a new one
  */
-public record SealPassword(Secret secret, Optional<Path> saveTo, Existing existing) {
+public record SealPassword(
+    Secret secret, Optional<Path> saveTo, Existing existing, boolean lineEnd) {
   private static final int LEAST = 8; // characters; fewer are guessed in no time
+
+  /** With a line end behind a new one. */
+  public SealPassword(Secret secret, Optional<Path> saveTo, Existing existing) {
+    this(secret, saveTo, existing, true);
+  }
+
+  /** The same with a line end behind a new one, or without. */
+  public SealPassword withLineEnd(boolean wanted) {
+    return new SealPassword(secret, saveTo, existing, wanted);
+  }
 
   /** The file that a new password is saved in, owner-only; the caller wipes its content. */
   public Optional<FileSet.Item> item() {
@@ -27,8 +39,10 @@ public record SealPassword(Secret secret, Optional<Path> saveTo, Existing existi
       return Optional.empty();
     }
     byte[] characters = secret.revealUtf8();
-    byte[] line = Arrays.copyOf(characters, characters.length + 1);
-    line[characters.length] = '\n';
+    byte[] line = Arrays.copyOf(characters, characters.length + (lineEnd ? 1 : 0));
+    if (lineEnd) {
+      line[characters.length] = '\n';
+    }
     Arrays.fill(characters, (byte) 0);
     return Optional.of(new FileSet.Item(saveTo.get(), line, Privacy.OWNER_ONLY, existing));
   }

@@ -10,16 +10,16 @@ import io.symbolon.file.SafeFile;
 import io.symbolon.file.SafeRead;
 import io.symbolon.finding.Finding;
 import io.symbolon.limit.Limits;
+import io.symbolon.seal.PasswordText;
 import io.symbolon.seal.Secret;
 import java.io.IOException;
-import java.nio.ByteBuffer;
-import java.nio.CharBuffer;
-import java.nio.charset.CodingErrorAction;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * Where a password comes from: {@code ask}, {@code env=NAME}, {@code file=PATH}, {@code empty}, and
@@ -50,6 +50,13 @@ public record SecretSource(String option, String kind, String name) {
             + "; a password itself is never an option.");
   }
 
+  /** All passwords of the source: those of a folder are the first lines of the files in it. */
+  public List<Secret> resolveAll(Session session) {
+    return kind.equals("file") && Files.isDirectory(GivenOptions.path(name))
+        ? fromFolder(GivenOptions.path(name))
+        : List.of(resolve(session));
+  }
+
   public Secret resolve(Session session) {
     return switch (kind) {
       case "ask" -> ask(session, "Password");
@@ -78,6 +85,22 @@ public record SecretSource(String option, String kind, String name) {
    * @param said whether the source was given, and is not the usual one
    */
   public SealPassword resolveSeal(Session session, Existing existing, boolean said) {
+    SealPassword seal = sealing(session, existing, said);
+    if (seal.secret().isEmpty() && !kind.equals("empty")) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The result can't be sealed.",
+          "The password of " + option + " " + kind + " is empty.",
+          "Give a password with characters, or let one be made with "
+              + option
+              + " new=PATH. If the empty password is meant, say "
+              + option
+              + " empty.");
+    }
+    return seal;
+  }
+
+  private SealPassword sealing(Session session, Existing existing, boolean said) {
     if (kind.equals("new")) {
       Path path = GivenOptions.path(name);
       SafeFile.checkPrivate(path, existing, Optional.empty());
@@ -175,22 +198,36 @@ public record SecretSource(String option, String kind, String name) {
               "Check the name. It is not repeated here, since it may be the password itself.",
               e);
     }
-    int end = 0;
-    while (end < bytes.length && bytes[end] != '\n' && bytes[end] != '\r') {
-      end++;
+    try {
+      return PasswordText.read(bytes, "file=" + path);
+    } finally {
+      Arrays.fill(bytes, (byte) 0);
     }
-    char[] decoded = new char[end]; // never more characters than octets
-    CharBuffer buffer = CharBuffer.wrap(decoded);
-    StandardCharsets.UTF_8
-        .newDecoder()
-        .onMalformedInput(CodingErrorAction.REPLACE)
-        .onUnmappableCharacter(CodingErrorAction.REPLACE)
-        .decode(ByteBuffer.wrap(bytes, 0, end), buffer, true);
-    char[] characters = Arrays.copyOf(decoded, buffer.position());
-    Arrays.fill(decoded, '\0');
-    Secret secret = Secret.of(characters, "file=" + path);
-    Arrays.fill(characters, '\0');
-    Arrays.fill(bytes, (byte) 0);
-    return secret;
+  }
+
+  /** Every file of a folder, such as that of passwords that were made for many clients. */
+  private List<Secret> fromFolder(Path folder) {
+    List<Path> files;
+    try (Stream<Path> all = Files.list(folder)) {
+      files =
+          all.filter(file -> Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS))
+              .filter(file -> !String.valueOf(file.getFileName()).startsWith("."))
+              .sorted()
+              .limit(Limits.PASSWORD_FILES + 1L)
+              .toList();
+    } catch (IOException e) {
+      throw unreadable(
+          "The system does not let you list the folder.", "Check the rights of the folder.", e);
+    }
+    if (files.isEmpty() || files.size() > Limits.PASSWORD_FILES) {
+      throw new SymbolonException(
+          files.isEmpty() ? Reason.NOT_FOUND : Reason.LIMIT_PASSED,
+          "The passwords of " + option + " " + kind + "= can't be read.",
+          files.isEmpty()
+              ? "There is no file in the folder that is given."
+              : "There are more than " + Limits.PASSWORD_FILES + " files in the folder.",
+          "Name the files with the passwords, or a folder with them alone.");
+    }
+    return files.stream().map(this::fromFile).toList();
   }
 }

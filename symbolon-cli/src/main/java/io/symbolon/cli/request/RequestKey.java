@@ -69,9 +69,7 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
   private static RequestKey fresh(KeyKind kind) {
     KeyPair pair = kind.generate(new SecureRandom());
     return new RequestKey(
-        PrivateKeyInfo.of(pair.getPrivate()),
-        SubjectPublicKeyInfo.of(pair.getPublic()),
-        Optional.empty());
+        PrivateKeyInfo.of(pair), SubjectPublicKeyInfo.of(pair.getPublic()), Optional.empty());
   }
 
   private static Match chosen(Survey survey, Optional<String> alias, Path file) {

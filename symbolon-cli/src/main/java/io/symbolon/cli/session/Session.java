@@ -3,9 +3,9 @@ package io.symbolon.cli.session;
 
 import java.io.FileDescriptor;
 import java.io.FileOutputStream;
+import java.io.IOException;
 import java.io.InputStream;
 import java.io.PrintStream;
-import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.util.Map;
 import java.util.Optional;
@@ -58,20 +58,13 @@ public record Session(
   public static Session ofProcess() {
     return new Session(
         System.in,
-        utf8(FileDescriptor.out),
-        utf8(FileDescriptor.err),
+        CheckedOutput.to(new FileOutputStream(FileDescriptor.out)),
+        CheckedOutput.to(new FileOutputStream(FileDescriptor.err)),
         System.getenv(),
         Boolean.getBoolean("symbolon.out.terminal"),
         Boolean.getBoolean("symbolon.err.terminal"),
         new ConsolePrompt(),
         Clock.systemUTC());
-  }
-
-  private static PrintStream utf8(FileDescriptor descriptor) {
-    return new PrintStream(
-        new java.io.BufferedOutputStream(new FileOutputStream(descriptor), 8192),
-        false,
-        StandardCharsets.UTF_8);
   }
 
   public Session withStreams(PrintStream newOut, PrintStream newErr) {
@@ -82,6 +75,17 @@ public record Session(
   public void flush() {
     out.flush();
     err.flush();
+  }
+
+  /** Why results could not be written, where they could not. */
+  public Optional<String> outputFailure() {
+    if (!out.checkError()) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        out instanceof CheckedOutput checked
+            ? checked.failure().map(IOException::getMessage).orElse("")
+            : "");
   }
 
   /** The width to write for, in characters. */
