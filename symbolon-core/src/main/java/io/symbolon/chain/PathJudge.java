@@ -294,8 +294,8 @@ public final class PathJudge {
                   + (otherKey ? "key identifier" : "serial number or issuer")
                   + " than "
                   + name(issuer)
-                  + ", whose key signed it. Java does not mind; clients such as Python look for"
-                  + " another issuer and find none.",
+                  + ", whose key signed it. Clients such as Python look for another issuer and find"
+                  + " none; Java does so for some chains.",
               "Ask the authority for its certificate with that identifier, or for a new"
                   + " certificate."));
     }

@@ -22,9 +22,11 @@ import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.KeyUsage;
+import io.symbolon.x509.SignatureAlgorithm.Validity;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
@@ -305,6 +307,10 @@ public final class ChainExplainer {
     if (withTrust.certificates().stream().anyMatch(trusted::contains)) {
       return List.of();
     }
+    Optional<Finding> broken = broken(withTrust.last(), all);
+    if (broken.isPresent()) {
+      return List.of(broken.get());
+    }
     String trustNames =
         trusted.stream()
             .limit(4)
@@ -318,6 +324,35 @@ public final class ChainExplainer {
         !alone && (asShown.endsInRoot() || asShown.last().isAuthority() || namesake)
             ? rootNotTrusted(asShown, trusted, trustNames)
             : issuerNotSent(end, asShown, trustNames));
+  }
+
+  /** That the issuer is at hand, by its name and its key, and its key did not sign. */
+  private Optional<Finding> broken(Certificate last, List<Certificate> pool) {
+    Optional<byte[]> wanted = last.extensions().authorityKeyIdentifier();
+    return pool.stream()
+        .filter(one -> one.isAuthority() && one.subject().equals(last.issuer()))
+        .filter(
+            one ->
+                wanted.isEmpty()
+                    || one.extensions()
+                        .subjectKeyIdentifier()
+                        .filter(offered -> Arrays.equals(offered, wanted.get()))
+                        .isPresent())
+        .filter(one -> last.verify(one) == Validity.INVALID)
+        .findFirst()
+        .map(
+            issuer ->
+                Finding.of(
+                    FindingKind.SIGNATURE_BROKEN,
+                    where,
+                    "The signature of the certificate of "
+                        + last.subject().shortText()
+                        + " was not made by the key of "
+                        + issuer.subject().shortText()
+                        + ", which it names as its issuer"
+                        + (wanted.isPresent() ? ", by its key identifier, too" : "")
+                        + ". The certificate was changed, or it is not that authority's.",
+                    "Get the certificate again from the authority, by a way that changes nothing."));
   }
 
   private Finding rootNotTrusted(

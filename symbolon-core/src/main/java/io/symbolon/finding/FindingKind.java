@@ -190,6 +190,11 @@ public enum FindingKind {
   /** A request that was changed. */
   REQUEST_SIGNATURE_BROKEN(CERTIFICATES, "a request that was changed", PROBLEM),
 
+  /** A certificate whose signature is not that of the issuer's key. */
+  SIGNATURE_BROKEN(
+      CHAINS,
+      "a certificate that the key of its issuer did not sign: changed, forged, or the issuer is a namesake",
+      PROBLEM),
   /** A signature in a chain that could not be checked: the chain is not proven. */
   SIGNATURE_NOT_CHECKED(
       CHAINS, "a signature in a chain that could not be checked: the chain is not proven", PROBLEM),

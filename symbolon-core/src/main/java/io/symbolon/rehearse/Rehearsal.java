@@ -40,6 +40,14 @@ public final class Rehearsal {
   /** How many pairs have a handshake each before any is deduced. */
   public static final int MANY = 400;
 
+  /** What is wrong for others, and no reason for which Java refuses a chain. */
+  private static final Set<FindingKind> PASSED_BY_JAVA =
+      Set.of(
+          FindingKind.NO_ALTERNATIVE_NAMES,
+          FindingKind.ISSUER_NOT_FOR_USE,
+          FindingKind.TRUST_WITHOUT_ROOT,
+          FindingKind.ANY_USE_ALONE);
+
   /** The protocol versions that are rehearsed. */
   public static final List<ProtocolVersion> PROTOCOLS =
       List.of(ProtocolVersion.TLS_1_3, ProtocolVersion.TLS_1_2);
@@ -143,7 +151,10 @@ public final class Rehearsal {
    */
   private record Shown(List<Finding> chain, List<Finding> more) {
     boolean explains() {
-      return chain.stream().anyMatch(finding -> finding.level() == Level.PROBLEM);
+      return chain.stream()
+          .anyMatch(
+              finding ->
+                  finding.level() == Level.PROBLEM && !PASSED_BY_JAVA.contains(finding.kind()));
     }
 
     Stream<Finding> all() {

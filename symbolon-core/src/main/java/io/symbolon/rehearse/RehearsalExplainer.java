@@ -141,7 +141,8 @@ final class RehearsalExplainer {
   private Finding unexplained(Side refusing, String text) {
     Optional<Finding> known =
         FailureText.one(text, refusing == Side.SERVER ? server.where() : client.where());
-    if (known.isPresent()) {
+    // Both sides are here: it would be no help to point to the log of one of them.
+    if (known.filter(one -> !one.is(FindingKind.PEER_DOES_NOT_TRUST)).isPresent()) {
       return known.get();
     }
     return Finding.of(
