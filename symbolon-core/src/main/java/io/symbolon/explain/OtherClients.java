@@ -54,8 +54,10 @@ public final class OtherClients {
                   "Join the server's credential with that intermediate.",
                   Action.of(Task.JOIN, server.files()))));
     }
+    // Of a client whose trust is given it is known whom it trusts.
     boolean known =
-        systemRoots.issuerOf(last).isPresent()
+        client.trust().isPresent()
+            || systemRoots.issuerOf(last).isPresent()
             || shown.stream().anyMatch(one -> systemRoots.issuerOf(one).isPresent());
     if (!known) {
       findings.add(

@@ -190,6 +190,11 @@ public enum FindingKind {
   /** A request that was changed. */
   REQUEST_SIGNATURE_BROKEN(CERTIFICATES, "a request that was changed", PROBLEM),
 
+  /** A PEM file that begins with another certificate than that of its key. */
+  OTHER_CERTIFICATE_FIRST(
+      CHAINS,
+      "a PEM file that begins with another certificate than that of its key: web servers do not start, or fail every handshake",
+      PROBLEM),
   /** A certificate whose signature is not that of the issuer's key. */
   SIGNATURE_BROKEN(
       CHAINS,

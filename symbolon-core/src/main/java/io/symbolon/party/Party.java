@@ -6,6 +6,7 @@ import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * What one side brings to a handshake.
@@ -16,6 +17,7 @@ import java.util.Optional;
  * @param files the files that its credential was read from; none where it comes from elsewhere
  * @param trust the certificates it trusts; none where nothing is known of its trust
  * @param trustFiles the files that they were read from
+ * @param traits what is so with the files of the credential, and matters to servers
  */
 public record Party(
     String name,
@@ -23,7 +25,16 @@ public record Party(
     Optional<Credential> credential,
     List<Path> files,
     Optional<List<Certificate>> trust,
-    List<Path> trustFiles) {
+    List<Path> trustFiles,
+    Set<Trait> traits) {
+  /** What can be so with the files of a credential. */
+  public enum Trait {
+    /** A PEM file begins with another certificate than that of the key. */
+    OTHER_CERTIFICATE_FIRST,
+    /** The private key lies in a PEM file under a password. */
+    SEALED_KEY
+  }
+
   /**
    * Copies the lists.
    *
@@ -33,11 +44,13 @@ public record Party(
    * @param files the files
    * @param trust whom to trust
    * @param trustFiles the files with the trust
+   * @param traits what is so with the files
    */
   public Party {
     files = List.copyOf(files);
     trust = trust.map(List::copyOf);
     trustFiles = List.copyOf(trustFiles);
+    traits = Set.copyOf(traits);
   }
 
   /**
@@ -48,7 +61,8 @@ public record Party(
    * @param credential the credential
    */
   public static Party of(String name, String where, Credential credential) {
-    return new Party(name, where, Optional.of(credential), List.of(), Optional.empty(), List.of());
+    return new Party(
+        name, where, Optional.of(credential), List.of(), Optional.empty(), List.of(), Set.of());
   }
 
   /**
@@ -57,7 +71,8 @@ public record Party(
    * @param name the name
    */
   public static Party nobody(String name) {
-    return new Party(name, name, Optional.empty(), List.of(), Optional.empty(), List.of());
+    return new Party(
+        name, name, Optional.empty(), List.of(), Optional.empty(), List.of(), Set.of());
   }
 
   /**
@@ -67,7 +82,17 @@ public record Party(
    * @return a changed copy
    */
   public Party readFrom(List<Path> credentialFiles) {
-    return new Party(name, where, credential, credentialFiles, trust, trustFiles);
+    return new Party(name, where, credential, credentialFiles, trust, trustFiles, traits);
+  }
+
+  /**
+   * With what is so with the files of its credential.
+   *
+   * @param newTraits what is so with them
+   * @return a changed copy
+   */
+  public Party withTraits(Set<Trait> newTraits) {
+    return new Party(name, where, credential, files, trust, trustFiles, newTraits);
   }
 
   /**
@@ -88,7 +113,7 @@ public record Party(
    * @return a changed copy
    */
   public Party withTrust(List<Certificate> newTrust, List<Path> readFrom) {
-    return new Party(name, where, credential, files, Optional.of(newTrust), readFrom);
+    return new Party(name, where, credential, files, Optional.of(newTrust), readFrom, traits);
   }
 
   /** {@return the certificates it shows, end-entity first} */

@@ -5,6 +5,7 @@ import io.symbolon.chain.Chain;
 import io.symbolon.chain.Credential;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.format.Format;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
@@ -19,6 +20,7 @@ import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.EnumSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -41,7 +43,8 @@ public final class PartyFiles {
             Credential.of(match.key().key().orElseThrow(), shown(survey, match));
         parties.add(
             Party.of(VisibleText.of(match.name()), match.key().place().toString(), credential)
-                .readFrom(files(survey, match.key().place().file(), credential)));
+                .readFrom(files(survey, match.key().place().file(), credential))
+                .withTraits(traits(survey, match)));
       }
     }
     return parties;
@@ -68,13 +71,7 @@ public final class PartyFiles {
    */
   private static List<Certificate> shown(Survey survey, Match match) {
     Certificate end = match.certificates().get(0);
-    Path file =
-        survey.certificates().getOrDefault(end, List.of()).stream()
-            .map(cert -> cert.place().file())
-            .filter(path -> path.equals(match.key().place().file()))
-            .findFirst()
-            .or(() -> survey.firstPlace(end).map(Place::file))
-            .orElseThrow();
+    Path file = holder(survey, match, end);
     Optional<FileSurvey> holder =
         survey.files().stream().filter(one -> one.path().equals(file)).findFirst();
     boolean store = holder.filter(one -> one.format().isStore()).isPresent();
@@ -90,6 +87,38 @@ public final class PartyFiles {
       shown.addAll(survey.chainOf(end).withoutRoot().stream().skip(1).toList());
     }
     return List.copyOf(shown);
+  }
+
+  private static Set<Party.Trait> traits(Survey survey, Match match) {
+    Set<Party.Trait> traits = EnumSet.noneOf(Party.Trait.class);
+    Certificate end = match.certificates().get(0);
+    Path file = holder(survey, match, end);
+    Optional<FileSurvey> holder =
+        survey.files().stream().filter(one -> one.path().equals(file)).findFirst();
+    boolean text = holder.filter(one -> one.format() == Format.PEM).isPresent();
+    List<Certificate> inFile = certificates(holder);
+    boolean chained =
+        inFile.size() > 1 && survey.chainOf(end).certificates().contains(inFile.get(0));
+    if (text && chained && !inFile.get(0).equals(end)) {
+      traits.add(Party.Trait.OTHER_CERTIFICATE_FIRST);
+    }
+    boolean keyIsText =
+        survey.files().stream()
+            .anyMatch(
+                one -> one.path().equals(match.key().place().file()) && one.format() == Format.PEM);
+    if (keyIsText && match.key().encrypted()) {
+      traits.add(Party.Trait.SEALED_KEY);
+    }
+    return traits;
+  }
+
+  private static Path holder(Survey survey, Match match, Certificate end) {
+    return survey.certificates().getOrDefault(end, List.of()).stream()
+        .map(cert -> cert.place().file())
+        .filter(path -> path.equals(match.key().place().file()))
+        .findFirst()
+        .or(() -> survey.firstPlace(end).map(Place::file))
+        .orElseThrow();
   }
 
   private static List<Certificate> certificates(Optional<FileSurvey> file) {

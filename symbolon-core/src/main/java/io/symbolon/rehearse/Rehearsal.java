@@ -230,13 +230,18 @@ public final class Rehearsal {
                   "Give its truststore to rehearse mutual TLS.",
                   Action.again(Input.SERVER_TRUST))));
     }
+    findings.addAll(OtherServers.ofFiles(server));
+    boolean accepted = outcomes.stream().allMatch(outcome -> outcome.result().isAccepted());
+    List<OtherServer> others =
+        accepted ? OtherServers.of(server, client, findings, clock.instant()) : List.of();
     List<Finding> sorted = new ArrayList<>(findings);
     sorted.sort(Comparator.comparing(Finding::level));
     return new RehearsalReport(
         server.name(),
         client.name(),
         outcomes.stream().map(Attempts.AttemptEnd::result).toList(),
-        sorted);
+        sorted,
+        others);
   }
 
   /**

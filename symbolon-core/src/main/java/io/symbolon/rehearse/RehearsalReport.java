@@ -14,9 +14,14 @@ import java.util.Optional;
  * @param client the client's name
  * @param tries what came of each protocol version
  * @param findings what is to be said, the worst first
+ * @param others what servers of other kinds would do with the same files, where that is known
  */
 public record RehearsalReport(
-    String server, String client, List<Try> tries, List<Finding> findings) {
+    String server,
+    String client,
+    List<Try> tries,
+    List<Finding> findings,
+    List<OtherServer> others) {
   /**
    * Copies the lists.
    *
@@ -24,10 +29,12 @@ public record RehearsalReport(
    * @param client the client
    * @param tries what came of each protocol version
    * @param findings what is to be said
+   * @param others what servers of other kinds would do
    */
   public RehearsalReport {
     tries = List.copyOf(tries);
     findings = List.copyOf(findings);
+    others = List.copyOf(others);
   }
 
   /**

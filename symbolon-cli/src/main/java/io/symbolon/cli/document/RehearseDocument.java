@@ -4,6 +4,7 @@ package io.symbolon.cli.document;
 import com.fasterxml.jackson.annotation.JsonPropertyDescription;
 import io.symbolon.cli.output.CommandText;
 import io.symbolon.finding.Finding;
+import io.symbolon.rehearse.OtherServer;
 import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.rehearse.RehearsedPairs;
 import java.util.LinkedHashSet;
@@ -27,7 +28,22 @@ public record RehearseDocument(
           String verdict,
       @JsonPropertyDescription("Whether the verdict is accepted.") boolean accepted,
       List<Version> versions,
+      @JsonPropertyDescription(
+              "What servers of other kinds than Java's would do with the same files; none where"
+                  + " Java's own handshake is refused.")
+          List<Server> others,
       List<FindingDocument> findings) {}
+
+  /** A server of another kind. */
+  public record Server(
+      @JsonPropertyDescription("Such as nginx.") String server,
+      boolean accepts,
+      @JsonPropertyDescription("What it does otherwise, and why.") Optional<String> why,
+      @JsonPropertyDescription("The setting that helps.") Optional<String> setting) {
+    private static Server of(OtherServer one) {
+      return new Server(one.kind().word(), one.accepts(), one.why(), one.setting());
+    }
+  }
 
   /** One protocol version. */
   public record Version(
@@ -64,6 +80,7 @@ public record RehearseDocument(
                         Words.of(report.verdict()),
                         report.isAccepted(),
                         report.tries().stream().map(Version::of).toList(),
+                        report.others().stream().map(Server::of).toList(),
                         FindingDocument.all(report.findings(), commands)))
             .toList(),
         FindingDocument.all(all, commands));

@@ -9,6 +9,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.finding.Side;
 import io.symbolon.party.Party;
+import io.symbolon.rehearse.OtherServer;
 import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.rehearse.RehearsedPairs;
 import io.symbolon.x509.Certificate;
@@ -64,10 +65,36 @@ final class RehearsalText {
       }
     }
     output.line("");
+    others(report);
     output.line(paint.heading("Verdict  ") + verdict(report));
     List<Finding> all = new ArrayList<>(pairs.findings());
     all.addAll(report.findings());
     new FindingsSection(output).print(all);
+  }
+
+  /** Who else accepts and who refuses, of the servers that do not judge as Java does. */
+  private void others(RehearsalReport report) {
+    if (report.others().stream().allMatch(OtherServer::accepts)) {
+      return;
+    }
+    output.line(paint.heading("Other servers") + paint.faint("  with the same files"));
+    Map<String, List<OtherServer>> told = new LinkedHashMap<>();
+    for (OtherServer one : report.others()) {
+      String does = one.accepts() ? "accept" : one.why().orElse("");
+      told.computeIfAbsent(does, key -> new ArrayList<>()).add(one);
+    }
+    told.forEach(
+        (does, servers) -> {
+          String names =
+              servers.stream()
+                  .map(
+                      one ->
+                          one.kind().title()
+                              + one.setting().map(setting -> " (" + setting + ")").orElse(""))
+                  .collect(Collectors.joining(", "));
+          output.wrapped("  ", names + ": " + does);
+        });
+    output.line("");
   }
 
   private String verdict(RehearsalReport report) {

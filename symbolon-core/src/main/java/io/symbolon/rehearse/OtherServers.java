@@ -1,0 +1,198 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.rehearse;
+
+import io.symbolon.chain.Chain;
+import io.symbolon.chain.ChainFinder;
+import io.symbolon.chain.SystemRoots;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.party.Party;
+import io.symbolon.rehearse.ServerRule.Behaviour;
+import io.symbolon.rehearse.ServerRule.Circumstance;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.text.VisibleText;
+import io.symbolon.x509.Certificate;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.EnumMap;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
+
+/**
+ * Who else would accept, of the servers that do not judge as Java does: from what is so with the
+ * files of a pair, and from rules that say what each kind of server does then.
+ */
+final class OtherServers {
+  private OtherServers() {}
+
+  /**
+   * What each kind of server would do that is known to do anything.
+   *
+   * @param findings what is to be said of the pair
+   */
+  static List<OtherServer> of(
+      Party server, Party client, Collection<Finding> findings, Instant now) {
+    Set<Circumstance> circumstances = circumstances(server, client, findings, now);
+    Map<ServerKind, OtherServer> known = new EnumMap<>(ServerKind.class);
+    Map<ServerKind, Behaviour> worst = new EnumMap<>(ServerKind.class);
+    for (ServerRule rule : ServerRule.ALL) {
+      for (ServerKind kind : rule.servers()) {
+        if (!circumstances.contains(rule.circumstance())) {
+          known.putIfAbsent(kind, accepting(kind));
+        } else if (worst.getOrDefault(kind, Behaviour.ACCEPTS).compareTo(rule.behaviour()) < 0) {
+          worst.put(kind, rule.behaviour());
+          known.put(kind, told(kind, rule));
+        } else {
+          known.putIfAbsent(kind, accepting(kind));
+        }
+      }
+    }
+    // Of a server that was not tried with something that is so, nothing is said.
+    for (Circumstance circumstance : circumstances) {
+      Set<ServerKind> tried = tried(circumstance);
+      if (!circumstance.passesWithOthers()) {
+        known.keySet().removeIf(kind -> !tried.contains(kind));
+      }
+    }
+    return List.copyOf(known.values());
+  }
+
+  private static Set<ServerKind> tried(Circumstance circumstance) {
+    return ServerRule.ALL.stream()
+        .filter(rule -> rule.circumstance() == circumstance)
+        .flatMap(rule -> rule.servers().stream())
+        .collect(Collectors.toCollection(() -> EnumSet.noneOf(ServerKind.class)));
+  }
+
+  private static OtherServer accepting(ServerKind kind) {
+    return new OtherServer(kind, true, Optional.empty(), Optional.empty());
+  }
+
+  private static OtherServer told(ServerKind kind, ServerRule rule) {
+    String because = rule.circumstance().because();
+    String does =
+        switch (rule.behaviour()) {
+          case ACCEPTS -> "";
+          case WANTS_SETTING -> "refuse with their usual settings";
+          case REFUSES -> "refuse this client";
+          case REFUSES_EVERYBODY -> "refuse every client";
+          case FAILS_EVERYBODY -> "start, and fail every handshake";
+          case SERVES_NO_TLS -> "start without TLS";
+          case DOES_NOT_START -> "do not start";
+        };
+    return new OtherServer(
+        kind,
+        rule.behaviour() == Behaviour.ACCEPTS,
+        Optional.of(does + ": " + because),
+        rule.behaviour() == Behaviour.WANTS_SETTING
+            ? Optional.of(kind.setting(rule.circumstance())).filter(one -> !one.isEmpty())
+            : Optional.empty());
+  }
+
+  private static Set<Circumstance> circumstances(
+      Party server, Party client, Collection<Finding> findings, Instant now) {
+    Set<Circumstance> all = EnumSet.noneOf(Circumstance.class);
+    for (Party.Trait trait : server.traits()) {
+      all.add(
+          switch (trait) {
+            case OTHER_CERTIFICATE_FIRST ->
+                sameKind(server)
+                    ? Circumstance.CHAIN_FIRST_SAME_KEY
+                    : Circumstance.CHAIN_FIRST_OTHER_KEY;
+            case SEALED_KEY -> Circumstance.SEALED_KEY;
+          });
+    }
+    if (server.trust().isEmpty() || client.credential().isEmpty()) {
+      return all;
+    }
+    ofFinding(findings, FindingKind.REVOCATION_NOT_CHECKED, client)
+        .ifPresent(one -> all.add(Circumstance.LISTS_INCOMPLETE));
+    ofFinding(findings, FindingKind.REVOCATION_LIST_EXPIRED, client)
+        .ifPresent(one -> all.add(Circumstance.LIST_ENDED));
+    ofFinding(findings, FindingKind.REVOKED, client)
+        .ifPresent(one -> all.add(Circumstance.REVOKED));
+    ofFinding(findings, FindingKind.TRUST_WITHOUT_ROOT, client)
+        .ifPresent(one -> all.add(Circumstance.TRUST_WITHOUT_ROOT));
+    List<Certificate> pool = new ArrayList<>(client.chain());
+    pool.addAll(server.trust().get());
+    Chain chain = new ChainFinder(pool, now, SystemRoots.none()).from(client.chain().get(0));
+    int intermediates = chain.certificates().size() - (chain.endsInRoot() ? 2 : 1);
+    if (intermediates > 1) {
+      all.add(Circumstance.BELOW_SEVERAL_INTERMEDIATES);
+    } else if (intermediates == 1) {
+      all.add(Circumstance.BELOW_ONE_INTERMEDIATE);
+    }
+    return all;
+  }
+
+  /** A finding about what the client shows. */
+  private static Optional<Finding> ofFinding(
+      Collection<Finding> findings, FindingKind kind, Party client) {
+    return findings.stream()
+        .filter(finding -> finding.is(kind) && finding.where().equals(client.where()))
+        .findFirst();
+  }
+
+  private static boolean sameKind(Party server) {
+    return server.chain().stream()
+        .skip(1)
+        .findFirst()
+        .map(
+            next ->
+                next.publicKey()
+                    .algorithm()
+                    .oid()
+                    .equals(server.chain().get(0).publicKey().algorithm().oid()))
+        .orElse(false);
+  }
+
+  /** What is to be said of a server's own files, whatever the client. */
+  static List<Finding> ofFiles(Party server) {
+    if (!server.traits().contains(Party.Trait.OTHER_CERTIFICATE_FIRST)) {
+      return List.of();
+    }
+    Circumstance circumstance =
+        sameKind(server) ? Circumstance.CHAIN_FIRST_SAME_KEY : Circumstance.CHAIN_FIRST_OTHER_KEY;
+    Map<Behaviour, String> does = new TreeMap<>();
+    for (ServerRule rule : ServerRule.ALL) {
+      if (rule.circumstance() == circumstance) {
+        does.put(
+            rule.behaviour(),
+            rule.servers().stream().map(ServerKind::title).collect(Collectors.joining(", ")));
+      }
+    }
+    List<String> parts = new ArrayList<>();
+    does.forEach(
+        (behaviour, servers) ->
+            parts.add(
+                servers
+                    + switch (behaviour) {
+                      case FAILS_EVERYBODY -> " start, and fail every handshake";
+                      case SERVES_NO_TLS -> ": no TLS";
+                      case DOES_NOT_START -> " do not start";
+                      case ACCEPTS, WANTS_SETTING, REFUSES, REFUSES_EVERYBODY -> "";
+                    }));
+    return List.of(
+        Finding.of(
+            FindingKind.OTHER_CERTIFICATE_FIRST,
+            server.files().size() > 1
+                ? VisibleText.of(server.files().get(1).toString())
+                : server.where(),
+            "The certificate file does not begin with the certificate of the key, but with one of"
+                + " its chain. Servers that read PEM take the first for the server's own: "
+                + String.join("; ", parts)
+                + ".",
+            Remedy.of(
+                "Join the chain anew, and configure the server with the result.",
+                Action.of(Task.JOIN, server.files()).with(Input.INTO))));
+  }
+}

@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.rehearse;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.Objects;
+
+/**
+ * What servers of a kind do where something is so that Java judges in another way. The rules are
+ * data: {@code server-rules.txt}.
+ *
+ * @param circumstance what is so
+ * @param behaviour what the server does
+ * @param servers which servers
+ */
+record ServerRule(Circumstance circumstance, Behaviour behaviour, List<ServerKind> servers) {
+  /** What can be so. */
+  enum Circumstance {
+    /** The certificate file begins with a certificate whose key is of another kind. */
+    CHAIN_FIRST_OTHER_KEY("the certificate file does not begin with the server's certificate"),
+    /** The certificate file begins with a certificate whose key is of the same kind. */
+    CHAIN_FIRST_SAME_KEY("the certificate file does not begin with the server's certificate"),
+    /** The key lies in a file under a password. */
+    SEALED_KEY("the key lies under a password"),
+    /** Of an authority in the client's chain, no revocation list is among those given. */
+    LISTS_INCOMPLETE("the revocation list of an authority is missing"),
+    /** A revocation list may no longer be relied on. */
+    LIST_ENDED("a revocation list is out of date"),
+    /** The client's certificate is on a list. */
+    REVOKED("the client's certificate is revoked"),
+    /** The trust holds an intermediate, and not the root above it. */
+    TRUST_WITHOUT_ROOT("the trust lacks the root"),
+    /** One intermediate stands between the client's certificate and the root. */
+    BELOW_ONE_INTERMEDIATE("the client's certificate is below an intermediate"),
+    /** Several intermediates stand between the client's certificate and the root. */
+    BELOW_SEVERAL_INTERMEDIATES("the client's certificate is below several intermediates");
+
+    private final String because;
+
+    Circumstance(String because) {
+      this.because = because;
+    }
+
+    /** Whether all servers that no rule names accept; otherwise nothing is known of them. */
+    boolean passesWithOthers() {
+      return this == BELOW_ONE_INTERMEDIATE || this == BELOW_SEVERAL_INTERMEDIATES;
+    }
+
+    /** What is so, as the end of a sentence that begins with the server. */
+    String because() {
+      return because;
+    }
+  }
+
+  /** What a server does, the harmless first. */
+  enum Behaviour {
+    ACCEPTS,
+    WANTS_SETTING,
+    REFUSES,
+    REFUSES_EVERYBODY,
+    FAILS_EVERYBODY,
+    SERVES_NO_TLS,
+    DOES_NOT_START
+  }
+
+  static final List<ServerRule> ALL = read();
+
+  private static List<ServerRule> read() {
+    List<ServerRule> rules = new ArrayList<>();
+    try (BufferedReader lines =
+        new BufferedReader(
+            new InputStreamReader(
+                Objects.requireNonNull(
+                    ServerRule.class.getResourceAsStream("server-rules.txt"), "the rules"),
+                StandardCharsets.UTF_8))) {
+      for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+        if (!line.isBlank() && !line.startsWith("#")) {
+          rules.add(rule(line.strip().split("\\s+", -1)));
+        }
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+    return List.copyOf(rules);
+  }
+
+  private static ServerRule rule(String[] words) {
+    return new ServerRule(
+        Circumstance.valueOf(constant(words[0])),
+        Behaviour.valueOf(constant(words[1])),
+        Arrays.stream(words).skip(2).map(word -> ServerKind.valueOf(constant(word))).toList());
+  }
+
+  private static String constant(String word) {
+    return word.toUpperCase(Locale.ROOT).replace('-', '_');
+  }
+}
