@@ -249,7 +249,7 @@ public final class RevocationJudge {
             + list.issuer().shortText()
             + ", since "
             + entry.when()
-            + ". Java's handshake above does not look at lists; a server that is given this one"
+            + ". Java's handshake does not look at lists; a server that is given this one"
             + " refuses.",
         "Ask its authority why; if it was meant, have a new certificate issued for a new key.");
   }

@@ -150,7 +150,7 @@ public enum FindingKind {
   ALIAS_IN_LOWER_CASE(CONVERSIONS, "a JKS keeps aliases in lower case", NOTE),
 
   /** Nothing here belongs to the key. */
-  KEY_WITHOUT_CERTIFICATE(CERTIFICATES, "nothing here belongs to the key", WARNING),
+  KEY_WITHOUT_CERTIFICATE(CERTIFICATES, "nothing here belongs to the key", WARNING, PROBLEM),
   /** The same private key more than once. */
   KEY_IN_SEVERAL_FILES(CERTIFICATES, "the same private key more than once", WARNING),
   /** The key claims a certificate, but can't prove it. */

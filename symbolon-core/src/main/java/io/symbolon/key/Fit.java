@@ -50,6 +50,9 @@ public enum Fit {
     if (curve.isPresent() && !curve.equals(publicKey.algorithm().curve())) {
       return DOES_NOT_FIT;
     }
+    if (PlatformCurves.lack(publicKey)) {
+      return NOT_CHECKED;
+    }
     try {
       return of(privateKey.toPrivateKey(), publicKey.toPublicKey(), privateKey.algorithm().oid());
     } catch (SymbolonException e) {

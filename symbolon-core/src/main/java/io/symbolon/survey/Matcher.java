@@ -4,6 +4,7 @@ package io.symbolon.survey;
 import io.symbolon.chain.ChainFinder;
 import io.symbolon.key.Fit;
 import io.symbolon.key.KeyAlgorithm;
+import io.symbolon.key.PlatformCurves;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.limit.Limits;
@@ -115,6 +116,7 @@ final class Matcher {
                     .or(() -> byBeginning(info, known))
                     .or(() -> byTrial(info, known))
                     .or(() -> keys.stream().flatMap(key -> byLabel(key).stream()).findFirst())
+                    .or(() -> byKind(info, known))
                     .orElse(id);
           }
           groups.computeIfAbsent(half, k -> new ArrayList<>()).addAll(keys);
@@ -166,6 +168,19 @@ final class Matcher {
         .filter(half -> Fit.of(key.key().orElseThrow(), half) == Fit.NOT_CHECKED)
         .findFirst()
         .map(SubjectPublicKeyInfo::keyId);
+  }
+
+  /**
+   * Where this Java can't try, and one public key alone is of the kind of the private one and on
+   * its curve, the two are taken for a pair, which is said to be unproven.
+   */
+  private static Optional<String> byKind(
+      PrivateKeyInfo info, Collection<SubjectPublicKeyInfo> known) {
+    List<SubjectPublicKeyInfo> possible =
+        known.stream().filter(PlatformCurves::lack).distinct().limit(2).toList();
+    return possible.size() == 1 && info.publicHalf().isEmpty()
+        ? Optional.of(possible.get(0).keyId())
+        : Optional.empty();
   }
 
   /** The certificates of a file that share something with a key, by what they share. */

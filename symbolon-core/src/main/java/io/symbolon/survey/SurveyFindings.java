@@ -4,6 +4,7 @@ package io.symbolon.survey;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.PathJudge;
+import io.symbolon.chain.RevocationJudge;
 import io.symbolon.finding.About;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -16,6 +17,7 @@ import io.symbolon.remedy.Task;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
+import io.symbolon.x509.RevocationList;
 import io.symbolon.x509.SignatureAlgorithm;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -55,6 +57,7 @@ final class SurveyFindings {
     }
     survey.otherChains().forEach(chain -> chain(chain, Level.WARNING));
     survey.files().forEach(file -> new BundleFindings(survey, file).addTo(findings));
+    revocation();
     requests();
     hosts.forEach(this::host);
     if (pairingGaveUp) {
@@ -139,6 +142,22 @@ final class SurveyFindings {
                       .with(Input.REPLACE))));
       return;
     }
+    Optional<Certificate> stranger = stranger(match);
+    if (stranger.isPresent()) {
+      findings.add(
+          Finding.of(
+              FindingKind.KEY_WITHOUT_CERTIFICATE,
+              Level.PROBLEM,
+              where,
+              "The private key "
+                  + match.description()
+                  + " and the certificate of "
+                  + stranger.get().subject().shortText()
+                  + " do not belong together: the certificate is for another key.",
+              "Look for the key that the certificate was requested with, or for the certificate"
+                  + " that was issued for this key."));
+      return;
+    }
     if (match.certificates().isEmpty()) {
       boolean requested = !match.requests().isEmpty();
       findings.add(
@@ -179,6 +198,19 @@ final class SurveyFindings {
               "Name fewer files to take another."));
     }
     match.chain().ifPresent(chain -> chain(chain, Level.PROBLEM));
+  }
+
+  /** The one end-entity certificate beside the one key, where they do not belong together. */
+  private Optional<Certificate> stranger(Match match) {
+    if (!match.certificates().isEmpty()
+        || survey.matches().size() > 1
+        || !match.requests().isEmpty()
+        || match.key().key().filter(key -> key.computedPublicHalf().isPresent()).isEmpty()) {
+      return Optional.empty();
+    }
+    List<Certificate> ends =
+        survey.certificates().keySet().stream().filter(one -> !one.isAuthority()).toList();
+    return ends.size() == 1 ? Optional.of(ends.get(0)) : Optional.empty();
   }
 
   private void chain(Chain chain, Level level) {
@@ -258,6 +290,52 @@ final class SurveyFindings {
                             + ", but its key did not sign: it is another authority, or the same"
                             + " with another key.",
                         "Ask for the issuer's certificate with the key that signed.")));
+  }
+
+  /** What the revocation lists among the files say of the certificates among them. */
+  private void revocation() {
+    List<Holding.Crl> lists =
+        survey.files().stream()
+            .flatMap(file -> file.holdings().stream())
+            .filter(Holding.Crl.class::isInstance)
+            .map(Holding.Crl.class::cast)
+            .toList();
+    for (Holding.Crl crl : lists) {
+      if (crl.list().nextUpdate().filter(survey.now()::isAfter).isPresent()) {
+        speaking(() -> findings.add(ended(crl)), in(crl.place()));
+      }
+    }
+    for (Certificate certificate : survey.certificates().keySet()) {
+      List<RevocationList> ofIssuer =
+          lists.stream()
+              .map(Holding.Crl::list)
+              .filter(list -> list.issuer().equals(certificate.issuer()))
+              .toList();
+      if (!ofIssuer.isEmpty() && !certificate.isSelfIssued()) {
+        String where = survey.placeOf(certificate).map(Place::toString).orElse("");
+        new RevocationJudge(ofIssuer, survey.now(), where)
+            .judge(List.of(certificate), survey.authoritiesNamed(certificate.issuer())).stream()
+                .filter(
+                    finding ->
+                        finding.is(FindingKind.REVOKED)
+                            || finding.is(FindingKind.REVOCATION_LIST_NOT_USABLE))
+                .forEach(findings::add);
+      }
+    }
+  }
+
+  private static Finding ended(Holding.Crl crl) {
+    return Finding.of(
+        FindingKind.REVOCATION_LIST_EXPIRED,
+        crl.place().toString(),
+        "The revocation list of "
+            + crl.list().issuer().shortText()
+            + " was to be relied on until "
+            + crl.list().nextUpdate().orElseThrow()
+            + ": most servers that are given it refuse everybody.",
+        Remedy.of(
+            "Get the current list from the authority; if it is your own, write it anew.",
+            Action.of(Task.RENEW_REVOCATION_LIST).with(Input.AUTHORITY)));
   }
 
   private void requests() {

@@ -9,6 +9,7 @@ import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.key.PlatformCurves;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import java.security.GeneralSecurityException;
@@ -18,6 +19,7 @@ import java.security.PublicKey;
 import java.security.Signature;
 import java.security.SignatureException;
 import java.security.interfaces.ECPrivateKey;
+import java.security.interfaces.ECPublicKey;
 import java.security.interfaces.RSAPublicKey;
 import java.security.spec.MGF1ParameterSpec;
 import java.security.spec.PSSParameterSpec;
@@ -194,10 +196,7 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
         switch (key.getAlgorithm()) {
           case "RSA" -> Oids.RSA_SHA256;
           case "EC" ->
-              ecdsa(
-                  key instanceof java.security.interfaces.ECPublicKey ec
-                      ? ec.getParams().getOrder().bitLength()
-                      : 256);
+              ecdsa(key instanceof ECPublicKey ec ? ec.getParams().getOrder().bitLength() : 256);
           default -> SubjectPublicKeyInfo.of(key).algorithm().oid();
         };
     return new SignatureAlgorithm(oid, Optional.empty()).verify(content, signed, key)
@@ -218,6 +217,9 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
       signature.update(content);
       return signature.verify(signed) ? Validity.VALID : Validity.INVALID;
     } catch (SignatureException | InvalidKeyException e) {
+      if (key instanceof ECPublicKey && PlatformCurves.lack(SubjectPublicKeyInfo.of(key))) {
+        return Validity.NOT_CHECKED;
+      }
       return Validity.INVALID; // not even of the right shape, or for a key of another algorithm
     } catch (GeneralSecurityException e) {
       return Validity.NOT_CHECKED;
