@@ -39,7 +39,7 @@ public final class TrustSelector {
   private final List<Finding> findings = new ArrayList<>();
   private final Set<Certificate> present = new HashSet<>();
   private final Set<String> aliases = new HashSet<>();
-  private int added;
+  private final List<StoreEntry.Trusted> added = new ArrayList<>();
 
   private TrustSelector() {}
 
@@ -157,8 +157,9 @@ public final class TrustSelector {
         continue;
       }
       String alias = keptAlias(first).orElseGet(() -> Aliases.unique(certificate, aliases));
-      entries.add(new StoreEntry.Trusted(alias, certificate));
-      added++;
+      StoreEntry.Trusted taken = new StoreEntry.Trusted(alias, certificate);
+      entries.add(taken);
+      added.add(taken);
       findings.addAll(
           judge.judge(certificate, first.place().toString()).stream()
               .filter(f -> !f.is(FindingKind.NO_ALTERNATIVE_NAMES))

@@ -9,11 +9,11 @@ import java.util.List;
  * What a truststore shall hold.
  *
  * @param entries the certificates under their aliases
- * @param added how many of them are new
+ * @param added those of them that are new
  * @param findings what is to be said about it
  */
 public record TruststoreContent(
-    List<StoreEntry.Trusted> entries, int added, List<Finding> findings) {
+    List<StoreEntry.Trusted> entries, List<StoreEntry.Trusted> added, List<Finding> findings) {
   /**
    * Copies the lists.
    *
@@ -23,6 +23,7 @@ public record TruststoreContent(
    */
   public TruststoreContent {
     entries = List.copyOf(entries);
+    added = List.copyOf(added);
     findings = List.copyOf(findings);
   }
 

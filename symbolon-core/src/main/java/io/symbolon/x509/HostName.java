@@ -4,11 +4,11 @@ package io.symbolon.x509;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.VisibleText;
-import java.net.IDN;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * The name of a host: a DNS name, perhaps with a wildcard, or an IP address. International names
@@ -36,20 +36,25 @@ public final class HostName {
     if (address.isPresent()) {
       return new HostName(IpAddress.text(address.get()), address);
     }
-    String encoded;
-    try {
-      String absolute = text.endsWith(".") ? text.substring(0, text.length() - 1) : text;
-      encoded = IDN.toASCII(absolute, IDN.ALLOW_UNASSIGNED).toLowerCase(Locale.ROOT);
-    } catch (IllegalArgumentException e) {
-      throw wrong(text);
-    }
-    String[] labels = encoded.split("\\.", -1);
+    String absolute = text.endsWith(".") ? text.substring(0, text.length() - 1) : text;
+    String[] labels = absolute.split("[.\u3002\uFF0E\uFF61]", -1);
     for (int i = 0; i < labels.length; i++) {
       boolean wildcard = i == 0 && labels.length > 1 && labels[i].equals("*");
-      if (!wildcard && !labels[i].matches("[a-z0-9_]([a-z0-9_-]{0,61}[a-z0-9_])?")) {
-        throw wrong(text);
+      if (!wildcard) {
+        labels[i] = InternationalLabel.encode(labels[i]).orElseThrow(() -> wrong(text));
+        if (!labels[i].matches("[a-z0-9_]([a-z0-9_-]{0,61}[a-z0-9_])?")) {
+          throw wrong(text);
+        }
       }
     }
+    if (labels[labels.length - 1].matches("[0-9]+|0x[0-9a-f]*")) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "'" + VisibleText.of(text) + "' is no host name.",
+          "It looks like an IP address and is none: no domain at the top is a number.",
+          "Write an address like 192.0.2.17, with four numbers of at most 255.");
+    }
+    String encoded = String.join(".", labels);
     if (encoded.length() > 253) {
       throw wrong(text);
     }
@@ -90,7 +95,11 @@ public final class HostName {
 
   /** {@return the name as people write it: an international one in its own letters} */
   public String typed() {
-    return isAddress() ? text : IDN.toUnicode(text, IDN.ALLOW_UNASSIGNED);
+    return isAddress()
+        ? text
+        : Arrays.stream(text.split("\\.", -1))
+            .map(InternationalLabel::decode)
+            .collect(Collectors.joining("."));
   }
 
   /**

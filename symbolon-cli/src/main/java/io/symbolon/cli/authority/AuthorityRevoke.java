@@ -29,6 +29,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -67,7 +68,7 @@ final class AuthorityRevoke {
     AuthorityFolder folder = invocation.authority(job.by());
     Ledger before = folder.reconcile();
     Set<Certificate> meant = new LinkedHashSet<>();
-    job.named().forEach(text -> meant.add(find(invocation, before, text)));
+    job.named().forEach(text -> meant.add(find(invocation, job, before, text)));
     List<Finding> findings = new ArrayList<>();
     for (Certificate certificate : meant) {
       if (before.revoked().containsKey(certificate.serial())) {
@@ -80,6 +81,9 @@ final class AuthorityRevoke {
                     + " is revoked already; when and why stay as they were.",
                 ""));
       }
+    }
+    if (!meant.isEmpty() && findings.size() == meant.size()) {
+      return nothingToDo(invocation, folder, job, before, findings);
     }
     SigningAuthority authority =
         folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom());
@@ -95,15 +99,59 @@ final class AuthorityRevoke {
     return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static Certificate find(Invocation invocation, Ledger ledger, String text) {
+  /** All of them were revoked before: the list stays as it is. */
+  private static int nothingToDo(
+      Invocation invocation,
+      AuthorityFolder folder,
+      RevokeJob job,
+      Ledger ledger,
+      List<Finding> findings) {
+    Report report = new Report(folder, List.of(), job.reason(), ledger, findings);
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(report.document(output));
+    } else {
+      output.line(
+          output.paint().heading("Nothing was done: ")
+              + "all of them are revoked already, and the list was left as it is");
+      new FindingsSection(output).print(findings);
+    }
+    return ExitCode.DONE;
+  }
+
+  private static Certificate find(
+      Invocation invocation, RevokeJob job, Ledger ledger, String text) {
     Path file = GivenOptions.path(text);
     if (Files.isRegularFile(file)) {
-      Survey survey = invocation.survey(List.of(file), List.of());
+      // Whatever the file is, a certificate of ours in it is meant; its password may be among
+      // these.
+      Survey survey = invocation.survey(List.of(file), invocation.unlock(job.unlock()));
       List<Certificate> ours =
           survey.certificates().keySet().stream().filter(ledger.issued()::contains).toList();
+      if (ours.isEmpty()) {
+        throw noneOfOurs(survey, file);
+      }
       return one(ours, text);
     }
     return one(ledger.find(text), text);
+  }
+
+  private static SymbolonException noneOfOurs(Survey survey, Path file) {
+    Optional<SymbolonException> failure = survey.failures().stream().findFirst();
+    if (failure.isPresent()) {
+      return failure.get().restated("Nothing was revoked.");
+    }
+    int count = survey.certificates().size();
+    return new SymbolonException(
+        Reason.NOT_FOUND,
+        "Nothing was revoked.",
+        Output.shown(file)
+            + (count == 0
+                ? " holds no certificate."
+                : " holds "
+                    + HoldingText.count(count, "certificate")
+                    + ", and this authority has issued none of them."),
+        "Check the file with symbolon survey, and the authority with symbolon authority list.");
   }
 
   private static Certificate one(List<Certificate> found, String text) {

@@ -109,7 +109,7 @@ public final class TruststoreCommand {
           "Say its format with --as, or make a new truststore of it with another name.");
     }
     TruststoreContent trust = TrustSelector.add(present, survey, job.choice());
-    if (trust.added() == 0) {
+    if (trust.added().isEmpty()) {
       return new Report(destination, trust, true, invocation.notices(), Optional.empty());
     }
     Conversion conversion = conversion(destination, trust);
@@ -151,7 +151,7 @@ public final class TruststoreCommand {
 
     void print(Output output) {
       Paint paint = output.paint();
-      if (add && trust.added() == 0) {
+      if (add && trust.added().isEmpty()) {
         output.line(
             paint.heading("Nothing to add: ")
                 + destination.shown()
@@ -162,14 +162,13 @@ public final class TruststoreCommand {
                 + paint.faint(
                     "  "
                         + HoldingText.count(trust.entries().size(), "certificate")
-                        + (add ? ", " + trust.added() + " of them new" : "")));
+                        + (add ? ", " + trust.added().size() + " of them new" : "")));
       }
-      int width =
-          trust.entries().stream().limit(SHOWN).mapToInt(e -> e.alias().length()).max().orElse(1);
-      trust.entries().stream().limit(SHOWN).forEach(entry -> print(output, entry, width));
-      if (trust.entries().size() > SHOWN) {
-        output.line(
-            paint.faint("  and " + (trust.entries().size() - SHOWN) + " more; --json lists all"));
+      List<StoreEntry.Trusted> shown = add ? trust.added() : trust.entries();
+      int width = shown.stream().limit(SHOWN).mapToInt(e -> e.alias().length()).max().orElse(1);
+      shown.stream().limit(SHOWN).forEach(entry -> print(output, entry, width));
+      if (shown.size() > SHOWN) {
+        output.line(paint.faint("  and " + (shown.size() - SHOWN) + " more; --json lists all"));
       }
       if (result.isPresent()) {
         new WrittenText(output, result.get()).where("");
@@ -203,7 +202,7 @@ public final class TruststoreCommand {
               destination.target().word(),
               written.map(WrittenDocument::files),
               written.flatMap(WrittenDocument::sealed),
-              trust.added(),
+              trust.added().size(),
               trust.entries().stream()
                   .map(
                       entry ->

@@ -8,10 +8,13 @@ import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.file.Existing;
+import io.symbolon.format.Format;
 import io.symbolon.join.TrustSelector.Choice;
+import io.symbolon.survey.Surveyor;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Which certificates become a truststore, or go into one.
@@ -31,8 +34,8 @@ record TruststoreJob(
     Destination destination,
     ResultOptions result) {
   static TruststoreJob of(GivenOptions given) {
-    Destination destination = Destination.of(given);
     boolean add = given.has("add");
+    Destination destination = add ? present(given) : Destination.of(given);
     if (add && (destination.folder() || !Files.exists(destination.path()))) {
       throw Usage.wrong(
           "There is no truststore " + Output.shown(destination.path()) + " to add to.",
@@ -45,6 +48,18 @@ record TruststoreJob(
         add,
         destination,
         ResultOptions.of(given));
+  }
+
+  /** A truststore that is there has its format, whatever it is called. */
+  private static Destination present(GivenOptions given) {
+    Optional<Path> into = given.pathOf("into");
+    if (given.has("as") || into.isEmpty() || !Files.isRegularFile(into.get())) {
+      return Destination.of(given);
+    }
+    Format format = Surveyor.create().survey(List.of(into.get())).files().get(0).format();
+    return Format.written().contains(format)
+        ? new Destination(into.get(), format, false).ownedBy(given.owner())
+        : Destination.of(given);
   }
 
   /** What to do about a file that is there: what is added to is replaced by what it becomes. */
