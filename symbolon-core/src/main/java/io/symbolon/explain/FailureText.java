@@ -10,11 +10,13 @@ import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
 import io.symbolon.text.VisibleText;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /**
  * Finds failures of TLS in any text, such as a server's log or a client's stack trace, and says
@@ -24,6 +26,14 @@ import java.util.Optional;
 public final class FailureText {
   private static final int SHOWN = 300;
   private static final int UNKNOWN_SHOWN = 10;
+
+  /** A line that belongs to the exception above it. */
+  private static final Pattern CONTINUED =
+      Pattern.compile(
+          "^\\s*(at [\\w.$/<>]+\\(|Caused by: |Suppressed: |\\.\\.\\. \\d+ (more|common))");
+
+  private static final Pattern FRAME =
+      Pattern.compile("^\\s*(at [\\w.$/<>]+\\(|\\.\\.\\. \\d+ (more|common))");
 
   private FailureText() {}
 
@@ -45,25 +55,69 @@ public final class FailureText {
    */
   public static List<Explanation> explain(String text, String where) {
     Map<FindingKind, Explanation> found = new LinkedHashMap<>();
-    List<Explanation> unknown = new ArrayList<>();
-    int number = 0;
-    for (String line : (Iterable<String>) text.lines()::iterator) {
-      number++;
-      String looked = line.length() > Limits.LOG_LINE ? line.substring(0, Limits.LOG_LINE) : line;
-      Optional<KnownFailure> known = KnownFailure.in(looked);
+    Map<String, Explanation> unknown = new LinkedHashMap<>();
+    List<String> lines = text.lines().toList();
+    for (int from = 0; from < lines.size(); ) {
+      int end = endOfTrace(lines, from);
+      told(lines, from, end, where, found, unknown);
+      from = end;
+    }
+    List<Explanation> all = new ArrayList<>(found.values());
+    unknown.values().stream().limit(UNKNOWN_SHOWN).forEach(all::add);
+    all.sort(Comparator.comparingInt(Explanation::line));
+    return List.copyOf(all);
+  }
+
+  /**
+   * The line behind an exception with its causes: they tell of one failure. A line that is no
+   * exception is alone.
+   */
+  private static int endOfTrace(List<String> lines, int from) {
+    int end = from + 1;
+    while (end < lines.size() && CONTINUED.matcher(lines.get(end)).find()) {
+      end++;
+    }
+    return end;
+  }
+
+  /** What the lines of one failure tell: of causes, the deepest that is known counts. */
+  private static void told(
+      List<String> lines,
+      int from,
+      int end,
+      String where,
+      Map<FindingKind, Explanation> found,
+      Map<String, Explanation> unknown) {
+    for (int at = end - 1; at >= from; at--) {
+      String looked = cut(lines.get(at));
+      Optional<KnownFailure> known =
+          FRAME.matcher(looked).find() ? Optional.empty() : KnownFailure.in(looked);
       if (known.isPresent()) {
-        int first = number;
         found.merge(
             known.get().kind(),
-            new Explanation(first, shown(looked), 1, known.get().finding(where, looked)),
-            (old, again) ->
-                new Explanation(old.line(), old.text(), old.times() + 1, old.finding()));
-      } else if (isAboutTls(looked) && unknown.size() < UNKNOWN_SHOWN) {
-        unknown.add(new Explanation(number, shown(looked), 1, unexplained(looked, where)));
+            new Explanation(at + 1, shown(looked), 1, known.get().finding(where, looked)),
+            FailureText::again);
+        return;
       }
     }
-    // What is not known is worth a word only where nothing is.
-    return found.isEmpty() ? List.copyOf(unknown) : List.copyOf(found.values());
+    for (int at = end - 1; at >= from; at--) {
+      String looked = cut(lines.get(at));
+      if (!FRAME.matcher(looked).find() && isAboutTls(looked)) {
+        unknown.merge(
+            looked.replaceAll("[0-9]+", "#"),
+            new Explanation(at + 1, shown(looked), 1, unexplained(looked, where)),
+            FailureText::again);
+        return;
+      }
+    }
+  }
+
+  private static Explanation again(Explanation old, Explanation again) {
+    return new Explanation(old.line(), old.text(), old.times() + 1, old.finding());
+  }
+
+  private static String cut(String line) {
+    return line.length() > Limits.LOG_LINE ? line.substring(0, Limits.LOG_LINE) : line;
   }
 
   /**
@@ -113,7 +167,9 @@ public final class FailureText {
     return Finding.of(
         FindingKind.NOT_EXPLAINED,
         where,
-        "This failure is not explained here: " + shown(line) + ".",
+        "This failure is not explained here: "
+            + shown(line)
+            + (shown(line).endsWith(".") ? "" : "."),
         Remedy.of(
             "Rehearse it with the files of both sides, or look at the running server.",
             Action.of(Task.REHEARSE).with(Input.SERVER).with(Input.CLIENT_TRUST),

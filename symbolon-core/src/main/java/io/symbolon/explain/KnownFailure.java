@@ -28,6 +28,14 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
   private static final Action JOIN = Action.of(Task.JOIN);
   private static final Action NEW_REQUEST = Action.of(Task.REQUEST).with(Input.LIKE);
 
+  /** A root that was sent and is not trusted: the certificate itself is not self-signed. */
+  private static final List<String> IN_CHAIN =
+      List.of(
+          "self-signed certificate in certificate chain",
+          "self signed certificate in certificate chain",
+          "self_signed_cert_in_chain",
+          "verify error:num=19");
+
   private static final List<KnownFailure> ALL =
       List.of(
           of(
@@ -45,8 +53,7 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "mac verify failure",
               "bad decrypt",
               "bad password read",
-              "pkcs12 routines::mac",
-              "problems getting password"),
+              "pkcs12 routines::mac"),
           of(
               FindingKind.KEY_FILE_TOO_OPEN,
               "A program refuses a private key because others than its owner can read its file.",
@@ -117,6 +124,11 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
                       + "server.",
                   Action.of(Task.RENEW_REVOCATION_LIST).with(Input.AUTHORITY)),
               "crl has expired",
+              "crl is expired",
+              "crl expired",
+              "crl is not yet valid",
+              "crl_has_expired",
+              "certificate crl",
               "unable to get certificate crl",
               "could not determine revocation status",
               "undetermined_revocation_status"),
@@ -260,6 +272,7 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
                       .with(Input.THEMSELVES)
                       .with(Input.ADD)
                       .with(Input.INTO)),
+              "depth lookup:self-signed certificate",
               "self-signed certificate",
               "self signed certificate"),
           of(
@@ -351,9 +364,6 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "no shared cipher",
               "no available authentication scheme",
               "no suitable signature algorithm",
-              "handshake_failure",
-              "handshake failure",
-              "alert number 40",
               "insufficient_security"),
           of(
               FindingKind.CLOSED_DURING_HANDSHAKE,
@@ -365,7 +375,19 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "unexpected eof while reading",
               "ssl connection has been closed unexpectedly",
               "peer closed connection in ssl handshake",
-              "connection reset by peer) while ssl handshaking"));
+              "connection reset by peer) while ssl handshaking"),
+          of(
+              FindingKind.HANDSHAKE_FAILED,
+              "The handshake failed, and the line does not say why. It may be: no client's certificate"
+                  + " where one is required, or one that is refused; no cipher suite, no kind of key"
+                  + " or no protocol version in common; a key that does not fit its certificate.",
+              Remedy.of(
+                  "Look into the log of the other side for the same moment, or rehearse it with both"
+                      + " sides' files.",
+                  REHEARSAL.with(Input.CLIENT).with(Input.SERVER_TRUST)),
+              "handshake_failure",
+              "handshake failure",
+              "alert number 40"));
 
   private static KnownFailure of(
       FindingKind kind, String statement, Remedy remedy, String... phrases) {
@@ -375,9 +397,15 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
   /** The failure that a line tells of. */
   static Optional<KnownFailure> in(String line) {
     String lower = line.toLowerCase(Locale.ROOT);
-    return ALL.stream()
-        .filter(known -> known.phrases().stream().anyMatch(lower::contains))
-        .findFirst();
+    if (IN_CHAIN.stream().anyMatch(lower::contains)) {
+      return ALL.stream().filter(known -> known.kind() == FindingKind.ROOT_NOT_TRUSTED).findFirst();
+    }
+    Optional<KnownFailure> start = StartFailures.in(lower);
+    return start.isPresent()
+        ? start
+        : ALL.stream()
+            .filter(known -> known.phrases().stream().anyMatch(lower::contains))
+            .findFirst();
   }
 
   Finding finding(String where) {

@@ -581,6 +581,20 @@ public enum FindingKind {
 
   /** A keystore was opened with a wrong password. */
   PASSWORD_WRONG(LOGS, "a keystore was opened with a wrong password", PROBLEM),
+  /** A keystore or key is sealed, and a program was given no password. */
+  PASSWORD_ABSENT(
+      LOGS, "a keystore or key is sealed, and a program was given no password", PROBLEM),
+  /** A keystore has no private key under the alias that a program looks for. */
+  ALIAS_NOT_FOUND(
+      LOGS, "a keystore has no private key under the alias that a program looks for", PROBLEM),
+  /** A program was given a file in another form than it reads. */
+  OTHER_FORMAT_WANTED(LOGS, "a program was given a file in another form than it reads", PROBLEM),
+  /** A file that a program was told to use is not there. */
+  FILE_ABSENT(LOGS, "a file that a program was told to use is not there", PROBLEM),
+  /** A program may not read a file that it was told to use. */
+  FILE_NOT_READABLE(LOGS, "a program may not read a file that it was told to use", PROBLEM),
+  /** A program does not take its configuration. */
+  SETTING_WRONG(LOGS, "a program does not take its configuration", PROBLEM),
   /** A server refuses a key file that others can read. */
   KEY_FILE_TOO_OPEN(LOGS, "a server refuses a key file that others can read", PROBLEM),
   /** A certificate that is for another use. */

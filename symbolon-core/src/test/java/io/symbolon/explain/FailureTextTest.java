@@ -1,0 +1,77 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.explain;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** What stops servers at their start, as they write it, and logs with several failures. */
+class FailureTextTest {
+  private static List<String> ids(String text) {
+    return FailureText.explain(text, "log").stream().map(one -> one.finding().id()).toList();
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "java.io.FileNotFoundException: /srv/ingest.p12 (No such file or directory)|file-absent",
+        "cannot load certificate \"/srv/chain.pem\": BIO_new_file() failed (SSL: error:80000002:system"
+            + " library::No such file or directory)|file-absent",
+        "FATAL:  could not load private key file \"/srv/ingest.key\": Permission denied"
+            + "|file-not-readable",
+        "java.io.IOException: Alias name [tomcat] does not identify a key entry|alias-not-found",
+        "java.io.IOException: Invalid keystore format|other-format-wanted",
+        "java.io.IOException: toDerInputStream rejects tag type 45|other-format-wanted",
+        "PEM_read_bio_X509_AUX() failed (SSL: error:0480006C:PEM routines::no start line)"
+            + "|other-format-wanted",
+        "java.lang.IllegalArgumentException: Password must not be null|password-absent",
+        "AH02577: Init: SSLPassPhraseDialog builtin is not supported: needs a passphrase"
+            + "|password-absent",
+        "nginx: [emerg] unknown directive \"ssl_certificat\" in /srv/nginx.conf:7|setting-wrong",
+        "nginx: [emerg] invalid value \"TLSv1.4\" in /srv/nginx.conf:9|setting-wrong",
+        "Syntax error on line 3 of /srv/site.conf: SSLProtocol: Illegal protocol 'TLSv1.9'"
+            + "|setting-wrong",
+        "sslv3 alert handshake failure:SSL alert number 40|handshake-failed",
+        "verify error:num=19:self-signed certificate in certificate chain|root-not-trusted",
+        "Certificate Verification, depth 1: CRL has expired|revocation-list-expired",
+        "open() \"/srv/www/favicon.ico\" failed (2: No such file or directory)|''"
+      })
+  void aLineIsExplained(String line, String id) {
+    assertEquals(id.isEmpty() ? List.of() : List.of(id), ids(line));
+  }
+
+  @Test
+  void theDeepestCauseOfAnExceptionCountsAndNotItsFrame() {
+    String trace =
+        """
+        SEVERE [main] Failed to initialize component [Connector["https-8443"]]
+        org.example.LifecycleException: Protocol handler initialization failed
+        \tat org.example.Connector.init(Connector.java:10)
+        Caused by: java.lang.IllegalArgumentException: Error creating SSLContext
+        \tat org.example.Endpoint.create(Endpoint.java:20)
+        \t... 12 more
+        Caused by: java.io.IOException: keystore password was incorrect
+        \t... 20 more
+        """;
+    List<FailureText.Explanation> told = FailureText.explain(trace, "log");
+    assertEquals(1, told.size(), told.toString());
+    assertEquals("password-wrong", told.get(0).finding().id());
+    assertEquals(7, told.get(0).line());
+  }
+
+  @Test
+  void whatIsKnownHidesNothingThatIsNot() {
+    assertEquals(
+        List.of("file-absent", "not-explained"),
+        ids(
+            """
+            FileNotFoundException: /srv/a.p12
+            TLS engine 7 failed for a reason of its own
+            TLS engine 8 failed for a reason of its own
+            """));
+  }
+}
