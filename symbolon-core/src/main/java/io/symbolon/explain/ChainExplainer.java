@@ -110,9 +110,16 @@ public final class ChainExplainer {
     CertificateJudge judge = new CertificateJudge(now);
     List<Finding> findings = new ArrayList<>();
     for (Certificate certificate : shown) {
-      findings.addAll(judge.judge(certificate, where));
+      judge.judge(certificate, where).stream()
+          .filter(finding -> certificate.equals(shown.get(0)) || !isAboutHosts(finding))
+          .forEach(findings::add);
     }
     return findings;
+  }
+
+  /** A certificate above the first one names no host, whether it is an authority's or should be. */
+  private static boolean isAboutHosts(Finding finding) {
+    return finding.is(FindingKind.NO_ALTERNATIVE_NAMES);
   }
 
   /**
@@ -252,7 +259,9 @@ public final class ChainExplainer {
     CertificateJudge judge = new CertificateJudge(now);
     for (Certificate link : chain.certificates()) {
       if (!shown.contains(link)) {
-        findings.addAll(judge.judge(link, where));
+        judge.judge(link, where).stream()
+            .filter(finding -> !isAboutHosts(finding))
+            .forEach(findings::add);
       }
     }
     withoutRoot(chain, trusted).ifPresent(findings::add);
