@@ -298,4 +298,31 @@ class RehearseCommandTest {
     assertTrue(remedy.contains("--into " + clients), remedy);
     assertTrue(remedy.contains("the trust of the client"), remedy);
   }
+
+  @Test
+  void aServerThatOnlyAsksLetsAClientWithoutCertificateIn() {
+    Object[] required = {
+      "rehearse",
+      "--server",
+      temp.resolve("server.key"),
+      temp.resolve("server.crt"),
+      "--server-trust",
+      temp.resolve("root.pem"),
+      "--client-trust",
+      temp.resolve("root.pem"),
+      "--host",
+      HOST,
+      "--json"
+    };
+    file(temp, "server.key", keyPem(INGEST));
+    file(temp, "server.crt", pem(INGEST.certificate(), issuing()));
+    file(temp, "root.pem", pem(root()));
+    assertEquals(1, Run.of(required).code());
+    Object[] optional = Arrays.copyOf(required, required.length + 2);
+    optional[required.length] = "--clients";
+    optional[required.length + 1] = "optional";
+    assertEquals(0, Run.of(optional).code(), Run.of(optional).out());
+    optional[required.length + 1] = "sometimes";
+    assertEquals(2, Run.of(optional).code());
+  }
 }

@@ -26,9 +26,11 @@ import javax.net.ssl.X509ExtendedTrustManager;
 /** Makes the handshakes of one rehearsal. Thread-safe. */
 final class Attempts {
   private final Optional<HostName> host;
+  private final boolean clientsOptional;
   private final Judges judges;
 
-  Attempts(Optional<HostName> host, Judges judges) {
+  Attempts(Optional<HostName> host, boolean clientsOptional, Judges judges) {
+    this.clientsOptional = clientsOptional;
     this.host = host;
     this.judges = judges;
   }
@@ -102,7 +104,11 @@ final class Attempts {
             server.credential().<KeyManager>map(CredentialKeyManager::new), Optional.of(trust));
     SSLEngine engine = context.createSSLEngine();
     engine.setUseClientMode(false);
-    engine.setNeedClientAuth(server.trust().isPresent());
+    if (clientsOptional) {
+      engine.setWantClientAuth(server.trust().isPresent());
+    } else {
+      engine.setNeedClientAuth(server.trust().isPresent());
+    }
     engine.setEnabledProtocols(new String[] {protocol.platformName()});
     return engine;
   }

@@ -58,6 +58,7 @@ public final class Rehearsal {
   private final List<ProtocolVersion> protocols;
   private final SystemRoots systemRoots;
   private final Map<Side, List<RevocationList>> lists;
+  private final boolean clientsOptional;
 
   private Rehearsal(
       Optional<HostName> host,
@@ -65,7 +66,9 @@ public final class Rehearsal {
       boolean atAnotherTime,
       List<ProtocolVersion> protocols,
       SystemRoots systemRoots,
-      Map<Side, List<RevocationList>> lists) {
+      Map<Side, List<RevocationList>> lists,
+      boolean clientsOptional) {
+    this.clientsOptional = clientsOptional;
     this.lists = Map.copyOf(lists);
     this.systemRoots = systemRoots;
     this.host = host;
@@ -77,7 +80,13 @@ public final class Rehearsal {
   /** {@return a rehearsal of all protocol versions, now, with no host to check} */
   public static Rehearsal create() {
     return new Rehearsal(
-        Optional.empty(), Clock.systemUTC(), false, PROTOCOLS, SystemRoots.ofPlatform(), Map.of());
+        Optional.empty(),
+        Clock.systemUTC(),
+        false,
+        PROTOCOLS,
+        SystemRoots.ofPlatform(),
+        Map.of(),
+        false);
   }
 
   /**
@@ -87,7 +96,8 @@ public final class Rehearsal {
    * @return a changed copy
    */
   public Rehearsal withHost(HostName newHost) {
-    return new Rehearsal(Optional.of(newHost), clock, atAnotherTime, protocols, systemRoots, lists);
+    return new Rehearsal(
+        Optional.of(newHost), clock, atAnotherTime, protocols, systemRoots, lists, clientsOptional);
   }
 
   /**
@@ -98,7 +108,7 @@ public final class Rehearsal {
    */
   public Rehearsal at(Instant moment) {
     Clock fixed = Clock.fixed(moment, java.time.ZoneOffset.UTC);
-    return new Rehearsal(host, fixed, true, protocols, systemRoots, lists);
+    return new Rehearsal(host, fixed, true, protocols, systemRoots, lists, clientsOptional);
   }
 
   /**
@@ -113,7 +123,17 @@ public final class Rehearsal {
     Map<Side, List<RevocationList>> all = new EnumMap<>(Side.class);
     all.putAll(lists);
     all.put(judge, List.copyOf(newLists));
-    return new Rehearsal(host, clock, atAnotherTime, protocols, systemRoots, all);
+    return new Rehearsal(host, clock, atAnotherTime, protocols, systemRoots, all, clientsOptional);
+  }
+
+  /**
+   * With a server that asks for a client's certificate and does not require one: a client without
+   * any gets in, and one with a certificate that is refused does not.
+   *
+   * @return a changed copy
+   */
+  public Rehearsal withOptionalClients() {
+    return new Rehearsal(host, clock, atAnotherTime, protocols, systemRoots, lists, true);
   }
 
   /**
@@ -123,7 +143,8 @@ public final class Rehearsal {
    * @return a changed copy
    */
   public Rehearsal withProtocols(List<ProtocolVersion> newProtocols) {
-    return new Rehearsal(host, clock, atAnotherTime, newProtocols, systemRoots, lists);
+    return new Rehearsal(
+        host, clock, atAnotherTime, newProtocols, systemRoots, lists, clientsOptional);
   }
 
   /**
@@ -185,7 +206,9 @@ public final class Rehearsal {
 
   private Attempts attempts() {
     return new Attempts(
-        host, new Judges(atAnotherTime ? Optional.of(clock.instant()) : Optional.empty()));
+        host,
+        clientsOptional,
+        new Judges(atAnotherTime ? Optional.of(clock.instant()) : Optional.empty()));
   }
 
   private RehearsalReport report(

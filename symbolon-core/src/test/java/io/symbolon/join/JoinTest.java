@@ -328,4 +328,16 @@ class JoinTest {
             () -> TrustSelector.add(present, survey(), TrustSelector.Choice.AUTHORITIES));
     assertTrue(e.seen().contains("a private key"), e.seen());
   }
+
+  @Test
+  void anAliasThatNamesNoKeyNamesTheResultOfTheOneThatHasACertificate() {
+    file(folder, "stray.key", keyPem(CATALOGUE));
+    file(folder, "ingest.key", keyPem(INGEST));
+    file(folder, "ingest.pem", pem(INGEST.certificate(), issuing(), root()));
+    Joined joined =
+        Joiner.join(
+            Surveyor.create().survey(List.of(folder)), JoinOptions.standard().withAlias("tomcat"));
+    assertEquals("tomcat", joined.alias());
+    assertEquals(INGEST.certificate(), joined.credential().certificate());
+  }
 }

@@ -7,6 +7,7 @@ import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.party.CipherSuite;
 import io.symbolon.probe.AddressSeen;
@@ -214,6 +215,15 @@ final class ProbeText {
   }
 
   private String verdict() {
+    boolean byServer =
+        findings.stream()
+            .anyMatch(
+                finding ->
+                    finding.is(FindingKind.CLIENT_CERTIFICATE_REQUIRED)
+                        || finding.is(FindingKind.CLIENT_CERTIFICATE_REFUSED));
+    if (byServer) {
+      return paint.level(Level.PROBLEM, "the server refuses a client like this one; see above why");
+    }
     if (!report.isHandshakeDone()) {
       return paint.level(Level.PROBLEM, "no handshake came about; see above why");
     }

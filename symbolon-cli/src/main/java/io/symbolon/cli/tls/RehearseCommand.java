@@ -34,6 +34,11 @@ public final class RehearseCommand {
             "FILE...",
             "Whose clients the server trusts, and its revocation lists. With it, the server requires"
                 + " a client's certificate.")
+        .value(
+            "clients",
+            "WAY",
+            "Whether the server requires a client's certificate: required (otherwise), or optional"
+                + " where it asks and lets a client without one in.")
         .several("client", "FILE...", "The client's files, for mutual TLS.")
         .several("client-trust", "FILE...", "Whom the client trusts.")
         .value("host", "NAME", "The name by which the client asks for the server.")
@@ -107,7 +112,8 @@ public final class RehearseCommand {
   }
 
   private static Rehearsal rehearsal(RehearseJob job) {
-    Rehearsal rehearsal = Rehearsal.create();
+    Rehearsal rehearsal =
+        job.optionalClients() ? Rehearsal.create().withOptionalClients() : Rehearsal.create();
     if (job.host().isPresent()) {
       rehearsal = rehearsal.withHost(job.host().get());
     }

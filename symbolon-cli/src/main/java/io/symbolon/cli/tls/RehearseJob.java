@@ -21,6 +21,7 @@ import java.util.Optional;
  * @param serverTrust whose clients it trusts
  * @param client the client's files
  * @param clientTrust whom the client trusts
+ * @param optionalClients whether the server asks for a client's certificate and requires none
  * @param host the name by which the client asks for the server
  * @param at the moment that is rehearsed; now where it is not said
  * @param everyPair whether each pair gets a handshake, however many there are
@@ -31,6 +32,7 @@ record RehearseJob(
     List<Path> serverTrust,
     List<Path> client,
     List<Path> clientTrust,
+    boolean optionalClients,
     Optional<HostName> host,
     Optional<Instant> at,
     boolean everyPair,
@@ -47,10 +49,26 @@ record RehearseJob(
         given.paths("server-trust"),
         given.paths("client"),
         given.paths("client-trust"),
+        optional(given),
         given.value("host").map(GivenOptions::oneHost),
         given.value("at").map(RehearseJob::moment),
         given.has("every-pair"),
         given.unlock());
+  }
+
+  private static boolean optional(GivenOptions given) {
+    String word = given.value("clients").orElse("required");
+    if (!word.equals("required") && !word.equals("optional")) {
+      throw Usage.wrong(
+          "A server asks for clients' certificates in no way '" + Output.shown(word) + "'.",
+          "Say --clients required or --clients optional.");
+    }
+    if (word.equals("optional") && given.values("server-trust").isEmpty()) {
+      throw Usage.wrong(
+          "--clients optional is for a server that asks for certificates.",
+          "Give the server's trust as well: --server-trust FILE...");
+    }
+    return word.equals("optional");
   }
 
   private static Instant moment(String text) {
