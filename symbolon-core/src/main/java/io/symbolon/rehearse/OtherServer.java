@@ -8,8 +8,7 @@ import java.util.Optional;
  *
  * @param kind the kind of server
  * @param accepts whether it would accept the client, with its usual settings
- * @param why what it does otherwise, and why, as the end of a sentence that begins with such
- *     servers
+ * @param why what becomes of the client there, and why
  * @param setting the setting that helps, where one does
  */
 public record OtherServer(

@@ -42,6 +42,7 @@ final class OtherServers {
   static List<OtherServer> of(
       Party server, Party client, Collection<Finding> findings, Instant now) {
     Set<Circumstance> circumstances = circumstances(server, client, findings, now);
+    int depth = intermediates(server, client, now) + 1;
     Map<ServerKind, OtherServer> known = new EnumMap<>(ServerKind.class);
     Map<ServerKind, Behaviour> worst = new EnumMap<>(ServerKind.class);
     for (ServerRule rule : ServerRule.ALL) {
@@ -50,7 +51,7 @@ final class OtherServers {
           known.putIfAbsent(kind, accepting(kind));
         } else if (worst.getOrDefault(kind, Behaviour.ACCEPTS).compareTo(rule.behaviour()) < 0) {
           worst.put(kind, rule.behaviour());
-          known.put(kind, told(kind, rule));
+          known.put(kind, told(kind, rule, depth));
         } else {
           known.putIfAbsent(kind, accepting(kind));
         }
@@ -77,24 +78,24 @@ final class OtherServers {
     return new OtherServer(kind, true, Optional.empty(), Optional.empty());
   }
 
-  private static OtherServer told(ServerKind kind, ServerRule rule) {
+  private static OtherServer told(ServerKind kind, ServerRule rule, int depth) {
     String because = rule.circumstance().because();
     String does =
         switch (rule.behaviour()) {
-          case ACCEPTS -> "";
-          case WANTS_SETTING -> "refuse with their usual settings";
-          case REFUSES -> "refuse this client";
-          case REFUSES_EVERYBODY -> "refuse every client";
-          case FAILS_EVERYBODY -> "start, and fail every handshake";
-          case SERVES_NO_TLS -> "start without TLS";
-          case DOES_NOT_START -> "do not start";
+          case ACCEPTS -> "accepted all the same";
+          case WANTS_SETTING -> "refused with the usual settings";
+          case REFUSES -> "this client is refused";
+          case REFUSES_EVERYBODY -> "every client is refused";
+          case FAILS_EVERYBODY -> "it starts, and every handshake fails";
+          case SERVES_NO_TLS -> "it starts without TLS";
+          case DOES_NOT_START -> "it does not start";
         };
     return new OtherServer(
         kind,
         rule.behaviour() == Behaviour.ACCEPTS,
-        Optional.of(does + ": " + because),
+        Optional.of(does + ", because " + because),
         rule.behaviour() == Behaviour.WANTS_SETTING
-            ? Optional.of(kind.setting(rule.circumstance())).filter(one -> !one.isEmpty())
+            ? Optional.of(kind.setting(rule.circumstance(), depth)).filter(one -> !one.isEmpty())
             : Optional.empty());
   }
 
@@ -122,16 +123,24 @@ final class OtherServers {
         .ifPresent(one -> all.add(Circumstance.REVOKED));
     ofFinding(findings, FindingKind.TRUST_WITHOUT_ROOT, client)
         .ifPresent(one -> all.add(Circumstance.TRUST_WITHOUT_ROOT));
-    List<Certificate> pool = new ArrayList<>(client.chain());
-    pool.addAll(server.trust().get());
-    Chain chain = new ChainFinder(pool, now, SystemRoots.none()).from(client.chain().get(0));
-    int intermediates = chain.certificates().size() - (chain.endsInRoot() ? 2 : 1);
+    int intermediates = intermediates(server, client, now);
     if (intermediates > 1) {
       all.add(Circumstance.BELOW_SEVERAL_INTERMEDIATES);
     } else if (intermediates == 1) {
       all.add(Circumstance.BELOW_ONE_INTERMEDIATE);
     }
     return all;
+  }
+
+  /** How many stand between the client's certificate and the root. */
+  private static int intermediates(Party server, Party client, Instant now) {
+    if (server.trust().isEmpty() || client.credential().isEmpty()) {
+      return 0;
+    }
+    List<Certificate> pool = new ArrayList<>(client.chain());
+    pool.addAll(server.trust().get());
+    Chain chain = new ChainFinder(pool, now, SystemRoots.none()).from(client.chain().get(0));
+    return Math.max(0, chain.certificates().size() - (chain.endsInRoot() ? 2 : 1));
   }
 
   /** A finding about what the client shows. */

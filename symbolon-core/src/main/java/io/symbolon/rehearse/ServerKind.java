@@ -6,9 +6,9 @@ import java.util.Locale;
 /** Servers whose own way of judging is known, beside Java's. */
 public enum ServerKind {
   /** nginx. */
-  NGINX("nginx", "ssl_verify_depth NUMBER", "ssl_password_file FILE"),
+  NGINX("nginx", "ssl_verify_depth %d", "ssl_password_file FILE"),
   /** Apache httpd. */
-  HTTPD("Apache httpd", "SSLVerifyDepth NUMBER", "SSLPassPhraseDialog exec:PROGRAM"),
+  HTTPD("Apache httpd", "SSLVerifyDepth %d", "SSLPassPhraseDialog exec:PROGRAM"),
   /** HAProxy. */
   HAPROXY("HAProxy", "", ""),
   /** Apache Tomcat. */
@@ -50,7 +50,9 @@ public enum ServerKind {
     return name().toLowerCase(Locale.ROOT);
   }
 
-  String setting(ServerRule.Circumstance circumstance) {
-    return circumstance == ServerRule.Circumstance.SEALED_KEY ? passwordSetting : depthSetting;
+  String setting(ServerRule.Circumstance circumstance, int depth) {
+    return circumstance == ServerRule.Circumstance.SEALED_KEY
+        ? passwordSetting
+        : depthSetting.formatted(depth);
   }
 }

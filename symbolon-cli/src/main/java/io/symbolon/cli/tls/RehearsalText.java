@@ -80,7 +80,7 @@ final class RehearsalText {
     output.line(paint.heading("Other servers") + paint.faint("  with the same files"));
     Map<String, List<OtherServer>> told = new LinkedHashMap<>();
     for (OtherServer one : report.others()) {
-      String does = one.accepts() ? "accept" : one.why().orElse("");
+      String does = one.accepts() ? "accepted" : one.why().orElse("");
       told.computeIfAbsent(does, key -> new ArrayList<>()).add(one);
     }
     told.forEach(
