@@ -316,7 +316,9 @@ public final class ChainExplainer {
     if (withTrust.certificates().stream().anyMatch(trusted::contains)) {
       return List.of();
     }
-    Optional<Finding> broken = broken(withTrust.last(), all);
+    // A root that was sent signed itself: another of its name is a namesake.
+    Optional<Finding> broken =
+        withTrust.endsInRoot() ? Optional.empty() : broken(withTrust.last(), all);
     if (broken.isPresent()) {
       return List.of(broken.get());
     }
