@@ -272,7 +272,6 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
                       .with(Input.THEMSELVES)
                       .with(Input.ADD)
                       .with(Input.INTO)),
-              "depth lookup:self-signed certificate",
               "self-signed certificate",
               "self signed certificate"),
           of(

@@ -29,7 +29,7 @@ final class StartFailures {
   private static final Pattern SETTING =
       Pattern.compile(
           "nginx: \\[emerg\\]|syntax error on line|invalid command '|\\[alert\\].*parsing"
-              + "|\\bssl_[a-z_]+|\\bssl[A-Z]?[a-z]*(engine|certificate|protocol|verify|cipher)"
+              + "|\\bssl_[a-z_]+|\\bssl[a-z]*(engine|certificate|protocol|verify|cipher)"
               + "|\\btls-[a-z-]+|saxparseexception|bad configuration|configuration error");
 
   private static final KnownFailure SETTING_WRONG =
@@ -125,7 +125,6 @@ final class StartFailures {
               "unable to parse pem",
               "not in pem format",
               "could not parse certificate",
-              "not a valid certificate",
               "invalidkeyspecexception",
               "unsupported key format",
               "jks not found",

@@ -16,6 +16,8 @@ import java.util.concurrent.ConcurrentHashMap;
 public final class PlatformCurves {
   private static final Map<Oid, Boolean> KNOWN = new ConcurrentHashMap<>();
 
+  private static final int MOST = 200;
+
   private PlatformCurves() {}
 
   /**
@@ -24,7 +26,15 @@ public final class PlatformCurves {
    * @param curve the curve
    */
   public static boolean compute(Oid curve) {
-    return KNOWN.computeIfAbsent(curve, PlatformCurves::tried);
+    Boolean known = KNOWN.get(curve);
+    if (known != null) {
+      return known;
+    }
+    boolean computes = tried(curve);
+    if (KNOWN.size() < MOST) { // files may name curves without end
+      KNOWN.put(curve, computes);
+    }
+    return computes;
   }
 
   private static boolean tried(Oid curve) {

@@ -24,6 +24,7 @@ import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.entry.StoreEntry;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.RequestDraft;
@@ -112,14 +113,21 @@ final class AuthorityIssue {
             .map(Signed::value)
             .orElseGet(() -> order.selfSigned(job.kind(), now, new SecureRandom()));
     // It is recorded when its file is ready, and gets its name then.
-    WrittenResult result =
-        WrittenResult.write(
-            destination,
-            conversion(destination, job.result(), credential, alias, job.withRoot()),
-            job.result().existing(),
-            guard,
-            List.of(),
-            () -> signed.ifPresent(Signed::record));
+    WrittenResult result;
+    try {
+      result =
+          WrittenResult.write(
+              destination,
+              conversion(destination, job.result(), credential, alias, job.withRoot()),
+              job.result().existing(),
+              guard,
+              List.of(),
+              () -> signed.ifPresent(Signed::record));
+    } catch (SymbolonException e) {
+      throw signed.isPresent()
+          ? NotHandedOut.credentials(signed.get(), List.of(credential.certificate()), e)
+          : e;
+    }
     findings.addAll(registerFindings);
     findings.addAll(result.findings());
     findings.addAll(invocation.notices());

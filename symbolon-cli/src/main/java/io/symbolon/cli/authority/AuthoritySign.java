@@ -202,13 +202,18 @@ final class AuthoritySign {
         written.stream()
             .map(one -> new StoreEntry.Plain(Optional.empty(), one, Optional.empty()))
             .toList();
-    return WrittenResult.write(
-        destination,
-        Conversion.of(Bundle.of(entries), destination.target(), KeyForm.PKCS8, destination.shown()),
-        job.result().existing(),
-        OutputProtection.none(),
-        List.of(),
-        signed::record);
+    try {
+      return WrittenResult.write(
+          destination,
+          Conversion.of(
+              Bundle.of(entries), destination.target(), KeyForm.PKCS8, destination.shown()),
+          job.result().existing(),
+          OutputProtection.none(),
+          List.of(),
+          signed::record);
+    } catch (SymbolonException e) {
+      throw NotHandedOut.reply(signed, authority.folder(), e);
+    }
   }
 
   private record Report(

@@ -94,7 +94,7 @@ final class IssueMany {
             + " of "
             + HoldingText.count(clients.size(), "credential")
             + " were issued.",
-        e.seen(),
+        e.statement() + " " + e.seen(),
         new Remedy(
             e.remedy().advice()
                 + " Then remove the lines up to "
@@ -133,6 +133,9 @@ final class IssueMany {
     List<FileSet.Item> all = items.stream().flatMap(List::stream).toList();
     try {
       List<FileSet.Written> unused = FileSet.write(all, folders, batch::record);
+    } catch (SymbolonException e) {
+      throw NotHandedOut.credentials(
+          batch, batch.value().stream().map(Credential::certificate).toList(), e);
     } finally {
       all.forEach(item -> Arrays.fill(item.content(), (byte) 0));
     }

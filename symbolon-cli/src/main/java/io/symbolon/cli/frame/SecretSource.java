@@ -68,9 +68,12 @@ public record SecretSource(String option, String kind, String name) {
 
   /** What is to be said of a file whose password others can read or replace. */
   public Optional<Finding> exposure() {
-    return kind.equals("file")
-        ? Exposure.of(GivenOptions.path(name)).map(Exposure::ofPassword)
-        : Optional.empty();
+    if (!kind.equals("file")) {
+      return Optional.empty();
+    }
+    Path path = GivenOptions.path(name);
+    return (Files.isDirectory(path) ? filesIn(path) : List.of(path))
+        .stream().flatMap(file -> Exposure.of(file).stream()).findFirst().map(Exposure::ofPassword);
   }
 
   /** The file that a new password is saved in, where one is to be made. */
@@ -205,20 +208,22 @@ public record SecretSource(String option, String kind, String name) {
     }
   }
 
-  /** Every file of a folder, such as that of passwords that were made for many clients. */
-  private List<Secret> fromFolder(Path folder) {
-    List<Path> files;
+  private List<Path> filesIn(Path folder) {
     try (Stream<Path> all = Files.list(folder)) {
-      files =
-          all.filter(file -> Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS))
-              .filter(file -> !String.valueOf(file.getFileName()).startsWith("."))
-              .sorted()
-              .limit(Limits.PASSWORD_FILES + 1L)
-              .toList();
+      return all.filter(file -> Files.isRegularFile(file, LinkOption.NOFOLLOW_LINKS))
+          .filter(file -> !String.valueOf(file.getFileName()).startsWith("."))
+          .sorted()
+          .limit(Limits.PASSWORD_FILES + 1L)
+          .toList();
     } catch (IOException e) {
       throw unreadable(
           "The system does not let you list the folder.", "Check the rights of the folder.", e);
     }
+  }
+
+  /** Every file of a folder, such as that of passwords that were made for many clients. */
+  private List<Secret> fromFolder(Path folder) {
+    List<Path> files = filesIn(folder);
     if (files.isEmpty() || files.size() > Limits.PASSWORD_FILES) {
       throw new SymbolonException(
           files.isEmpty() ? Reason.NOT_FOUND : Reason.LIMIT_PASSED,
