@@ -6,6 +6,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.text.VisibleText;
 import java.io.EOFException;
 import java.io.IOException;
@@ -39,6 +40,20 @@ public final class HandshakeFailure {
           where,
           "The server began a handshake and then said nothing more.",
           "Look into the server's log; it may be overloaded or stuck.");
+    }
+    if ((text.contains("invalid") && text.contains("keyexchange") && text.contains("signature"))
+        || text.contains("invalid certificateverify signature")
+        || text.contains("invalid certificate verify signature")) {
+      return Finding.of(
+          FindingKind.KEY_DOES_NOT_FIT,
+          where,
+          "The key of the server does not fit the certificate that it shows: what it signs with the"
+              + " key can't be verified with the certificate. The platform says: "
+              + raw
+              + ".",
+          Remedy.of(
+              "Look which files the server is configured with, and whether they belong together.",
+              Action.of(Task.SURVEY)));
     }
     if (text.contains("unsupported or unrecognized ssl message")
         || text.contains("plaintext connection")) {

@@ -483,6 +483,17 @@ public enum FindingKind {
   CLIENT_CERTIFICATE_REQUIRED(PROBES, "the server requires a client's certificate", PROBLEM),
   /** The server refuses the credential that was shown. */
   CLIENT_CERTIFICATE_REFUSED(PROBES, "the server refuses the credential that was shown", PROBLEM),
+  /** The credential given was not shown: the server did not ask for one like it. */
+  CLIENT_CERTIFICATE_NOT_SHOWN(
+      PROBES,
+      "the credential given was not shown: the server did not ask for one like it",
+      WARNING),
+  /** After the handshake, the service does not give what was asked for. */
+  CLIENT_NOT_SERVED(
+      PROBES, "after the handshake, the service does not give what was asked for", WARNING),
+  /** A server shows clients that can't use its first certificate another one. */
+  SECOND_CERTIFICATE(
+      PROBES, "a server shows clients that can't use its first certificate another one", NOTE),
   /** The server shows the certificate that was deployed. */
   AS_EXPECTED(PROBES, "the server shows the certificate that was deployed", NOTE),
   /** The server shows another certificate than was deployed. */
@@ -508,6 +519,11 @@ public enum FindingKind {
   ADDRESS_WITHOUT_ANSWER(PROBES, "an address where nobody answers", WARNING),
   /** A name with more than 16 addresses. */
   ADDRESSES_NOT_PROBED(PROBES, "a name with more than 16 addresses", WARNING),
+  /** Protocol versions and cipher suites are not asked for, because that would do harm. */
+  VERSIONS_LEFT_OUT(
+      PROBES,
+      "protocol versions and cipher suites are not asked for, because that would do harm",
+      NOTE),
   /** A service that begins in clear text does not switch to TLS. */
   NO_SWITCH_TO_TLS(PROBES, "a service that begins in clear text does not switch to TLS", PROBLEM),
   /** The status that a server sends along is out of date. */

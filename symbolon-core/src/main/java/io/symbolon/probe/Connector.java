@@ -126,6 +126,29 @@ final class Connector {
     return startWith.isPresent();
   }
 
+  /** Whether it may be a web server: nothing says that it is another service. */
+  boolean mayBeWeb() {
+    return startWith.isEmpty()
+        && ServiceQuestion.ofPort(port).filter(one -> one != ServiceQuestion.HTTP).isEmpty();
+  }
+
+  /** What can be asked of this service inside TLS, where that is known. */
+  Optional<ServiceQuestion> question() {
+    return startWith.isPresent()
+        ? ServiceQuestion.of(startWith.get())
+        : ServiceQuestion.ofPort(port);
+  }
+
+  /** Whether it is a database that looks at certificates only at the login to an account. */
+  boolean isDatabaseByAccount() {
+    return startWith.filter(one -> one == StartWith.MYSQL).isPresent();
+  }
+
+  /** How long each answer may take. */
+  Duration limit() {
+    return limit;
+  }
+
   /**
    * The part in clear text, up to where TLS begins.
    *

@@ -20,6 +20,8 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
+import javax.net.ssl.SSLParameters;
 
 /**
  * Real handshakes with a running server, and the judgement of what they showed: one by the platform
@@ -253,12 +255,69 @@ public final class Probe {
                   Action.of(Task.PROBE).with(Input.HOST))));
     }
     List<VersionTaken> versions = List.of();
-    if (terms.everyVersion && first.isTls()) {
+    if (terms.everyVersion && first.isTls() && connector.isDatabaseByAccount()) {
+      findings.add(
+          Finding.of(
+              FindingKind.VERSIONS_LEFT_OUT,
+              first.where(),
+              "Which protocol versions and cipher suites the database takes was not asked: it blocks a"
+                  + " host after some connections that end without a login (max_connect_errors).",
+              ""));
+    } else if (terms.everyVersion && first.isTls()) {
       versions = new VersionProbe(connector, target.host).run(first.reached().address());
       findings.addAll(VersionProbe.findings(versions, first.where()));
     }
     return new ProbeJudge(target.host, terms.trust, terms.expected, now())
-        .report(first, versions, byAddress, findings);
+        .report(first, second(connector, first, findings), versions, byAddress, findings);
+  }
+
+  /** What a client sees that can't use the certificate shown first, where that is another one. */
+  private Optional<ObservedHandshake> second(
+      Connector connector, ObservedHandshake first, List<Finding> findings) {
+    List<Certificate> sent = first.observer().read(e -> {});
+    if (!terms.everyVersion
+        || connector.isDatabaseByAccount()
+        || first.session().isEmpty()
+        || sent.isEmpty()) {
+      return Optional.empty();
+    }
+    WithoutKind kind = WithoutKind.of(sent.get(0));
+    List<Consumer<SSLParameters>> ways = List.of(kind::restrictSuites, kind::restrictSignatures);
+    Optional<ObservedHandshake> seen =
+        ways.stream()
+            .flatMap(way -> again(connector, first, way).stream())
+            .filter(one -> one.observer().read(e -> {}).size() > 0)
+            .findFirst()
+            .filter(one -> !one.observer().read(e -> {}).get(0).equals(sent.get(0)));
+    seen.ifPresent(
+        one ->
+            findings.add(
+                Finding.of(
+                    FindingKind.SECOND_CERTIFICATE,
+                    first.where(),
+                    "To clients that can't use its first certificate ("
+                        + sent.get(0).publicKey().description()
+                        + "), the server shows another one ("
+                        + one.observer().read(e -> {}).get(0).publicKey().description()
+                        + ").",
+                    "")));
+    return seen;
+  }
+
+  private Optional<ObservedHandshake> again(
+      Connector connector, ObservedHandshake first, Consumer<SSLParameters> way) {
+    Connector.Reached again = connector.reach(first.reached().address());
+    if (again.socket().isEmpty()) {
+      return Optional.empty();
+    }
+    try {
+      return Optional.of(
+          new ProbeHandshake(connector, target.host, target.port, terms.credential, now())
+              .without(way)
+              .run(again));
+    } catch (SymbolonException e) {
+      return Optional.empty(); // it does not answer a client that can't use the first
+    }
   }
 
   private java.time.Instant now() {

@@ -19,6 +19,7 @@ import io.symbolon.x509.HostName;
 import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
@@ -54,38 +55,41 @@ final class ProbeJudge {
     this.now = now;
   }
 
+  /** The certificates of one handshake, and what came of looking at them. */
+  private record Judged(
+      List<Certificate> sent, ProbeReport.Check covered, ProbeReport.Check trusted) {}
+
   ProbeReport report(
       ObservedHandshake seen,
+      Optional<ObservedHandshake> second,
       List<VersionTaken> versions,
       List<AddressSeen> addresses,
       List<Finding> findings) {
     String where = seen.where();
     ServerObserver observer = seen.observer();
     Optional<SSLSession> session = seen.session();
-    List<Certificate> sent =
-        observer.read(
-            e ->
-                findings.add(
-                    Finding.of(
-                        FindingKind.SENT_CERTIFICATE_UNREADABLE,
-                        where,
-                        "One of the certificates that the server sends can't be read here: "
-                            + e.seen(),
-                        "Have it issued anew; other programs may refuse it, too.")));
-    ProbeReport.Check covered = ProbeReport.Check.NOT_MADE;
-    ProbeReport.Check trusted = ProbeReport.Check.NOT_MADE;
-    if (!sent.isEmpty()) {
-      Certificate end = sent.get(0);
-      ChainExplainer explainer = new ChainExplainer(Side.SERVER, now, where);
-      findings.addAll(explainer.certificates(sent));
-      Optional<Finding> uncovered = CertificateJudge.host(end, host, where);
-      uncovered.ifPresent(findings::add);
-      covered = uncovered.isEmpty() ? ProbeReport.Check.PASSED : ProbeReport.Check.FAILED;
-      explainer.use(end).ifPresent(findings::add);
-      findings.addAll(explainer.order(sent));
-      findings.addAll(explainer.path(sent, trust.orElse(List.of())));
-      trusted = trust(sent, observer, where, findings);
-      expected.ifPresent(certificate -> findings.add(compared(end, certificate, where)));
+    Judged judged = judged(observer, where, findings);
+    List<Certificate> sent = judged.sent();
+    List<Certificate> other = List.of();
+    if (second.isPresent()) {
+      ServerObserver looked = second.get().observer();
+      List<Finding> ofSecond = new ArrayList<>();
+      other =
+          judged(
+                  looked,
+                  where
+                      + ", its "
+                      + looked.read(e -> {}).get(0).publicKey().algorithm()
+                      + " certificate",
+                  ofSecond)
+              .sent();
+      findings.addAll(ofSecond);
+      second.get().findings().stream()
+          .filter(finding -> finding.is(FindingKind.KEY_DOES_NOT_FIT))
+          .forEach(findings::add);
+    }
+    if (expected.isPresent() && !sent.isEmpty()) {
+      findings.add(compared(sent.get(0), other, expected.get(), where));
     }
     Optional<Stapled> stapled =
         Stapled.of(session, sent, trust.orElse(List.of()), now, where, findings);
@@ -110,8 +114,9 @@ final class ProbeJudge {
         session.map(SSLSession::getProtocol),
         session.map(SSLSession::getCipherSuite),
         sent,
-        trusted,
-        covered,
+        other,
+        judged.trusted(),
+        judged.covered(),
         observer.clientCertificateAsked(),
         observer.authoritiesNamed(),
         stapled,
@@ -120,8 +125,46 @@ final class ProbeJudge {
         findings);
   }
 
-  /** Whether the server shows the certificate that was deployed. */
-  private static Finding compared(Certificate shown, Certificate expected, String where) {
+  private Judged judged(ServerObserver observer, String where, List<Finding> findings) {
+    List<Certificate> sent =
+        observer.read(
+            e ->
+                findings.add(
+                    Finding.of(
+                        FindingKind.SENT_CERTIFICATE_UNREADABLE,
+                        where,
+                        "One of the certificates that the server sends can't be read here: "
+                            + e.seen(),
+                        "Have it issued anew; other programs may refuse it, too.")));
+    if (sent.isEmpty()) {
+      return new Judged(sent, ProbeReport.Check.NOT_MADE, ProbeReport.Check.NOT_MADE);
+    }
+    Certificate end = sent.get(0);
+    ChainExplainer explainer = new ChainExplainer(Side.SERVER, now, where);
+    findings.addAll(explainer.certificates(sent));
+    Optional<Finding> uncovered = CertificateJudge.host(end, host, where);
+    uncovered.ifPresent(findings::add);
+    explainer.use(end).ifPresent(findings::add);
+    findings.addAll(explainer.order(sent));
+    findings.addAll(explainer.path(sent, trust.orElse(List.of())));
+    return new Judged(
+        sent,
+        uncovered.isEmpty() ? ProbeReport.Check.PASSED : ProbeReport.Check.FAILED,
+        trust(sent, observer, where, findings));
+  }
+
+  /** Whether the server shows the certificate that was deployed, as one of its two. */
+  private static Finding compared(
+      Certificate first, List<Certificate> other, Certificate expected, String where) {
+    boolean bySecond =
+        other.stream()
+            .limit(1)
+            .anyMatch(
+                one ->
+                    one.equals(expected)
+                        || (WithoutKind.of(one) == WithoutKind.of(expected)
+                            && !first.equals(expected)));
+    Certificate shown = bySecond ? other.get(0) : first;
     if (shown.equals(expected)) {
       return Finding.of(
           FindingKind.AS_EXPECTED,

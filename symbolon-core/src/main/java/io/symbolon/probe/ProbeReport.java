@@ -17,6 +17,8 @@ import java.util.Set;
  * @param protocol the protocol version, if the handshake came so far
  * @param cipherSuite the cipher suite, if the handshake came so far
  * @param sent the certificates as the server sent them
+ * @param otherSent what it sends to clients that can't use the first of these, where that is
+ *     another chain
  * @param trust whether the chain leads to the trust given
  * @param hostCovered whether the certificate covers the host
  * @param clientCertificateAsked whether the server asked for a client's certificate
@@ -33,6 +35,7 @@ public record ProbeReport(
     Optional<String> protocol,
     Optional<String> cipherSuite,
     List<Certificate> sent,
+    List<Certificate> otherSent,
     Check trust,
     Check hostCovered,
     boolean clientCertificateAsked,
@@ -59,6 +62,7 @@ public record ProbeReport(
    * @param protocol the protocol version
    * @param cipherSuite the cipher suite
    * @param sent the certificates that the server sent
+   * @param otherSent what it sends to clients that can't use the first of these
    * @param trust whom to trust
    * @param hostCovered whether the certificate covers the host
    * @param clientCertificateAsked whether a client's certificate is asked for
@@ -70,6 +74,7 @@ public record ProbeReport(
    */
   public ProbeReport {
     sent = List.copyOf(sent);
+    otherSent = List.copyOf(otherSent);
     authoritiesNamed = List.copyOf(authoritiesNamed);
     versions = List.copyOf(versions);
     addresses = List.copyOf(addresses);

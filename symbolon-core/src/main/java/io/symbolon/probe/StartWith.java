@@ -1,20 +1,19 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.probe;
 
-import io.symbolon.der.Ber;
-import io.symbolon.der.Cursor;
-import io.symbolon.der.Der;
-import io.symbolon.der.Element;
-import io.symbolon.der.Tags;
-import io.symbolon.limit.Limits;
+import static io.symbolon.probe.TextLines.CHECK_PORT;
+import static io.symbolon.probe.TextLines.line;
+import static io.symbolon.probe.TextLines.replies;
+import static io.symbolon.probe.TextLines.reply;
+import static io.symbolon.probe.TextLines.say;
+import static io.symbolon.probe.TextLines.tagged;
+
 import io.symbolon.text.VisibleText;
-import java.io.ByteArrayOutputStream;
 import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.Socket;
-import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
@@ -32,6 +31,9 @@ public enum StartWith {
       if (answer == 'S') {
         return;
       }
+      if (answer < 0) {
+        throw new EOFException("the server closed the connection");
+      }
       throw new SwitchRefusedException(
           answer == 'N'
               ? "The server says that it does no TLS"
@@ -39,7 +41,14 @@ public enum StartWith {
           answer == 'N'
               ? "Set ssl = on in postgresql.conf, with the files of its key and certificate, and let"
                   + " it read its settings again."
-              : "Check the port, and which service it is.");
+              : CHECK_PORT);
+    }
+  },
+  /** MariaDB and what speaks as it does, by its own request for encryption. */
+  MYSQL(3306) {
+    @Override
+    void begin(InputStream in, OutputStream out) throws IOException {
+      DatabaseGreeting.read(in).askForTls(out);
     }
   },
   /** Mail between servers and from clients (RFC 3207). */
@@ -53,7 +62,18 @@ public enum StartWith {
         throw new SwitchRefusedException("The mail server does not offer STARTTLS", SWITCH_ON);
       }
       say(out, "STARTTLS");
-      replies(in, "220", "The mail server offers STARTTLS and then refuses it");
+      String answer = reply(in).get(0);
+      if (answer.startsWith("454")) {
+        throw new SwitchRefusedException(
+            "The mail server offers STARTTLS, and has itself no key or certificate that it can use: "
+                + VisibleText.of(answer),
+            OWN_KEY);
+      }
+      if (!answer.startsWith("220")) {
+        throw new SwitchRefusedException(
+            "The mail server offers STARTTLS and then refuses it: " + VisibleText.of(answer),
+            SWITCH_ON);
+      }
     }
   },
   /** Mailboxes (RFC 9051, 6.2.1). */
@@ -66,47 +86,48 @@ public enum StartWith {
             "What answers is no IMAP server: " + VisibleText.of(greeting), CHECK_PORT);
       }
       say(out, "s17 STARTTLS");
-      for (int i = 0; i < Limits.GREETING_LINES; i++) {
-        String line = line(in);
-        if (line.startsWith("s17 ")) {
-          if (line.toUpperCase(Locale.ROOT).startsWith("S17 OK")) {
-            return;
-          }
-          throw new SwitchRefusedException(
-              "The IMAP server refuses STARTTLS: " + VisibleText.of(line.substring(4)), SWITCH_ON);
-        }
+      String answer = tagged(in, "s17 ", "The IMAP server does not come to an answer");
+      if (!answer.toUpperCase(Locale.ROOT).startsWith("S17 OK")) {
+        throw new SwitchRefusedException(
+            "The IMAP server refuses STARTTLS: " + VisibleText.of(answer.substring(4)), SWITCH_ON);
       }
-      throw new SwitchRefusedException("The IMAP server does not come to an answer", CHECK_PORT);
+    }
+  },
+  /** Mailboxes that are fetched (RFC 2595, 4). */
+  POP3(110) {
+    @Override
+    void begin(InputStream in, OutputStream out) throws IOException {
+      String greeting = line(in);
+      if (!greeting.startsWith("+OK")) {
+        throw new SwitchRefusedException(
+            "What answers is no POP3 server: " + VisibleText.of(greeting), CHECK_PORT);
+      }
+      say(out, "STLS");
+      String answer = line(in);
+      if (!answer.startsWith("+OK")) {
+        throw new SwitchRefusedException(
+            "The POP3 server refuses to switch: " + VisibleText.of(answer), SWITCH_ON);
+      }
     }
   },
   /** Directories (RFC 4511, 4.14). */
   LDAP(389) {
-    private static final int REQUEST = 0x77; // [APPLICATION 23], constructed
-    private static final int RESPONSE = 0x78; // [APPLICATION 24], constructed
-
     @Override
     void begin(InputStream in, OutputStream out) throws IOException {
-      byte[] name = "1.3.6.1.4.1.1466.20037".getBytes(StandardCharsets.US_ASCII);
-      out.write(Der.sequence(Der.integer(17), Der.tagged(REQUEST, Der.contextPrimitive(0, name))));
-      out.flush();
-      try {
-        Cursor message = Element.read(Ber.toDefinite(message(in))).cursor(Tags.SEQUENCE);
-        message.next().integer();
-        Cursor response = message.next().cursor(RESPONSE);
-        int code = response.next(Tags.ENUMERATED).as(Tags.INTEGER).smallInteger();
-        if (code != 0) {
-          throw new SwitchRefusedException(
-              "The directory refuses to switch, with code " + code, SWITCH_ON);
-        }
-      } catch (io.symbolon.failure.SymbolonException e) {
-        throw new SwitchRefusedException("What answers is no directory", CHECK_PORT);
+      int code = DirectoryMessage.startTls(in, out);
+      if (code != 0) {
+        // 52 is "unavailable" (4.14.2): it can't, because it has no key that works
+        throw new SwitchRefusedException(
+            "The directory refuses to switch, with code " + code, code == 52 ? OWN_KEY : SWITCH_ON);
       }
     }
   };
 
   private static final String SWITCH_ON =
       "Configure the server's key and certificate, and switch STARTTLS on.";
-  private static final String CHECK_PORT = "Check the port, and which service it is.";
+  private static final String OWN_KEY =
+      "Look into the server's log: it can't read its key or its certificate, or they do not fit. Then"
+          + " let it read its settings again.";
 
   @SuppressWarnings("ImmutableEnumChecker") // List.of
   private final List<Integer> ports;
@@ -145,76 +166,4 @@ public enum StartWith {
   }
 
   abstract void begin(InputStream in, OutputStream out) throws IOException;
-
-  private static void say(OutputStream out, String line) throws IOException {
-    out.write((line + "\r\n").getBytes(StandardCharsets.US_ASCII));
-    out.flush();
-  }
-
-  /** One line; what follows it stays unread, because it may be TLS already. */
-  private static String line(InputStream in) throws IOException {
-    ByteArrayOutputStream line = new ByteArrayOutputStream();
-    for (int octet = in.read(); octet != '\n'; octet = in.read()) {
-      if (octet < 0) {
-        throw new EOFException("the server closed the connection");
-      }
-      if (line.size() >= Limits.GREETING_LINE) {
-        throw new SwitchRefusedException("The server sends a line without end", CHECK_PORT);
-      }
-      line.write(octet);
-    }
-    return line.toString(StandardCharsets.ISO_8859_1).strip();
-  }
-
-  /** All lines of a reply (RFC 5321, 4.2.1). */
-  private static List<String> replies(InputStream in, String code, String otherwise)
-      throws IOException {
-    List<String> lines = new java.util.ArrayList<>();
-    for (int i = 0; i < Limits.GREETING_LINES; i++) {
-      String line = line(in);
-      if (!line.startsWith(code)) {
-        throw new SwitchRefusedException(otherwise + ": " + VisibleText.of(line), CHECK_PORT);
-      }
-      lines.add(line);
-      if (line.length() <= code.length() || line.charAt(code.length()) != '-') {
-        return lines;
-      }
-    }
-    throw new SwitchRefusedException("The server does not come to an answer", CHECK_PORT);
-  }
-
-  /** One message in BER with a definite length, without what follows it. */
-  private static byte[] message(InputStream in) throws IOException {
-    ByteArrayOutputStream message = new ByteArrayOutputStream();
-    int tag = next(in, message);
-    int length = next(in, message);
-    if (tag != Tags.SEQUENCE || length == 0x80) {
-      throw new SwitchRefusedException("What answers is no directory", CHECK_PORT);
-    }
-    if (length > 0x80) {
-      int octets = length & 0x7F;
-      length = 0;
-      for (int i = 0; i < octets; i++) {
-        length = length > Limits.GREETING_LINE ? length : length << 8 | next(in, message);
-      }
-    }
-    if (length > Limits.GREETING_LINE) {
-      throw new SwitchRefusedException("What answers is no directory", CHECK_PORT);
-    }
-    byte[] content = in.readNBytes(length);
-    if (content.length < length) {
-      throw new EOFException("the server closed the connection");
-    }
-    message.writeBytes(content);
-    return message.toByteArray();
-  }
-
-  private static int next(InputStream in, ByteArrayOutputStream seen) throws IOException {
-    int octet = in.read();
-    if (octet < 0) {
-      throw new EOFException("the server closed the connection");
-    }
-    seen.write(octet);
-    return octet;
-  }
 }

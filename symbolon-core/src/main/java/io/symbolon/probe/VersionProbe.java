@@ -42,7 +42,6 @@ final class VersionProbe {
   private static final String SWITCH_OFF =
       "Switch it off in the server, and leave TLS 1.2 and 1.3. Old clients may need it: look into"
           + " the server's log first.";
-  private static final byte[] GOODBYE = {21, 3, 1, 0, 2, 1, 0}; // close_notify (RFC 8446, 6.1)
 
   private final Connector connector;
   private final HostName host;
@@ -126,7 +125,7 @@ final class VersionProbe {
       try {
         ServerAnswer answer = ServerAnswer.read(socket.getInputStream());
         if (answer.isChoice()) {
-          sayGoodbye(out);
+          sayGoodbye(out, answer.version());
         }
         return answer;
       } catch (EOFException | SocketException e) {
@@ -138,9 +137,14 @@ final class VersionProbe {
     }
   }
 
-  private static void sayGoodbye(OutputStream out) {
+  /**
+   * A close_notify (RFC 8446, 6.1), in a record of the version that was agreed on: servers log
+   * another one as a failure.
+   */
+  private static void sayGoodbye(OutputStream out, int version) {
+    int inRecord = Math.min(version, ProtocolVersion.TLS_1_2.code()); // RFC 8446, 5.1
     try {
-      out.write(GOODBYE);
+      out.write(new byte[] {21, (byte) (inRecord >> 8), (byte) inRecord, 0, 2, 1, 0});
       out.flush();
     } catch (IOException e) {
       LOG.trace("the server was quicker", e); // its answer is there, and that is what counts

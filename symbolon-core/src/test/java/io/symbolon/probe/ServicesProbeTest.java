@@ -135,6 +135,24 @@ class ServicesProbeTest {
         assertEquals("0000000804d2162f", HexFormat.of().formatHex(in.readNBytes(8)));
         say(socket, willing ? "S" : "N");
       }
+      case MYSQL -> {
+        // packet 0: 10, the version, a number, salt, abilities with or without TLS
+        String can = willing ? "ff ff" : "ff f7";
+        socket
+            .getOutputStream()
+            .write(
+                hex("1a0000 00 0a 31312e3400 01000000 0102030405060708 00" + can + "2d 0200 ffff"));
+        if (willing) {
+          byte[] request = in.readNBytes(36); // packet 1 of 32 octets, with the ability for TLS
+          assertEquals("20000001", HexFormat.of().formatHex(request, 0, 4));
+          assertEquals(0x08, request[5] & 0x08);
+        }
+      }
+      case POP3 -> {
+        say(socket, "+OK ready\r\n");
+        assertEquals("STLS", line(in));
+        say(socket, willing ? "+OK begin\r\n" : "-ERR no TLS here\r\n");
+      }
       case SMTP -> {
         say(socket, "220-relay.lanternfish.example\r\n220 ready\r\n");
         assertTrue(line(in).startsWith("EHLO "));

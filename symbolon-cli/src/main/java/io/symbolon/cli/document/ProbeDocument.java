@@ -29,6 +29,9 @@ public record ProbeDocument(
         List<String> authoritiesNamed,
     @JsonPropertyDescription("The certificates that the server sent, in its order.")
         List<CertificateDocument> chain,
+    @JsonPropertyDescription(
+            "What it sends to clients that can't use the first of these; empty where it has no other.")
+        List<CertificateDocument> otherChain,
     Optional<StapledStatus> stapledStatus,
     List<Version> versions,
     List<Address> addresses,
@@ -94,6 +97,7 @@ public record ProbeDocument(
         report.clientCertificateAsked(),
         report.authoritiesNamed(),
         CertificateDocument.all(report.sent()),
+        CertificateDocument.all(report.otherSent()),
         report.stapled().map(StapledStatus::of),
         report.versions().stream().map(Version::of).toList(),
         report.addresses().stream().map(Address::of).toList(),

@@ -96,31 +96,8 @@ final class ProbeText {
                 "             and " + (report.authoritiesNamed().size() - shown) + " more"));
       }
     }
-    if (!report.sent().isEmpty()) {
-      output.line("");
-      output.line(paint.heading("Chain as sent"));
-      int number = 0;
-      for (Certificate certificate : report.sent()) {
-        output.line(
-            "  "
-                + ++number
-                + "  "
-                + HoldingText.name(certificate.subject())
-                + " ("
-                + HoldingText.role(certificate)
-                + "), "
-                + certificate.publicKey().description());
-        output.line(
-            paint.faint(
-                "     issued by "
-                    + HoldingText.name(certificate.issuer())
-                    + ", valid from "
-                    + HoldingText.day(certificate.notBefore())
-                    + " until "
-                    + HoldingText.day(certificate.notAfter())));
-        output.line(paint.faint("     SHA-256 " + certificate.sha256()));
-      }
-    }
+    chain("Chain as sent", report.sent());
+    chain("Chain as sent to clients that can't use the first one", report.otherSent());
     versions();
     if (!findings.isEmpty()) {
       output.line("");
@@ -137,6 +114,35 @@ final class ProbeText {
     }
     output.line("");
     output.line(paint.heading("Verdict  ") + verdict());
+  }
+
+  private void chain(String title, List<Certificate> sent) {
+    if (sent.isEmpty()) {
+      return;
+    }
+    output.line("");
+    output.line(paint.heading(title));
+    int number = 0;
+    for (Certificate certificate : sent) {
+      output.line(
+          "  "
+              + ++number
+              + "  "
+              + HoldingText.name(certificate.subject())
+              + " ("
+              + HoldingText.role(certificate)
+              + "), "
+              + certificate.publicKey().description());
+      output.line(
+          paint.faint(
+              "     issued by "
+                  + HoldingText.name(certificate.issuer())
+                  + ", valid from "
+                  + HoldingText.day(certificate.notBefore())
+                  + " until "
+                  + HoldingText.day(certificate.notAfter())));
+      output.line(paint.faint("     SHA-256 " + certificate.sha256()));
+    }
   }
 
   /** A version in a line, and below it what it comes with. */
@@ -220,7 +226,8 @@ final class ProbeText {
             .anyMatch(
                 finding ->
                     finding.is(FindingKind.CLIENT_CERTIFICATE_REQUIRED)
-                        || finding.is(FindingKind.CLIENT_CERTIFICATE_REFUSED));
+                        || finding.is(FindingKind.CLIENT_CERTIFICATE_REFUSED)
+                        || finding.is(FindingKind.CLIENT_AUTHORITY_NOT_NAMED));
     if (byServer) {
       return paint.level(Level.PROBLEM, "the server refuses a client like this one; see above why");
     }
