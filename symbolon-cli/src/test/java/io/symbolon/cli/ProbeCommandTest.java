@@ -113,7 +113,7 @@ class ProbeCommandTest {
             "--one-handshake",
             "--json");
     assertEquals(ExitCode.DONE, same.code(), same.out() + same.err());
-    assertEquals(List.of("as-expected"), same.findingIds());
+    assertEquals(List.of("client-certificate-not-shown", "as-expected"), same.findingIds());
     assertEquals(0, same.json().get("authoritiesNamed").size());
     Run other = probe(address, "--expect", own, "--json", "--one-handshake");
     assertEquals(ExitCode.PROBLEM, other.code());

@@ -37,8 +37,12 @@ abstract class ProcessServer implements RealServer {
     return Files.exists(log) ? Files.readString(log) : "";
   }
 
+  /** What ends it besides the process that was started. */
+  void end() {}
+
   @Override
   public final void close() {
+    end();
     process.destroy();
     try {
       if (!process.waitFor(60, TimeUnit.SECONDS)) {

@@ -4,6 +4,7 @@ package io.symbolon.cli;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.function.Consumer;
 import org.apache.catalina.Context;
 import org.apache.catalina.LifecycleException;
 import org.apache.catalina.connector.Connector;
@@ -21,6 +22,23 @@ final class TomcatServer implements RealServer {
 
   static TomcatServer start(Path folder, Path keystore, Path trust, String password)
       throws IOException {
+    return start(
+        folder,
+        host -> {
+          host.setTruststoreFile(trust.toString());
+          host.setTruststorePassword(password);
+          host.setTruststoreType("PKCS12");
+        },
+        certificate -> {
+          certificate.setCertificateKeystoreFile(keystore.toString());
+          certificate.setCertificateKeystoreType("PKCS12");
+          certificate.setCertificateKeystorePassword(password);
+        });
+  }
+
+  static TomcatServer start(
+      Path folder, Consumer<SSLHostConfig> clients, Consumer<SSLHostConfigCertificate> own)
+      throws IOException {
     Connector connector = new Connector("org.apache.coyote.http11.Http11NioProtocol");
     connector.setPort(0);
     connector.setProperty("address", "127.0.0.1");
@@ -30,14 +48,10 @@ final class TomcatServer implements RealServer {
     SSLHostConfig host = new SSLHostConfig();
     host.setProtocols("TLSv1.2+TLSv1.3");
     host.setCertificateVerification("required");
-    host.setTruststoreFile(trust.toString());
-    host.setTruststorePassword(password);
-    host.setTruststoreType("PKCS12");
+    clients.accept(host);
     SSLHostConfigCertificate certificate =
         new SSLHostConfigCertificate(host, SSLHostConfigCertificate.Type.UNDEFINED);
-    certificate.setCertificateKeystoreFile(keystore.toString());
-    certificate.setCertificateKeystoreType("PKCS12");
-    certificate.setCertificateKeystorePassword(password);
+    own.accept(certificate);
     host.addCertificate(certificate);
     connector.addSslHostConfig(host);
     Tomcat tomcat = new Tomcat();

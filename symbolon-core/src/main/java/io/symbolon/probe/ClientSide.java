@@ -120,7 +120,7 @@ final class ClientSide {
       return switch (first) {
         case '2', '4', '5' -> Optional.of(ServiceQuestion.SMTP);
         case '*' -> Optional.of(ServiceQuestion.IMAP);
-        case '+' -> Optional.of(ServiceQuestion.POP3);
+        case '+', '-' -> Optional.of(ServiceQuestion.POP3);
         default -> Optional.empty();
       };
     } catch (SocketTimeoutException e) {

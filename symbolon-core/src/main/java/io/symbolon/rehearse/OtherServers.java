@@ -6,6 +6,7 @@ import io.symbolon.chain.ChainFinder;
 import io.symbolon.chain.SystemRoots;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
 import io.symbolon.rehearse.ServerRule.Behaviour;
 import io.symbolon.rehearse.ServerRule.Circumstance;
@@ -33,6 +34,27 @@ import java.util.stream.Collectors;
  */
 final class OtherServers {
   private OtherServers() {}
+
+  /** What Java refuses a pair for, where servers are known that do not. */
+  private static final Set<FindingKind> REFUSED_BY_JAVA =
+      Set.of(FindingKind.NOT_FOR_CLIENTS, FindingKind.ISSUER_NOT_SENT);
+
+  /**
+   * The same for a pair that Java refuses: nothing, unless it is for reasons alone in which servers
+   * differ.
+   */
+  static List<OtherServer> ofRefused(
+      Party server, Party client, Collection<Finding> findings, Instant now) {
+    Set<Circumstance> circumstances = circumstances(server, client, findings, now);
+    boolean known =
+        findings.stream()
+            .filter(finding -> finding.level() == Level.PROBLEM)
+            .allMatch(finding -> REFUSED_BY_JAVA.contains(finding.kind()));
+    boolean ofServers =
+        circumstances.contains(Circumstance.CLIENT_WRONG_USE)
+            || circumstances.contains(Circumstance.CHAIN_INCOMPLETE);
+    return known && ofServers ? of(server, client, findings, now) : List.of();
+  }
 
   /**
    * What each kind of server would do that is known to do anything.
@@ -83,6 +105,8 @@ final class OtherServers {
     String does =
         switch (rule.behaviour()) {
           case ACCEPTS -> "accepted all the same";
+          case COMPLETES_CHAIN -> "it adds the intermediate from those that it trusts";
+          case REFUSED_BY_CLIENTS -> "clients refuse it";
           case WANTS_SETTING -> "refused with the usual settings";
           case REFUSES -> "this client is refused";
           case REFUSES_EVERYBODY -> "every client is refused";
@@ -92,8 +116,9 @@ final class OtherServers {
         };
     return new OtherServer(
         kind,
-        rule.behaviour() == Behaviour.ACCEPTS,
-        Optional.of(does + ", because " + because),
+        rule.behaviour().serves(),
+        Optional.of(
+            rule.behaviour().serves() ? does + ": " + because : does + ", because " + because),
         rule.behaviour() == Behaviour.WANTS_SETTING
             ? Optional.of(kind.setting(rule.circumstance(), depth)).filter(one -> !one.isEmpty())
             : Optional.empty());
@@ -115,8 +140,34 @@ final class OtherServers {
     if (server.trust().isEmpty() || client.credential().isEmpty()) {
       return all;
     }
-    ofFinding(findings, FindingKind.REVOCATION_NOT_CHECKED, client)
-        .ifPresent(one -> all.add(Circumstance.LISTS_INCOMPLETE));
+    List<Finding> withoutList =
+        findings.stream()
+            .filter(finding -> finding.is(FindingKind.REVOCATION_NOT_CHECKED))
+            .filter(finding -> finding.where().equals(client.where()))
+            .toList();
+    if (!withoutList.isEmpty()) {
+      boolean aboveTrust =
+          withoutList.stream()
+              .allMatch(
+                  finding ->
+                      !finding.about().certificates().isEmpty()
+                          && server.trust().get().containsAll(finding.about().certificates()));
+      all.add(
+          aboveTrust ? Circumstance.LISTS_INCOMPLETE_ABOVE_TRUST : Circumstance.LISTS_INCOMPLETE);
+    }
+    ofFinding(findings, FindingKind.NOT_FOR_CLIENTS, client)
+        .ifPresent(one -> all.add(Circumstance.CLIENT_WRONG_USE));
+    boolean incomplete =
+        findings.stream()
+            .anyMatch(
+                finding ->
+                    finding.is(FindingKind.ISSUER_NOT_SENT)
+                        && finding.where().equals(server.where()));
+    if (incomplete
+        && !server.chain().isEmpty()
+        && trustsIssuer(server.trust().get(), server.chain().get(server.chain().size() - 1))) {
+      all.add(Circumstance.CHAIN_INCOMPLETE);
+    }
     ofFinding(findings, FindingKind.REVOCATION_LIST_EXPIRED, client)
         .ifPresent(one -> all.add(Circumstance.LIST_ENDED));
     ofFinding(findings, FindingKind.REVOKED, client)
@@ -141,6 +192,12 @@ final class OtherServers {
     pool.addAll(server.trust().get());
     Chain chain = new ChainFinder(pool, now, SystemRoots.none()).from(client.chain().get(0));
     return Math.max(0, chain.certificates().size() - (chain.endsInRoot() ? 2 : 1));
+  }
+
+  /** Whether the issuer of a certificate is itself trusted, and stands below a root. */
+  private static boolean trustsIssuer(Collection<Certificate> trust, Certificate certificate) {
+    return trust.stream()
+        .anyMatch(one -> one.subject().equals(certificate.issuer()) && !one.isSelfIssued());
   }
 
   /** A finding about what the client shows. */
@@ -188,7 +245,13 @@ final class OtherServers {
                       case FAILS_EVERYBODY -> " start, and fail every handshake";
                       case SERVES_NO_TLS -> ": no TLS";
                       case DOES_NOT_START -> " do not start";
-                      case ACCEPTS, WANTS_SETTING, REFUSES, REFUSES_EVERYBODY -> "";
+                      case ACCEPTS,
+                          COMPLETES_CHAIN,
+                          WANTS_SETTING,
+                          REFUSES,
+                          REFUSED_BY_CLIENTS,
+                          REFUSES_EVERYBODY ->
+                          "";
                     }));
     return List.of(
         Finding.of(

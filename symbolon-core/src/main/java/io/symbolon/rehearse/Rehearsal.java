@@ -256,7 +256,9 @@ public final class Rehearsal {
     findings.addAll(OtherServers.ofFiles(server));
     boolean accepted = outcomes.stream().allMatch(outcome -> outcome.result().isAccepted());
     List<OtherServer> others =
-        accepted ? OtherServers.of(server, client, findings, clock.instant()) : List.of();
+        accepted
+            ? OtherServers.of(server, client, findings, clock.instant())
+            : OtherServers.ofRefused(server, client, findings, clock.instant());
     List<Finding> sorted = new ArrayList<>(findings);
     sorted.sort(Comparator.comparing(Finding::level));
     return new RehearsalReport(

@@ -31,10 +31,17 @@ record ServerRule(Circumstance circumstance, Behaviour behaviour, List<ServerKin
     SEALED_KEY("the key lies under a password"),
     /** Of an authority in the client's chain, no revocation list is among those given. */
     LISTS_INCOMPLETE("the revocation list of an authority is missing"),
+    /** The same, for authorities above one that is trusted itself: some look no further than it. */
+    LISTS_INCOMPLETE_ABOVE_TRUST(
+        "the revocation list of an authority above a trusted one is missing"),
     /** A revocation list may no longer be relied on. */
     LIST_ENDED("a revocation list is out of date"),
     /** The client's certificate is on a list. */
     REVOKED("the client's certificate is revoked"),
+    /** The client's certificate is for servers only, or for something else. */
+    CLIENT_WRONG_USE("the client's certificate is not for clients"),
+    /** The server's file lacks an intermediate that is among the certificates it trusts. */
+    CHAIN_INCOMPLETE("the server's certificate file lacks the intermediate"),
     /** The trust holds an intermediate, and not the root above it. */
     TRUST_WITHOUT_ROOT("the trust lacks the root"),
     /** One intermediate stands between the client's certificate and the root. */
@@ -62,12 +69,19 @@ record ServerRule(Circumstance circumstance, Behaviour behaviour, List<ServerKin
   /** What a server does, the harmless first. */
   enum Behaviour {
     ACCEPTS,
+    COMPLETES_CHAIN,
     WANTS_SETTING,
     REFUSES,
+    REFUSED_BY_CLIENTS,
     REFUSES_EVERYBODY,
     FAILS_EVERYBODY,
     SERVES_NO_TLS,
-    DOES_NOT_START
+    DOES_NOT_START;
+
+    /** Whether the client is served in the end. */
+    boolean serves() {
+      return this == ACCEPTS || this == COMPLETES_CHAIN;
+    }
   }
 
   static final List<ServerRule> ALL = read();

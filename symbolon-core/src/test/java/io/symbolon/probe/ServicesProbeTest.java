@@ -200,9 +200,14 @@ class ServicesProbeTest {
               }
             })) {
       ProbeReport report = probe(server).withStart(service).run();
-      assertEquals(List.of("root-sent"), ids(report));
-      assertEquals(VersionTaken.Answer.TAKEN, report.versions().get(0).answer());
-      assertEquals(VersionTaken.Answer.TAKEN, report.versions().get(1).answer());
+      if (service == StartWith.MYSQL) { // it blocks who connects often and does not log in
+        assertEquals(List.of("versions-left-out", "root-sent"), ids(report));
+        assertEquals(List.of(), report.versions());
+      } else {
+        assertEquals(List.of("root-sent"), ids(report));
+        assertEquals(VersionTaken.Answer.TAKEN, report.versions().get(0).answer());
+        assertEquals(VersionTaken.Answer.TAKEN, report.versions().get(1).answer());
+      }
     }
     try (LoopbackServer server =
         LoopbackServer.plain(connection -> assertFalse(begin(service, connection, false)))) {

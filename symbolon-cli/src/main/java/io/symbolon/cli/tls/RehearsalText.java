@@ -74,13 +74,17 @@ final class RehearsalText {
 
   /** Who else accepts and who refuses, of the servers that do not judge as Java does. */
   private void others(RehearsalReport report) {
-    if (report.others().stream().allMatch(OtherServer::accepts)) {
-      return;
+    boolean byJava = report.verdict() != RehearsalReport.Verdict.REFUSED;
+    if (report.others().stream().allMatch(other -> other.accepts() == byJava)) {
+      return; // all do as Java does
     }
     output.line(paint.heading("Other servers") + paint.faint("  with the same files"));
     Map<String, List<OtherServer>> told = new LinkedHashMap<>();
     for (OtherServer one : report.others()) {
-      String does = one.accepts() ? "accepted" : one.why().orElse("");
+      String does =
+          one.accepts()
+              ? one.why().filter(why -> !byJava).orElse("accepted")
+              : one.why().orElse("");
       told.computeIfAbsent(does, key -> new ArrayList<>()).add(one);
     }
     told.forEach(
