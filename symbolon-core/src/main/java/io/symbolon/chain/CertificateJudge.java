@@ -100,6 +100,18 @@ public final class CertificateJudge {
                   + " host there and no longer in the common name.",
               "Ask for a certificate that has the host among its subject alternative names."));
     }
+    for (String fault : certificate.encodingFaults()) {
+      findings.add(
+          Finding.of(
+              FindingKind.ENCODING_FAULT,
+              where,
+              "The encoding of the certificate of "
+                  + name
+                  + " breaks the rules. "
+                  + fault
+                  + " Most programs let that pass; a strict one may refuse it.",
+              "Ask its authority for one without the fault when it is renewed."));
+    }
     for (var oid : certificate.extensions().damaged()) {
       findings.add(
           Finding.of(

@@ -229,6 +229,23 @@ public final class Element {
   }
 
   /**
+   * The value of an INTEGER that can't be negative: programs have left out the zero in front of a
+   * first octet above 127.
+   */
+  public BigInteger unsigned() {
+    expect(Tags.INTEGER);
+    if (isNegative()) {
+      return new BigInteger(1, bytes, content, end - content);
+    }
+    return integer();
+  }
+
+  /** Whether this INTEGER begins as a negative number does. */
+  public boolean isNegative() {
+    return end > content && bytes[content] < 0;
+  }
+
+  /**
    * The value of a small INTEGER.
    *
    * @throws SymbolonException if it does not fit an int
@@ -258,10 +275,13 @@ public final class Element {
     }
   }
 
-  /** The value of a BOOLEAN (X.690, 11.1: false is 0, true is 255). */
+  /**
+   * The value of a BOOLEAN. In DER, true is 255 (X.690, 11.1); authorities have written 1, which is
+   * true in BER and for every other program, so it is here.
+   */
   public boolean bool() {
     expect(Tags.BOOLEAN);
-    if (end - content != 1 || (bytes[content] != 0 && bytes[content] != -1)) {
+    if (end - content != 1) {
       throw malformed("At byte " + start + " a BOOLEAN is neither true nor false.");
     }
     return bytes[content] != 0;

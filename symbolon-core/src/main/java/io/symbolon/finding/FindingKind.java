@@ -153,6 +153,11 @@ public enum FindingKind {
   KEY_WITHOUT_CERTIFICATE(CERTIFICATES, "nothing here belongs to the key", WARNING, PROBLEM),
   /** The same private key more than once. */
   KEY_IN_SEVERAL_FILES(CERTIFICATES, "the same private key more than once", WARNING),
+  /** A certificate whose encoding breaks the rules, in a way that other programs let pass. */
+  ENCODING_FAULT(
+      CERTIFICATES,
+      "a certificate whose encoding breaks the rules, in a way that other programs let pass",
+      WARNING),
   /** The key claims a certificate, but can't prove it. */
   KEY_DOES_NOT_FIT(CERTIFICATES, "the key claims a certificate, but can't prove it", PROBLEM),
   /** Whether key and certificate fit could not be checked. */

@@ -411,8 +411,8 @@ public final class PrivateKeyInfo implements AutoCloseable {
     static RsaHalf read(Element rsaPrivateKey) {
       Cursor cursor = rsaPrivateKey.cursor(Tags.SEQUENCE);
       cursor.next().smallInteger();
-      BigInteger modulus = cursor.next().integer();
-      BigInteger exponent = cursor.next().integer();
+      BigInteger modulus = cursor.next().unsigned();
+      BigInteger exponent = cursor.next().unsigned();
       for (int i = 0; i < 6; i++) {
         cursor.next(Tags.INTEGER);
       }

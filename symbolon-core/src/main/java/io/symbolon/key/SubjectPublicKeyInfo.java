@@ -71,9 +71,8 @@ public final class SubjectPublicKeyInfo {
    */
   public static SubjectPublicKeyInfo ofRsaPublicKey(Element rsaPublicKey) {
     Cursor cursor = rsaPublicKey.cursor(Tags.SEQUENCE);
-    BigInteger modulus = cursor.next().integer();
-    BigInteger exponent = cursor.next().integer();
-    cursor.end();
+    BigInteger modulus = cursor.next().unsigned();
+    BigInteger exponent = cursor.next().unsigned();
     return rsa(new KeyAlgorithm(Oids.RSA, Optional.empty()).encoding(), modulus, exponent);
   }
 
@@ -99,9 +98,34 @@ public final class SubjectPublicKeyInfo {
     return algorithm;
   }
 
-  /** {@return SHA-256 of the encoding in hexadecimal: equal for halves that belong together} */
+  /**
+   * {@return SHA-256 of the encoding in hexadecimal: equal for halves that belong together} A key
+   * whose modulus lacks the zero in front counts as the one that has it.
+   */
   public String keyId() {
-    return Hex.sha256(encoding());
+    return Hex.sha256(hasNegativeModulus() ? regular().encoding() : encoding());
+  }
+
+  /**
+   * {@return whether the modulus of an RSA key is written without the zero in front, as a negative
+   * number}
+   */
+  public boolean hasNegativeModulus() {
+    if (!algorithm.oid().equals(Oids.RSA)) {
+      return false;
+    }
+    try {
+      Cursor cursor = element.cursor();
+      cursor.skip();
+      return cursor.next().bitsAsElement().cursor(Tags.SEQUENCE).next(Tags.INTEGER).isNegative();
+    } catch (SymbolonException e) {
+      return false;
+    }
+  }
+
+  private SubjectPublicKeyInfo regular() {
+    Rsa numbers = rsa().orElseThrow();
+    return rsa(element.cursor().next().encoding(), numbers.modulus(), numbers.exponent());
   }
 
   /**
@@ -119,7 +143,7 @@ public final class SubjectPublicKeyInfo {
       Cursor cursor = element.cursor();
       cursor.skip();
       return Optional.of(
-          cursor.next().bitsAsElement().cursor(Tags.SEQUENCE).next().integer().bitLength());
+          cursor.next().bitsAsElement().cursor(Tags.SEQUENCE).next().unsigned().bitLength());
     }
     if (algorithm.oid().equals(Oids.DSA)) {
       Cursor identifier = element.cursor().next().cursor();
@@ -155,7 +179,7 @@ public final class SubjectPublicKeyInfo {
     Cursor cursor = element.cursor();
     cursor.skip();
     Cursor numbers = cursor.next().bitsAsElement().cursor(Tags.SEQUENCE);
-    return Optional.of(new Rsa(numbers.next().integer(), numbers.next().integer()));
+    return Optional.of(new Rsa(numbers.next().unsigned(), numbers.next().unsigned()));
   }
 
   /**

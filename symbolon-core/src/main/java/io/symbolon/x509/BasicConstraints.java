@@ -27,7 +27,7 @@ public record BasicConstraints(boolean authority, OptionalInt pathLength) {
       }
       pathLength = OptionalInt.of(length);
     }
-    cursor.end();
+    // What stands behind is passed over, as by others: EncodingFaults tells of it.
     return new BasicConstraints(authority, pathLength);
   }
 

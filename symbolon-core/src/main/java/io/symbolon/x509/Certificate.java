@@ -37,6 +37,7 @@ public final class Certificate implements DatedCertificate {
   private final SubjectPublicKeyInfo publicKey;
   private final Optional<Element> extensionsElement;
   private final Element signature;
+  private final boolean sameWriting;
 
   private int hash; // 0 until it is asked for; the same whoever computes it
   private volatile @org.jspecify.annotations.Nullable DistinguishedName subject;
@@ -66,11 +67,12 @@ public final class Certificate implements DatedCertificate {
     version = number + 1;
     serial = fields.next().integer();
     Element innerAlgorithm = fields.next(Tags.SEQUENCE);
-    if (!innerAlgorithm.sameEncoding(outerAlgorithm)) {
+    sameWriting = innerAlgorithm.sameEncoding(outerAlgorithm);
+    algorithm = SignatureAlgorithm.read(outerAlgorithm);
+    if (!sameWriting && !SignatureAlgorithm.sameButForNull(innerAlgorithm, outerAlgorithm)) {
       throw SymbolonException.malformed(
           "certificate", "It names two different signature algorithms, inside and outside.");
     }
-    algorithm = SignatureAlgorithm.read(outerAlgorithm);
     issuerElement = fields.next(Tags.SEQUENCE);
     Cursor validity = fields.next(Tags.SEQUENCE).cursor();
     notBefore = validity.next().time();
@@ -207,6 +209,14 @@ public final class Certificate implements DatedCertificate {
   /** {@return the algorithm it was signed with} */
   public SignatureAlgorithm signatureAlgorithm() {
     return algorithm;
+  }
+
+  /**
+   * {@return where its encoding breaks the rules in a way that other programs let pass: each as a
+   * sentence; nothing where it breaks none}
+   */
+  public List<String> encodingFaults() {
+    return EncodingFaults.of(this, tbs, sameWriting);
   }
 
   /** {@return the version: 1, 2 or 3} */

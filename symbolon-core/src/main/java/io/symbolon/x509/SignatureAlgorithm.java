@@ -70,6 +70,20 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
     return new SignatureAlgorithm(oid, Optional.empty());
   }
 
+  /**
+   * Whether two AlgorithmIdentifiers differ in nothing but a parameter NULL that one leaves out.
+   */
+  static boolean sameButForNull(Element one, Element other) {
+    Cursor first = one.cursor(Tags.SEQUENCE);
+    Cursor second = other.cursor(Tags.SEQUENCE);
+    boolean same = first.next().oid().equals(second.next().oid());
+    for (Cursor parameters : new Cursor[] {first, second}) {
+      Optional<Element> parameter = parameters.nextIf(Tags.NULL);
+      same &= parameter.filter(nul -> nul.content().length != 0).isEmpty() && !parameters.hasNext();
+    }
+    return same;
+  }
+
   /** RFC 8017, A.2.3: what is left out is SHA-1 and a salt of 20 octets. */
   private static PSSParameterSpec defaultPss() {
     return new PSSParameterSpec("SHA-1", "MGF1", MGF1ParameterSpec.SHA1, 20, 1);

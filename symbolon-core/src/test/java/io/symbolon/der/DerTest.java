@@ -53,7 +53,7 @@ class DerTest {
         "02020001", // needless zero before a number
         "0202ff80", // needless sign octet
         "0200", // a number without octets
-        "010101", // neither true nor false
+        "01020101", // a BOOLEAN of two octets
         "0603550480", // an identifier that breaks off
         "0603558004", // a needless zero in an identifier
       })
