@@ -107,6 +107,9 @@ public final class Limits {
   /** The most addresses of one host that are tried. */
   public static final int ADDRESSES = 16;
 
+  /** The longest common name (RFC 5280, appendix A.1), in characters. */
+  public static final int COMMON_NAME = 64;
+
   /** How many connections to one server are open at a time: it must not be flooded. */
   public static final int CONNECTIONS = 4;
 

@@ -85,6 +85,8 @@ public final class PemReader {
       encoding.ifPresent(seen -> flaw(new PemFlaw(1, PemFlaw.Type.MENDED, seen)));
       flaws.addAll(habits.flaws());
       flaws.sort(Comparator.comparingInt(PemFlaw::line));
+    } else {
+      habits.first(Habit.COMMENTED).ifPresent(flaws::add);
     }
     return new PemText(blocks, flaws);
   }
@@ -111,6 +113,10 @@ public final class PemReader {
                 "A boundary is only mentioned here, as in a program's source; it was passed over."));
         at = boundary.to();
         continue;
+      }
+      if (!open && isCommentedOut(at, boundary.from())) {
+        habits.see(Habit.COMMENTED, line);
+        return;
       }
       if (open && boundary.from() > at) {
         content(at, boundary.from(), line, at == from);
@@ -163,6 +169,15 @@ public final class PemReader {
       at++;
     }
     return at == to;
+  }
+
+  /** Whether a line begins as a comment does, before anything else. */
+  private boolean isCommentedOut(int from, int to) {
+    int at = from;
+    while (at < to && (Characters.isSpace(text[at]) || text[at] == '>')) {
+      at++;
+    }
+    return at < to && (text[at] == '#' || text[at] == ';');
   }
 
   /** What a line holds behind its last boundary. */

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** What runs through a whole text and is told once, with the line it was first seen on. */
 final class TextHabits {
@@ -14,6 +15,10 @@ final class TextHabits {
     QUOTED(PemFlaw.Type.MENDED, "Lines begin with '>', as in a reply to a mail."),
     ESCAPED(
         PemFlaw.Type.MENDED, "Line breaks are written as \\n, as in a JSON or properties file."),
+    COMMENTED(
+        PemFlaw.Type.MENDED,
+        "A block is commented out, with '#' or ';' in front of its lines. It was passed over, as"
+            + " servers do; what is in it can be read all the same."),
     GLUED(PemFlaw.Type.MENDED, "A boundary line does not stand on a line of its own."),
     WINDOWS_LINES(
         PemFlaw.Type.HARMLESS, "Lines end in carriage return and line feed, as on Windows."),
@@ -32,6 +37,11 @@ final class TextHabits {
 
   void see(Habit habit, int line) {
     first.putIfAbsent(habit, line);
+  }
+
+  Optional<PemFlaw> first(Habit habit) {
+    return Optional.ofNullable(first.get(habit))
+        .map(line -> new PemFlaw(line, habit.kind, habit.statement));
   }
 
   List<PemFlaw> flaws() {

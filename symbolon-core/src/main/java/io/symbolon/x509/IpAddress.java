@@ -24,6 +24,10 @@ final class IpAddress {
 
   /** RFC 5952: lower case, the longest run of zero groups shortened. */
   private static String text6(byte[] octets) {
+    byte[] inside = unwrapped(octets);
+    if (inside.length == 4) {
+      return "::ffff:" + text(inside); // RFC 5952, 5
+    }
     int[] groups = new int[8];
     int best = -1;
     int bestLength = 1; // a single zero group is not shortened

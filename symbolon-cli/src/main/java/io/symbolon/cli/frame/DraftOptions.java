@@ -5,6 +5,7 @@ import io.symbolon.convert.FileNames;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.Use;
+import io.symbolon.limit.Limits;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
@@ -58,14 +59,17 @@ public record DraftOptions(
       like.ifPresent(old -> names.addAll(kept(old, subject)));
     }
     DistinguishedName whole =
-        subject
-            .or(() -> like.map(RequestDraft::subject))
-            .orElseGet(
-                () ->
-                    DistinguishedName.parse("")
-                        .with(io.symbolon.der.Oids.CN, hosts.get(0).toString()));
+        subject.or(() -> like.map(RequestDraft::subject)).orElseGet(() -> named(hosts.get(0)));
     return RequestDraft.of(
         whole, names, use.or(() -> like.map(RequestDraft::use)).orElse(Use.SERVER));
+  }
+
+  /** A host as the common name; one that is too long for it is an alternative name alone. */
+  private static DistinguishedName named(HostName host) {
+    DistinguishedName nobody = DistinguishedName.parse("");
+    return host.toString().length() > Limits.COMMON_NAME
+        ? nobody
+        : nobody.with(io.symbolon.der.Oids.CN, host.toString());
   }
 
   /** The old names, but for the old common name where there is a new one. */
