@@ -169,6 +169,13 @@ public enum FindingKind {
   SEVERAL_CERTIFICATES(CERTIFICATES, "a renewed certificate beside the old one", NOTE),
   /** A certificate more than once. */
   DUPLICATE(CERTIFICATES, "a certificate more than once", NOTE),
+  /**
+   * A certificate that came after a request was made is for another key than the one that waits.
+   */
+  REPLY_FOR_ANOTHER_KEY(
+      CERTIFICATES,
+      "a certificate that came after a request was made is for another key than the one that waits",
+      WARNING),
   /** A key in a keystore, for which no authority's certificate is here. */
   WAITING_FOR_REPLY(
       CERTIFICATES, "a key in a keystore, for which no authority's certificate is here", NOTE),

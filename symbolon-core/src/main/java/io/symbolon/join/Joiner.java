@@ -21,6 +21,7 @@ import io.symbolon.survey.Match;
 import io.symbolon.survey.ReplyComparison;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.Placeholder;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -105,8 +106,24 @@ public final class Joiner {
 
   private static SymbolonException withoutCertificate(Survey survey, Match match) {
     throwFailureOf(survey);
+    List<Certificate> others = survey.repliesForOtherKeys(match);
+    if (!others.isEmpty()) {
+      Certificate other = others.get(0);
+      return new SymbolonException(
+          Reason.DOES_NOT_FIT,
+          "No certificate belongs to the private key " + match.description() + ".",
+          "The reply is for another key: the certificate of "
+              + other.subject().shortText()
+              + " with the serial number "
+              + other.serialHex()
+              + " answers another request than that of the key that waits.",
+          "Ask the authority for the reply to this request, or join the certificate with the key that"
+              + " it is for.");
+    }
     List<Certificate> ends =
-        survey.certificates().keySet().stream().filter(c -> !c.isAuthority()).toList();
+        survey.certificates().keySet().stream()
+            .filter(c -> !c.isAuthority() && !Placeholder.is(c))
+            .toList();
     String seen =
         ends.isEmpty()
             ? "The files hold no end-entity certificate."

@@ -12,7 +12,10 @@ import io.symbolon.finding.Level;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
+import io.symbolon.x509.Placeholder;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -27,6 +30,9 @@ import java.util.Set;
 
 /** What a set of files holds, what of it belongs together, and what is to be said about it. */
 public final class Survey {
+  /** Authorities begin the validity a little before they sign. */
+  private static final Duration SKEW = Duration.ofHours(1);
+
   private final Instant now;
   private final CertificateJudge judge;
   private final List<FileSurvey> files;
@@ -140,6 +146,30 @@ public final class Survey {
         newRequests,
         newFindings,
         newSteps);
+  }
+
+  /**
+   * {@return certificates that look like the reply for a key that waits, and are for another key:
+   * of the same subject or host, and issued after the request was made}
+   *
+   * @param waiting the key that waits
+   */
+  public List<Certificate> repliesForOtherKeys(Match waiting) {
+    Optional<Certificate> placeholder =
+        waiting.certificates().stream().filter(Placeholder::is).findFirst();
+    if (placeholder.isEmpty()) {
+      return List.of();
+    }
+    List<GeneralName> asked = placeholder.get().hosts();
+    return certificates().keySet().stream()
+        .filter(one -> !one.isAuthority() && !Placeholder.is(one))
+        .filter(one -> matches().stream().noneMatch(match -> match.certificates().contains(one)))
+        .filter(one -> !one.notBefore().isBefore(placeholder.get().notBefore().minus(SKEW)))
+        .filter(
+            one ->
+                one.subject().equals(placeholder.get().subject())
+                    || one.hosts().stream().anyMatch(asked::contains))
+        .toList();
   }
 
   /** {@return who judged each certificate} */

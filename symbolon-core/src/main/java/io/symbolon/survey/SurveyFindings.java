@@ -128,6 +128,21 @@ final class SurveyFindings {
               "Keep the one that is used, and delete the others."));
     }
     if (match.isWaiting()) {
+      for (Certificate other : survey.repliesForOtherKeys(match)) {
+        findings.add(
+            Finding.of(
+                FindingKind.REPLY_FOR_ANOTHER_KEY,
+                survey.firstPlace(other).map(Place::toString).orElse(where),
+                "The certificate of "
+                    + other.subject().shortText()
+                    + " with the serial number "
+                    + other.serialHex()
+                    + " is for another key than the one that waits: "
+                    + match.description()
+                    + ". It answers another request.",
+                "Ask the authority for the reply to this request, or look for the key that the"
+                    + " certificate is for."));
+      }
       findings.add(
           Finding.of(
               FindingKind.WAITING_FOR_REPLY,

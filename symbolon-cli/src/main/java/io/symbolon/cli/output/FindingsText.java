@@ -2,13 +2,23 @@
 package io.symbolon.cli.output;
 
 import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import java.util.Comparator;
+import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 
 /** Prints findings for a person: the worst first, and of each kind only so many. */
 public final class FindingsText {
   private static final int OF_A_KIND = 8;
+  private static final Map<FindingKind, String> FOLDED =
+      Map.of(
+          FindingKind.NOTHING_KNOWN,
+          "No key and no certificate is in these files",
+          FindingKind.TEXT_LAYOUT,
+          "Text around blocks, or line ends as on Windows, were passed over");
   private static final String INDENT = "           ";
 
   private FindingsText() {}
@@ -16,7 +26,12 @@ public final class FindingsText {
   public static void print(Output output, List<Finding> findings) {
     Map<String, Integer> printed = new HashMap<>();
     Map<String, Integer> hidden = new java.util.TreeMap<>();
+    Map<FindingKind, List<Finding>> folded = folded(findings);
     for (Finding finding : findings) {
+      List<Finding> alike = folded.getOrDefault(finding.kind(), List.of());
+      if (alike.contains(finding)) {
+        continue;
+      }
       if (printed.merge(finding.id(), 1, Integer::sum) > OF_A_KIND) {
         hidden.merge(finding.id(), 1, Integer::sum);
         continue;
@@ -30,10 +45,50 @@ public final class FindingsText {
       output.wrapped(INDENT, finding.statement());
       output.remedy(INDENT, finding.remedy());
     }
+    folded.values().stream()
+        .sorted(Comparator.comparing(alike -> alike.get(0).level()))
+        .forEach(alike -> folded(output, alike));
     hidden.forEach(
         (id, count) ->
             output.line(
                 output.paint().faint("  and " + count + " more of " + id + "; --json lists all")));
+  }
+
+  /** What says the same of several files, with nothing to do about each of them. */
+  private static Map<FindingKind, List<Finding>> folded(List<Finding> findings) {
+    Map<FindingKind, List<Finding>> folded = new EnumMap<>(FindingKind.class);
+    for (FindingKind kind : FOLDED.keySet()) {
+      List<Finding> alike = findings.stream().filter(finding -> finding.is(kind)).toList();
+      if (alike.size() > 2) {
+        folded.put(kind, alike);
+      }
+    }
+    return folded;
+  }
+
+  private static void folded(Output output, List<Finding> alike) {
+    Finding first = alike.get(0);
+    output.line(
+        "  "
+            + output.paint().level(first.level(), HoldingText.padded(first.level().word(), 9))
+            + output.paint().heading(first.id())
+            + output.paint().faint("  " + HoldingText.count(alike.size(), "place")));
+    String places =
+        alike.stream()
+            .limit(OF_A_KIND)
+            .map(Finding::where)
+            .distinct()
+            .collect(Collectors.joining(", "));
+    output.wrapped(
+        INDENT,
+        FOLDED.get(first.kind())
+            + ": "
+            + places
+            + (alike.size() > OF_A_KIND
+                ? " and " + (alike.size() - OF_A_KIND) + " more; --json lists all"
+                : "")
+            + ".");
+    output.remedy(INDENT, first.remedy());
   }
 
   /** A line such as "1 problem, 2 notes". */

@@ -24,6 +24,7 @@ import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.Collectors;
 
 /** A survey as text for a person. */
@@ -36,6 +37,7 @@ final class SurveyText {
   private final Paint paint;
   private final Survey survey;
   private final List<Finding> findings;
+  private final Set<Certificate> alike;
 
   SurveyText(Output output, Survey survey, List<Finding> more) {
     this.output = output;
@@ -45,6 +47,30 @@ final class SurveyText {
     all.addAll(survey.findings());
     all.sort(Comparator.comparing(Finding::level));
     this.findings = all;
+    this.alike = alike(survey.certificates().keySet());
+  }
+
+  /** Those that no other word of a line would tell apart. */
+  private static Set<Certificate> alike(Set<Certificate> all) {
+    return all.stream()
+        .collect(
+            Collectors.groupingBy(
+                one ->
+                    HoldingText.name(one.subject())
+                        + HoldingText.role(one)
+                        + HoldingText.day(one.notAfter())))
+        .values()
+        .stream()
+        .filter(group -> group.size() > 1)
+        .flatMap(List::stream)
+        .collect(Collectors.toSet());
+  }
+
+  /** What tells a certificate from those that look like it: the beginning of its fingerprint. */
+  private String mark(Certificate certificate) {
+    return alike.contains(certificate)
+        ? ", SHA-256 " + certificate.sha256().substring(0, 12) + "…"
+        : "";
   }
 
   void print() {
@@ -138,9 +164,10 @@ final class SurveyText {
     }
   }
 
-  private static String entry(Holding holding) {
+  private String entry(Holding holding) {
     return holding.alias().map(alias -> "'" + HoldingText.plain(alias) + "' ").orElse("")
-        + HoldingText.of(holding);
+        + HoldingText.of(holding)
+        + (holding instanceof Holding.Cert cert ? mark(cert.certificate()) : "");
   }
 
   private void belonging() {
@@ -256,6 +283,7 @@ final class SurveyText {
               + HoldingText.name(certificate.subject())
               + " ("
               + HoldingText.role(certificate)
+              + mark(certificate)
               + ")  "
               + paint.faint(places));
       indent = " ".repeat(indent.length()) + "└ ";
