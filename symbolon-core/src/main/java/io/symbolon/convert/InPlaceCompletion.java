@@ -65,6 +65,15 @@ public final class InPlaceCompletion {
     if (into.isPresent()) {
       return stores.stream().filter(store -> isSame(store, into.get())).findFirst();
     }
+    if (stores.size() == 1 && Files.notExists(stores.get(0))) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The certificate was not put beside its key.",
+          "The keystore lies in an archive, where nothing is written: "
+              + VisibleText.of(stores.get(0).toString())
+              + ".",
+          Remedy.of("Name the result.", Action.again().with(Input.INTO, "keystore.p12")));
+    }
     if (stores.size() == 1) {
       return Optional.of(stores.get(0));
     }

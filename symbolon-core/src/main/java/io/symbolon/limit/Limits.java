@@ -107,6 +107,15 @@ public final class Limits {
   /** The most addresses of one host that are tried. */
   public static final int ADDRESSES = 16;
 
+  /** How many files of an archive are read. */
+  public static final int ARCHIVE_FILES = 2_000;
+
+  /** How many octets the files of an archive may have together. */
+  public static final long ARCHIVE_BYTES = 64L << 20;
+
+  /** How many archives may lie one in the other. */
+  public static final int ARCHIVE_DEPTH = 3;
+
   /** The longest common name (RFC 5280, appendix A.1), in characters. */
   public static final int COMMON_NAME = 64;
 

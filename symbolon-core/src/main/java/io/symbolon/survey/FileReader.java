@@ -19,8 +19,11 @@ import io.symbolon.seal.Secret;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.AccessDeniedException;
+import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
@@ -29,6 +32,7 @@ import java.util.Optional;
 final class FileReader {
   private final ContentReader contents;
   private final WorkBudget budget;
+  private Optional<List<FileSurvey>> inArchive = Optional.empty(); // if the last file was one
 
   FileReader(List<Secret> unlock, WorkBudget budget) {
     this.budget = budget;
@@ -45,8 +49,83 @@ final class FileReader {
     LINKED
   }
 
+  /**
+   * Reads a file, and of an archive every file in it; whatever is wrong is in the results. A path
+   * may lead into an archive as into a folder.
+   */
+  List<FileSurvey> readAll(Path path, ContentSource source) {
+    if (source == ContentSource.NAMED && !Files.exists(path, LinkOption.NOFOLLOW_LINKS)) {
+      for (Path up = path.getParent(); up != null; up = up.getParent()) {
+        if (Files.isRegularFile(up)) {
+          List<FileSurvey> inside =
+              readAll(up, ContentSource.FOUND).stream()
+                  .filter(file -> file.path().startsWith(path))
+                  .toList();
+          if (!inside.isEmpty()) {
+            return inside;
+          }
+          break;
+        }
+      }
+    }
+    inArchive = Optional.empty();
+    FileSurvey whole = read(path, source);
+    if (inArchive.isEmpty()) {
+      return List.of(whole);
+    }
+    List<FileSurvey> all = inArchive.get();
+    if (whole.failure().isPresent() || !whole.findings().isEmpty()) {
+      all.add(0, whole);
+    }
+    return all;
+  }
+
+  /** Looks into an archive; its files are results of their own. */
+  private FileSurvey archive(Path path, byte[] octets, Reading reading, ContentSource source) {
+    boolean named = source == ContentSource.NAMED;
+    List<FileSurvey> all = new ArrayList<>();
+    inArchive = Optional.of(all);
+    int[] seen = {0};
+    Optional<SymbolonException> failure =
+        Archive.read(
+            path,
+            octets,
+            file -> {
+              seen[0]++;
+              Reading inside = new Reading(file.path(), budget);
+              FileSurvey survey = content(file.path(), path, file.octets(), inside, false);
+              // Of programs and documents that are archives as well, only what tells something.
+              if (named || !survey.isEmpty()) {
+                all.add(survey);
+              }
+            });
+    boolean nothing = all.stream().allMatch(FileSurvey::isEmpty);
+    if (failure.isPresent() && (named || !nothing)) {
+      Reason reason = failure.get().reason();
+      reading.failed(
+          reason == Reason.LOCKED
+              ? FindingKind.LOCKED
+              : reason == Reason.LIMIT_PASSED ? FindingKind.LIMIT_PASSED : FindingKind.DAMAGED,
+          failure.get());
+    } else if (nothing) {
+      all.clear();
+      nothing(
+          reading,
+          FindingKind.NOTHING_KNOWN,
+          failure
+              .map(why -> "It is a zip archive that was not read to its end. " + why.seen())
+              .orElse(
+                  "It is a zip archive with "
+                      + seen[0]
+                      + (seen[0] == 1 ? " file" : " files")
+                      + " and no key or certificate in them."),
+          named);
+    }
+    return reading.done(Format.UNKNOWN);
+  }
+
   /** Reads a file; whatever is wrong with it is in the result. */
-  FileSurvey read(Path path, ContentSource source) {
+  private FileSurvey read(Path path, ContentSource source) {
     boolean named = source == ContentSource.NAMED;
     Reading reading = new Reading(path, budget);
     SafeRead.Content content;
@@ -66,6 +145,20 @@ final class FileReader {
     if (!content.whole()) {
       return tooLarge(reading, bytes, content.size(), named);
     }
+    if (Archive.isOne(bytes)) {
+      FileSurvey survey = archive(path, bytes, reading, source);
+      Arrays.fill(bytes, (byte) 0);
+      return survey;
+    }
+    return content(path, path, bytes, reading, named);
+  }
+
+  /**
+   * What a content holds.
+   *
+   * @param onDisk the file that it lies in: whose rights count
+   */
+  private FileSurvey content(Path path, Path onDisk, byte[] bytes, Reading reading, boolean named) {
     if (bytes.length == 0) {
       return nothing(reading, FindingKind.EMPTY_FILE, "It is empty.", named);
     }
@@ -76,7 +169,7 @@ final class FileReader {
     }
     boolean nothing = survey.isEmpty() && survey.failure().isEmpty();
     if (nothing && survey.format().can(Ability.CONTAINER)) {
-      return checked(survey.with(emptyStore(reading.name(), survey.format())));
+      return checked(survey.with(emptyStore(reading.name(), survey.format())), onDisk);
     }
     if (nothing) {
       String seen =
@@ -85,7 +178,7 @@ final class FileReader {
               : "It is no PEM, no DER and no keystore; it " + beginning(bytes) + ".";
       return nothing(reading, FindingKind.NOTHING_KNOWN, seen, named);
     }
-    return checked(survey);
+    return checked(survey, onDisk);
   }
 
   private static FileSurvey passedOver(Reading reading, SafeRead.NotAFile e, ContentSource source) {
@@ -124,9 +217,6 @@ final class FileReader {
     }
     if (bytes.length >= 4 && bytes[1] == 'P' && bytes[2] == 'N' && bytes[3] == 'G') {
       return "has the marks of a PNG picture";
-    }
-    if (bytes.length >= 4 && bytes[0] == 'P' && bytes[1] == 'K' && bytes[2] == 3) {
-      return "has the marks of a zip archive; unpack it first";
     }
     if (bytes.length >= 4 && bytes[0] == '%' && bytes[1] == 'P' && bytes[2] == 'D') {
       return "has the marks of a PDF document";
@@ -212,14 +302,14 @@ final class FileReader {
   }
 
   /** Adds what the rights of the file say about a private key in it. */
-  private static FileSurvey checked(FileSurvey survey) {
+  private static FileSurvey checked(FileSurvey survey, Path onDisk) {
     boolean openKey =
         survey.holdings().stream()
             .anyMatch(h -> h instanceof Holding.PrivateKey key && !key.encrypted());
     if (!openKey) {
       return survey;
     }
-    return rightsFinding(survey.path())
+    return rightsFinding(onDisk)
         .map(
             finding -> {
               List<Finding> findings = new java.util.ArrayList<>(survey.findings());

@@ -19,6 +19,7 @@ import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.RevocationList;
 import io.symbolon.x509.SignatureAlgorithm;
+import java.nio.file.Files;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -154,7 +155,10 @@ final class SurveyFindings {
                   "When the reply has come, join it with the keystore.",
                   Action.of(Task.JOIN, match.key().place().file())
                       .with(Input.REPLY)
-                      .with(Input.REPLACE))));
+                      .with(
+                          Files.notExists(match.key().place().file()) // it lies in an archive
+                              ? Input.INTO
+                              : Input.REPLACE))));
       return;
     }
     Optional<Certificate> stranger = stranger(match);

@@ -178,9 +178,10 @@ public final class Surveyor {
     WorkBudget work = budget.orElseGet(WorkBudget::full);
     FileReader reader = new FileReader(unlock, work);
     List<FileSurvey> surveys = new ArrayList<>(files.size());
+    int done = 0;
     for (Map.Entry<Path, FileReader.ContentSource> file : files.entrySet()) {
-      surveys.add(reader.read(file.getKey(), file.getValue()));
-      progress.files(surveys.size(), files.size());
+      surveys.addAll(reader.readAll(file.getKey(), file.getValue()));
+      progress.files(++done, files.size());
     }
     return Survey.of(
         surveys,
