@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.demo;
 
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import jakarta.servlet.http.HttpServlet;
 import jakarta.servlet.http.HttpServletRequest;
 import jakarta.servlet.http.HttpServletResponse;
@@ -33,6 +35,10 @@ final class DemoServer implements AutoCloseable {
   }
 
   static DemoServer start(Path folder, Path keystore, Path passwordFile, String alias) {
+    return start(folder, keystore, passwordFile, alias, 0);
+  }
+
+  static DemoServer start(Path folder, Path keystore, Path passwordFile, String alias, int port) {
     LogManager.getLogManager().reset(); // the demo shows the commands' output, not the server's
     for (Handler handler : LOG.getHandlers()) {
       LOG.removeHandler(handler);
@@ -40,21 +46,26 @@ final class DemoServer implements AutoCloseable {
     Tomcat tomcat = new Tomcat();
     tomcat.setBaseDir(folder.toAbsolutePath().toString());
     tomcat.setHostname("localhost");
-    tomcat.setConnector(connector(keystore, passwordFile, alias));
+    tomcat.setConnector(connector(keystore, passwordFile, alias, port));
     Context context = tomcat.addContext("", folder.toAbsolutePath().toString());
     Tomcat.addServlet(context, "page", new Page());
     context.addServletMapping("/", "page");
     try {
       tomcat.start();
     } catch (LifecycleException e) {
-      throw new IllegalStateException("the server did not start: " + e.getMessage(), e);
+      throw new SymbolonException(
+          Reason.UNREADABLE,
+          "The server did not start.",
+          "It says: " + e.getMessage() + ".",
+          "Check that nobody else listens on the port, and that the folder is that of a demo.",
+          e);
     }
     return new DemoServer(tomcat);
   }
 
-  private static Connector connector(Path keystore, Path passwordFile, String alias) {
+  private static Connector connector(Path keystore, Path passwordFile, String alias, int port) {
     Connector connector = new Connector("org.apache.coyote.http11.Http11NioProtocol");
-    connector.setPort(0);
+    connector.setPort(port);
     connector.setProperty("address", "127.0.0.1");
     connector.setSecure(true);
     connector.setScheme("https");

@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.cli.Run;
+import io.symbolon.fixture.FreePort;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -48,5 +49,27 @@ class DemoTest {
       assertFalse(run.out().contains(password), "a password was shown");
     }
     assertEquals(4, Run.of("demo", "--into", into).code());
+    int port = FreePort.take();
+    Thread serving = new Thread(() -> Run.of("demo", "--into", into, "--serve", port));
+    serving.start();
+    Run probed;
+    do {
+      probed =
+          Run.of(
+              "probe",
+              "127.0.0.1:" + port,
+              "--host",
+              "ingest.lanternfish.example",
+              "--trust",
+              into.resolve("truststore.p12"),
+              "--unlock",
+              "file=" + into.resolve("truststore.pass"),
+              "--one-handshake");
+    } while (probed.code() == 5 && serving.isAlive());
+    serving.interrupt();
+    serving.join();
+    assertEquals(0, probed.code(), probed.out() + probed.err());
+    assertEquals(4, Run.of("demo", "--into", folder.resolve("no"), "--serve", port).code());
+    assertEquals(2, Run.of("demo", "--serve", "door").code());
   }
 }

@@ -18,6 +18,24 @@ public interface Story {
   boolean tell(Telling telling);
 
   /**
+   * Serves a page with the keystore that the story made, until it is closed.
+   *
+   * @param folder the folder that the story was told in
+   * @param port a port of this machine's own address; 0 for any that is free
+   */
+  Served serve(Path folder, int port);
+
+  /**
+   * A server that runs.
+   *
+   * @param address where it listens, as HOST:PORT
+   * @param host the name that its certificate covers
+   * @param keystore what it was started with
+   * @param server ends it when it is closed
+   */
+  record Served(String address, String host, Path keystore, Runnable server) {}
+
+  /**
    * How it is told.
    *
    * @param folder the new folder for its files
