@@ -151,7 +151,7 @@ class ReplyTest {
     SymbolonException e =
         assertThrows(SymbolonException.class, () -> Joiner.join(survey, JoinOptions.standard()));
     assertEquals(Reason.DOES_NOT_FIT, e.reason());
-    assertTrue(e.seen().contains("belongs to another key"), e.seen());
+    assertTrue(e.seen().contains("reply is for another key"), e.seen());
   }
 
   @Test
