@@ -150,6 +150,61 @@ class ConvertCommandTest {
   }
 
   @Test
+  void aliasesSurviveAFolderAndAnEntryIsRenamedOrTakenOutInPlace() throws Exception {
+    Path trust = folder.resolve("trust.jks");
+    assertEquals(
+        0,
+        Run.of(
+                "truststore",
+                store,
+                rootFile(folder),
+                "--unlock",
+                pass(),
+                "--into",
+                trust,
+                "--seal",
+                pass())
+            .code());
+    List<String> before = java.util.Collections.list(open(trust).aliases());
+    assertTrue(before.size() > 1, before.toString());
+    String first = before.get(0);
+    String[] inPlace = {"--unlock", pass(), "--seal", pass(), "--replace", "--into"};
+    Run renamed = Run.of(in("convert", trust, inPlace, trust, "--rename", first + "=anchor"));
+    assertEquals(0, renamed.code(), renamed.err());
+    assertTrue(open(trust).containsAlias("anchor") && !open(trust).containsAlias(first));
+    Run split = Run.of("convert", trust, "--unlock", pass(), "--into", folder + "/split/");
+    assertEquals(0, split.code(), split.err());
+    Path again = folder.resolve("again.jks");
+    Run glued = Run.of("convert", folder.resolve("split"), "--into", again, "--seal", pass());
+    assertEquals(0, glued.code(), glued.err());
+    assertEquals(open(trust).size(), open(again).size());
+    assertTrue(open(again).containsAlias("anchor"));
+    Run out = Run.of(in("convert", trust, inPlace, trust, "--leave-out", "ANCHOR"));
+    assertEquals(0, out.code(), out.err());
+    assertEquals(before.size() - 1, open(trust).size());
+    assertFalse(open(trust).containsAlias("anchor"));
+    Run unknown = Run.of(in("convert", trust, inPlace, trust, "--leave-out", "nobody"));
+    assertEquals(4, unknown.code());
+    assertEquals(before.size() - 1, open(trust).size());
+  }
+
+  private static Path rootFile(Path into) {
+    return file(into, "root.pem", io.symbolon.fixture.Lanternfish.pem(root()));
+  }
+
+  private java.security.KeyStore open(Path path) throws Exception {
+    return java.security.KeyStore.getInstance(path.toFile(), "geheim".toCharArray());
+  }
+
+  private static Object[] in(String command, Path from, String[] more, Path into, String... last) {
+    List<Object> line = new java.util.ArrayList<>(List.of(command, from));
+    line.addAll(List.of(more));
+    line.add(into);
+    line.addAll(List.of(last));
+    return line.toArray();
+  }
+
+  @Test
   void aBundleIsSplitAndGluedAgain() throws Exception {
     Path parts = folder.resolve("parts");
     Run run = Run.of("convert", store, "--unlock", pass(), "--into", parts + "/", "--seal", pass());
@@ -170,7 +225,7 @@ class ConvertCommandTest {
     KeyStore read = PlatformStore.load("PKCS12", Files.readAllBytes(glued), "geheim");
     assertArrayEquals(
         PlatformStore.platform(CATALOGUE.chain()),
-        read.getCertificateChain("catalogue.lanternfish.example"));
+        read.getCertificateChain("catalogue")); // as the files are called
     // A second time nothing is replaced, not even one of them.
     Files.delete(parts.resolve("ingest-key.pem"));
     Run refused = Run.of("convert", store, "--unlock", pass(), "--into", parts, "--seal", pass());

@@ -211,6 +211,9 @@ class RealServersTest {
                     at("good.crt"),
                     "--json"));
         line.addAll(List.of(probing));
+        if (!server.equals("good")) {
+          line.add("--one-handshake"); // what it takes was found out already
+        }
         Run run = Run.of(line.toArray());
         List<String> ids = new ArrayList<>(run.findingIds());
         ids.removeAll(List.of("address-without-answer", "no-forward-secrecy"));
@@ -236,10 +239,11 @@ class RealServersTest {
             ids,
             server + ": " + run.out());
         assertEquals(
-            List.of("TLS 1.3", "TLS 1.2"),
+            server.equals("good") ? List.of("TLS 1.3", "TLS 1.2") : List.of(),
             Stream.iterate(0, i -> i + 1)
                 .limit(5)
                 .map(i -> run.json().at("/versions/" + i))
+                .filter(version -> !version.isMissingNode())
                 .filter(version -> version.get("answer").asText().equals("taken"))
                 .map(version -> version.get("version").asText())
                 .toList());

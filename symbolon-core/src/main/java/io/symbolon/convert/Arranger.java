@@ -7,6 +7,7 @@ import io.symbolon.format.Ability;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
+import io.symbolon.survey.Labels;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
@@ -55,7 +56,9 @@ final class Arranger {
     int secretKeys = 0;
     for (FileSurvey file : survey.files()) {
       for (Holding holding : file.holdings()) {
-        if (holding instanceof Holding.Cert cert) {
+        if (holding instanceof Holding.Cert found) {
+          Holding.Cert cert =
+              new Holding.Cert(found.place(), labels(file, found), found.certificate());
           if (cert.labels().trusted() || !chained.contains(cert.certificate())) {
             certificates.putIfAbsent(identity(cert), cert);
           } else if (!own.contains(cert.certificate())) {
@@ -126,7 +129,7 @@ final class Arranger {
           List<Certificate> chain = match == null ? List.of() : chain(file, key, match);
           FoundKey entry =
               new FoundKey(
-                  key.place(), key.labels(), key.key().get(), chain, ownPassword(file, key));
+                  key.place(), labels(file, key), key.key().get(), chain, ownPassword(file, key));
           List<FoundKey> twins = same.computeIfAbsent(identity(entry), k -> new ArrayList<>());
           if (twins.stream().noneMatch(twin -> sameName(twin, entry))) {
             twins.add(entry);
@@ -136,6 +139,14 @@ final class Arranger {
       }
     }
     return entries;
+  }
+
+  /** A folder that was made of a store has its aliases in the names of its files. */
+  private static Labels labels(FileSurvey file, Holding holding) {
+    boolean alone = file.holdings().size() == 1 && holding.alias().isEmpty();
+    return (alone ? FileNames.objectIn(file.path()) : Optional.<String>empty())
+        .map(name -> Labels.named(Optional.of(name)))
+        .orElse(holding.labels());
   }
 
   private static String identity(FoundKey entry) {

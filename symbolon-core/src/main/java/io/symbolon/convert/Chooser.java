@@ -21,11 +21,13 @@ final class Chooser {
 
   private final ConvertOptions options;
   private final Set<String> unused;
+  private final Set<String> unusedLeftOut;
   private final Set<String> unusedRenames;
 
   private Chooser(ConvertOptions options) {
     this.options = options;
     this.unused = new LinkedHashSet<>(options.aliases());
+    this.unusedLeftOut = new LinkedHashSet<>(options.leftOut());
     this.unusedRenames = new LinkedHashSet<>(options.renames().keySet());
   }
 
@@ -41,13 +43,15 @@ final class Chooser {
   private Contents choose(Contents contents) {
     List<FoundKey> keys = new ArrayList<>();
     for (FoundKey key : contents.keys()) {
-      if (isWanted(key.names())) {
+      boolean leftOut = isLeftOut(contents, key.labels(), key.names());
+      if (isWanted(key.names()) && !leftOut) {
         keys.add(key.with(renamed(key.labels(), key.names())));
       }
     }
     List<Holding.Cert> certificates = new ArrayList<>();
     for (Holding.Cert cert : contents.certificates()) {
-      if (isWanted(names(cert))) {
+      boolean leftOut = isLeftOut(contents, cert.labels(), names(cert));
+      if (isWanted(names(cert)) && !leftOut) {
         certificates.add(
             new Holding.Cert(
                 cert.place(), renamed(cert.labels(), names(cert)), cert.certificate()));
@@ -59,6 +63,7 @@ final class Chooser {
             .toList();
     boolean all = options.aliases().isEmpty();
     missing(contents, unused);
+    missing(contents, unusedLeftOut);
     missing(contents, unusedRenames);
     return new Contents(
         keys,
@@ -89,6 +94,25 @@ final class Chooser {
       }
     }
     return wanted;
+  }
+
+  /** An alias names one entry; a common name may be that of several, and counts only without it. */
+  private boolean isLeftOut(Contents contents, Labels labels, List<String> names) {
+    boolean leftOut = false;
+    for (String name : options.leftOut()) {
+      boolean isAlias =
+          contents.keys().stream().anyMatch(key -> isNamed(key.labels(), name))
+              || contents.certificates().stream().anyMatch(cert -> isNamed(cert.labels(), name));
+      if (isAlias ? isNamed(labels, name) : names.stream().anyMatch(name::equalsIgnoreCase)) {
+        unusedLeftOut.remove(name);
+        leftOut = true;
+      }
+    }
+    return leftOut;
+  }
+
+  private static boolean isNamed(Labels labels, String name) {
+    return labels.alias().filter(name::equalsIgnoreCase).isPresent();
   }
 
   private Labels renamed(Labels labels, List<String> names) {

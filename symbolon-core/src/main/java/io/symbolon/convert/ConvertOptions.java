@@ -10,28 +10,36 @@ import java.util.Set;
  *
  * @param parts which parts; {@link ContentPart#EVERYTHING} where nothing is chosen
  * @param aliases the names of the entries that are taken; empty for all
+ * @param leftOut the names of the entries that are not taken
  * @param renames new aliases by old ones
  * @param withRoot whether the root is a part of the chain
  */
 public record ConvertOptions(
-    Set<ContentPart> parts, List<String> aliases, Map<String, String> renames, boolean withRoot) {
+    Set<ContentPart> parts,
+    List<String> aliases,
+    List<String> leftOut,
+    Map<String, String> renames,
+    boolean withRoot) {
   /**
    * Copies the collections.
    *
    * @param parts the parts
    * @param aliases the aliases
+   * @param leftOut the names of the entries that are not taken
    * @param renames new aliases by old ones
    * @param withRoot whether the root is kept
    */
   public ConvertOptions {
     parts = parts.isEmpty() ? Set.of(ContentPart.EVERYTHING) : Set.copyOf(parts);
     aliases = List.copyOf(aliases);
+    leftOut = List.copyOf(leftOut);
     renames = Map.copyOf(renames);
   }
 
   /** {@return everything, as it is} */
   public static ConvertOptions everything() {
-    return new ConvertOptions(Set.of(ContentPart.EVERYTHING), List.of(), Map.of(), false);
+    return new ConvertOptions(
+        Set.of(ContentPart.EVERYTHING), List.of(), List.of(), Map.of(), false);
   }
 
   /**
@@ -40,7 +48,7 @@ public record ConvertOptions(
    * @param parts the parts
    */
   public static ConvertOptions of(ContentPart... parts) {
-    return new ConvertOptions(Set.of(parts), List.of(), Map.of(), false);
+    return new ConvertOptions(Set.of(parts), List.of(), List.of(), Map.of(), false);
   }
 
   /**
@@ -50,7 +58,17 @@ public record ConvertOptions(
    * @return a changed copy
    */
   public ConvertOptions withAliases(List<String> aliases) {
-    return new ConvertOptions(parts, aliases, renames, withRoot);
+    return new ConvertOptions(parts, aliases, leftOut, renames, withRoot);
+  }
+
+  /**
+   * Without these entries.
+   *
+   * @param leftOut the aliases
+   * @return a changed copy
+   */
+  public ConvertOptions without(List<String> leftOut) {
+    return new ConvertOptions(parts, aliases, leftOut, renames, withRoot);
   }
 
   /**
@@ -60,7 +78,7 @@ public record ConvertOptions(
    * @return a changed copy
    */
   public ConvertOptions withRenames(Map<String, String> renames) {
-    return new ConvertOptions(parts, aliases, renames, withRoot);
+    return new ConvertOptions(parts, aliases, leftOut, renames, withRoot);
   }
 
   boolean wants(ContentPart part) {

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
+import java.nio.file.Path;
 import java.text.Normalizer;
 import java.util.HashSet;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * Names of files that are predictable and safe on any system: lower-case ASCII letters, digits,
@@ -14,6 +18,9 @@ import java.util.Set;
 public final class FileNames {
   private static final int LONGEST = 60;
   private static final Set<String> DEVICES = Set.of("con", "prn", "aux", "nul");
+
+  private static final Pattern CALLED =
+      Pattern.compile("([a-z0-9.-]{1,64}?)-(?:key|certificate)(-[0-9]+)?\\.(?:pem|der)");
 
   private final String ending;
   private final Set<String> taken = new HashSet<>();
@@ -32,6 +39,18 @@ public final class FileNames {
       candidate = stem + "-" + number + ending;
     }
     return candidate;
+  }
+
+  /**
+   * {@return the name of the object in a file that is called as {@link #next} calls it}
+   *
+   * @param file the file, which holds nothing else
+   */
+  static Optional<String> objectIn(Path file) {
+    Matcher called = CALLED.matcher(String.valueOf(file.getFileName()));
+    return called.matches()
+        ? Optional.of(called.group(1) + (called.group(2) == null ? "" : called.group(2)))
+        : Optional.empty();
   }
 
   /**

@@ -106,7 +106,8 @@ class ConversionTest {
     assertFalse(full.holdsKeys());
     Conversion withRoot =
         plan(
-            new ConvertOptions(Set.of(ContentPart.FULL_CHAIN), List.of(), Map.of(), true),
+            new ConvertOptions(
+                Set.of(ContentPart.FULL_CHAIN), List.of(), List.of(), Map.of(), true),
             Format.PEM,
             pile);
     assertEquals(List.of(INGEST.certificate(), issuing(), root()), certificates(withRoot));

@@ -37,6 +37,11 @@ public final class ConvertCommand {
             "alias",
             "NAME",
             "Take this entry alone: its alias or common name. May be given several times.")
+        .value(
+            "leave-out",
+            "NAME",
+            "Take everything but this entry: its alias, or its common name where no entry has such an"
+                + " alias. May be given several times.")
         .value("rename", "OLD=NEW", "Give the entry OLD the alias NEW. May be given several times.")
         .flag("with-root", "Keep the root in a chain that is taken with --part.")
         .keyWriting()

@@ -62,7 +62,7 @@ record ConvertJob(
     }
     Map<String, String> renames = new LinkedHashMap<>();
     for (String rename : given.values("rename")) {
-      int equals = rename.indexOf('=');
+      int equals = rename.lastIndexOf('='); // an old alias may be a whole subject
       if (equals < 1 || equals == rename.length() - 1) {
         throw Usage.wrong(
             "'" + VisibleText.of(rename) + "' names no old and new alias.",
@@ -70,6 +70,7 @@ record ConvertJob(
       }
       renames.put(rename.substring(0, equals), rename.substring(equals + 1));
     }
-    return new ConvertOptions(parts, given.values("alias"), renames, given.has("with-root"));
+    return new ConvertOptions(
+        parts, given.values("alias"), given.values("leave-out"), renames, given.has("with-root"));
   }
 }
