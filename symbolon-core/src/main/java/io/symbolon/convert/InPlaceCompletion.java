@@ -65,7 +65,7 @@ public final class InPlaceCompletion {
     if (into.isPresent()) {
       return stores.stream().filter(store -> isSame(store, into.get())).findFirst();
     }
-    if (stores.size() == 1 && Files.notExists(stores.get(0))) {
+    if (stores.size() == 1 && !Files.exists(stores.get(0))) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
           "The certificate was not put beside its key.",

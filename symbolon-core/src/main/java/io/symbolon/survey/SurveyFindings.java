@@ -156,9 +156,9 @@ final class SurveyFindings {
                   Action.of(Task.JOIN, match.key().place().file())
                       .with(Input.REPLY)
                       .with(
-                          Files.notExists(match.key().place().file()) // it lies in an archive
-                              ? Input.INTO
-                              : Input.REPLACE))));
+                          Files.exists(match.key().place().file())
+                              ? Input.REPLACE
+                              : Input.INTO)))); // it lies in an archive
       return;
     }
     Optional<Certificate> stranger = stranger(match);

@@ -216,7 +216,7 @@ public final class Certificate implements DatedCertificate {
    * sentence; nothing where it breaks none}
    */
   public List<String> encodingFaults() {
-    return EncodingFaults.of(this, tbs, sameWriting);
+    return EncodingFaults.of(this, extensionsElement, sameWriting);
   }
 
   /** {@return the version: 1, 2 or 3} */

@@ -17,7 +17,14 @@ import java.util.Optional;
 final class EncodingFaults {
   private EncodingFaults() {}
 
-  static List<String> of(Certificate certificate, Element tbs, boolean sameWriting) {
+  /**
+   * The faults; none where a part is damaged, which is told elsewhere.
+   *
+   * @param extensions the SEQUENCE of extensions
+   * @param sameWriting whether the signature algorithm is the same inside and outside
+   */
+  static List<String> of(
+      Certificate certificate, Optional<Element> extensions, boolean sameWriting) {
     List<String> faults = new ArrayList<>();
     if (!sameWriting) {
       faults.add(
@@ -26,44 +33,39 @@ final class EncodingFaults {
     if (certificate.publicKey().hasNegativeModulus()) {
       faults.add("The modulus of its key lacks the zero in front, and reads as a negative number.");
     }
-    boolean odd = hasOddBoolean(tbs);
-    Optional<Extension> constraints = certificate.extensions().find(Oids.BASIC_CONSTRAINTS);
-    if (constraints.isPresent()) {
-      try {
-        Element value = Element.read(constraints.get().value());
-        odd |= hasOddBoolean(value);
-        if (hasMore(value)) {
+    try {
+      boolean odd = extensions.isPresent() && hasOddFlag(extensions.get());
+      Optional<Extension> constraints = certificate.extensions().find(Oids.BASIC_CONSTRAINTS);
+      if (constraints.isPresent()) {
+        Cursor values = Element.read(constraints.get().value()).cursor(Tags.SEQUENCE);
+        odd |= isOdd(values.nextIf(Tags.BOOLEAN));
+        values.nextIf(Tags.INTEGER);
+        if (values.hasNext()) {
           faults.add("Behind the last value of its basic constraints stands something else.");
         }
-      } catch (SymbolonException e) {
-        return faults; // damaged, which is told elsewhere
       }
-    }
-    if (odd) {
-      faults.add("A BOOLEAN that is true is written as another number than 255.");
+      if (odd) {
+        faults.add("A BOOLEAN that is true is written as another number than 255.");
+      }
+    } catch (SymbolonException e) {
+      return faults;
     }
     return faults;
   }
 
-  private static boolean hasMore(Element basicConstraints) {
-    Cursor cursor = basicConstraints.cursor(Tags.SEQUENCE);
-    cursor.nextIf(Tags.BOOLEAN);
-    cursor.nextIf(Tags.INTEGER);
-    return cursor.hasNext();
-  }
-
-  private static boolean hasOddBoolean(Element element) {
-    if (element.is(Tags.BOOLEAN)) {
-      byte[] content = element.content();
-      return content.length == 1 && content[0] != 0 && content[0] != -1;
-    }
-    if (!element.isConstructed()) {
-      return false;
-    }
+  private static boolean hasOddFlag(Element extensions) {
     boolean odd = false;
-    for (Cursor cursor = element.cursor(); cursor.hasNext(); ) {
-      odd |= hasOddBoolean(cursor.next());
+    for (Cursor all = extensions.cursor(Tags.SEQUENCE); all.hasNext(); ) {
+      Cursor extension = all.next().cursor(Tags.SEQUENCE);
+      extension.skip();
+      odd |= isOdd(extension.nextIf(Tags.BOOLEAN));
     }
     return odd;
+  }
+
+  private static boolean isOdd(Optional<Element> flag) {
+    return flag.map(Element::content)
+        .filter(content -> content.length == 1 && content[0] != 0 && content[0] != -1)
+        .isPresent();
   }
 }

@@ -31,7 +31,7 @@ public record Paint(boolean on) {
     return switch (level) {
       case PROBLEM -> in("1;31", text);
       case WARNING -> in("33", text);
-      case NOTE -> in("94", text);
+      case NOTE -> in("35", text); // reads on dark ground and on light
     };
   }
 }
