@@ -24,14 +24,14 @@ public record Paint(boolean on) {
   }
 
   public String command(String text) {
-    return in("1;36", text);
+    return in("1;35", text); // reads on dark ground and on light
   }
 
   public String level(Level level, String text) {
     return switch (level) {
       case PROBLEM -> in("1;31", text);
       case WARNING -> in("33", text);
-      case NOTE -> in("35", text); // reads on dark ground and on light
+      case NOTE -> faint(text);
     };
   }
 }
