@@ -95,6 +95,9 @@ final class ClientSide {
     } catch (SocketTimeoutException e) {
       return List.of(taken("", "It gave no answer to what it was then asked."));
     } catch (IOException e) {
+      if (socket.isClosed()) { // we did that ourselves: it answered an octet now and then
+        return List.of(taken("", "It came to no end with what it was then asked."));
+      }
       return refused("it said: " + VisibleText.of(String.valueOf(e.getMessage())));
     }
   }

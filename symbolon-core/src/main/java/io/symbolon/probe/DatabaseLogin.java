@@ -26,7 +26,7 @@ final class DatabaseLogin {
 
   static ServiceReply ask(InputStream in, OutputStream out, String user) throws IOException {
     ByteArrayOutputStream parameters = new ByteArrayOutputStream();
-    for (String part : new String[] {"user", user, "database", "postgres", ""}) {
+    for (String part : new String[] {"user", user.replace("\0", ""), "database", "postgres", ""}) {
       parameters.writeBytes(part.getBytes(StandardCharsets.UTF_8));
       parameters.write(0);
     }

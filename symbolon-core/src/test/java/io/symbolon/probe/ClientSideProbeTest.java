@@ -159,6 +159,29 @@ class ClientSideProbeTest {
   }
 
   @Test
+  void aServiceThatAnswersAnOctetNowAndThenRefusesNobody() throws IOException {
+    SSLContext context = wanting(setup -> setup);
+    try (LoopbackServer server =
+        LoopbackServer.plain(
+            connection -> {
+              try (SSLSocket socket =
+                  (SSLSocket) context.getSocketFactory().createSocket(connection, null, true)) {
+                socket.setUseClientMode(false);
+                socket.setWantClientAuth(true);
+                while (!socket.isClosed()) {
+                  socket.getOutputStream().write('2');
+                  Thread.sleep(100);
+                }
+              }
+            })) {
+      ProbeReport report =
+          probe(server, probe -> probe.withCredential(BUOY).withLimit(Duration.ofSeconds(4)));
+      assertEquals(List.of("client-certificate-accepted"), ids(report));
+      assertTrue(report.findings().get(0).statement().contains("came to no end"));
+    }
+  }
+
+  @Test
   void aCredentialThatWasNotShownIsNotCalledAccepted() throws IOException {
     try (LoopbackServer server = server(wanting(setup -> setup), true)) {
       ProbeReport other = probe(server, probe -> probe.withCredential(STRANGER));
