@@ -298,6 +298,8 @@ class AuthorityCommandTest {
     assertEquals(
         "CN=buoy-001,UID=L00001,O=Lanternfish Observatory",
         buoy.findValuesAsText("subject").get(0));
+    String buoys = ok("authority", "list", at("root"), "--plain").out();
+    assertTrue(buoys.contains("buoy-001 (L00001) "), buoys);
     Run unknown =
         Run.of("authority", "revoke", "buoy-999", "--by", at("root"), "--unlock", unlock("root"));
     assertEquals(4, unknown.code());

@@ -12,6 +12,7 @@ import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
+import io.symbolon.der.Oids;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.AuthorityFolder;
@@ -89,7 +90,7 @@ final class AuthorityList {
           "  "
               + HoldingText.padded(
                   serial.substring(0, Math.min(SERIAL, serial.length())), SERIAL + 2)
-              + HoldingText.padded(cut(HoldingText.name(certificate.subject())), NAME + 2)
+              + HoldingText.padded(cut(name(certificate)), NAME + 2)
               + HoldingText.padded(use(certificate), 15)
               + HoldingText.padded(HoldingText.day(certificate.notAfter()).toString(), 12)
               + standing(paint, ledger, certificate, now));
@@ -110,6 +111,21 @@ final class AuthorityList {
                             + "  "
                             + Output.shown(folder.folder().resolve(AuthorityFolder.REVOCATIONS)))));
     new FindingsSection(output).print(ledger.findings());
+  }
+
+  /** The name with the user id that a server looks for, or the host of one without a subject. */
+  private static String name(Certificate certificate) {
+    String name = HoldingText.name(certificate.subject());
+    if (certificate.subject().isEmpty() && !certificate.hosts().isEmpty()) {
+      return HoldingText.plain(certificate.hosts().get(0).value());
+    }
+    return certificate
+        .subject()
+        .last(Oids.UID)
+        .map(HoldingText::plain)
+        .filter(id -> !id.equals(name))
+        .map(id -> name + " (" + id + ")")
+        .orElse(name);
   }
 
   private static String cut(String name) {
