@@ -326,7 +326,8 @@ class ServerTableTest {
   @ParameterizedTest
   @EnumSource
   void theTableIsWholeAndRight(Circumstance circumstance) throws IOException {
-    org.junit.jupiter.api.Assumptions.assumeTrue(Boolean.getBoolean("symbolon.servers"));
+    org.junit.jupiter.api.Assumptions.assumeTrue(
+        Boolean.getBoolean("symbolon.servers"), "the whole table is made by ./check --servers");
     Map<JudgedServer, Cell> row = new EnumMap<>(JudgedServer.class);
     StringBuilder line = new StringBuilder("| " + circumstance.title + " |");
     for (JudgedServer kind : JudgedServer.values()) {
