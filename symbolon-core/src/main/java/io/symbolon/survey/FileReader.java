@@ -57,14 +57,7 @@ final class FileReader {
     if (source == ContentSource.NAMED && !Files.exists(path, LinkOption.NOFOLLOW_LINKS)) {
       for (Path up = path.getParent(); up != null; up = up.getParent()) {
         if (Files.isRegularFile(up)) {
-          List<FileSurvey> inside =
-              readAll(up, ContentSource.FOUND).stream()
-                  .filter(file -> file.path().startsWith(path))
-                  .toList();
-          if (!inside.isEmpty()) {
-            return inside;
-          }
-          break;
+          return inside(up, path);
         }
       }
     }
@@ -78,6 +71,23 @@ final class FileReader {
       all.add(0, whole);
     }
     return all;
+  }
+
+  /** What an archive has below a path that leads into it. */
+  private List<FileSurvey> inside(Path file, Path path) {
+    List<FileSurvey> all = readAll(file, ContentSource.NAMED);
+    List<FileSurvey> inside = all.stream().filter(one -> one.path().startsWith(path)).toList();
+    if (!inside.isEmpty()) {
+      return inside;
+    }
+    List<FileSurvey> failed = all.stream().filter(one -> one.path().equals(file)).toList();
+    if (inArchive.isPresent() && !failed.isEmpty()) {
+      return failed; // the archive itself, which was not read to its end
+    }
+    Reading reading = new Reading(path, budget);
+    reading.failed(
+        FindingKind.UNREADABLE, unreadable(path, new NoSuchFileException(path.toString())));
+    return List.of(reading.done(Format.UNKNOWN));
   }
 
   /** Looks into an archive; its files are results of their own. */
@@ -95,11 +105,11 @@ final class FileReader {
               Reading inside = new Reading(file.path(), budget);
               FileSurvey survey = content(file.path(), path, file.octets(), inside, false);
               // Of programs and documents that are archives as well, only what tells something.
-              if (named || !survey.isEmpty()) {
+              if (named || survey.isTelling()) {
                 all.add(survey);
               }
             });
-    boolean nothing = all.stream().allMatch(FileSurvey::isEmpty);
+    boolean nothing = all.stream().noneMatch(FileSurvey::isTelling);
     if (failure.isPresent() && (named || !nothing)) {
       Reason reason = failure.get().reason();
       reading.failed(

@@ -63,6 +63,11 @@ public record FileSurvey(
     return openers.stream().findFirst();
   }
 
+  /** {@return whether something is to be said of it: what it holds, is, or hides} */
+  public boolean isTelling() {
+    return !isEmpty() || failure.isPresent() || format.isKnown();
+  }
+
   /** {@return whether it holds nothing} */
   public boolean isEmpty() {
     return holdings.isEmpty();

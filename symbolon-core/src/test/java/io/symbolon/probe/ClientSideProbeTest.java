@@ -72,6 +72,19 @@ class ClientSideProbeTest {
         });
   }
 
+  private static LoopbackServer server(SSLContext context, String version) throws IOException {
+    return LoopbackServer.plain(
+        connection -> {
+          try (SSLSocket socket =
+              (SSLSocket) context.getSocketFactory().createSocket(connection, null, true)) {
+            socket.setUseClientMode(false);
+            socket.setEnabledProtocols(new String[] {version});
+            socket.startHandshake();
+            socket.getInputStream().read();
+          }
+        });
+  }
+
   private static SSLContext wanting(UnaryOperator<TlsSetup> more) {
     return more.apply(TlsSetup.server(EC).wantingClients(Trust.in(root()))).context();
   }
@@ -237,17 +250,7 @@ class ClientSideProbeTest {
     X509ExtendedKeyManager keys = Mockito.spy(new CredentialKeyManager(EC));
     Mockito.doReturn(wrong).when(keys).getPrivateKey(Mockito.anyString());
     SSLContext context = TlsContexts.of(Optional.of(keys), Optional.empty());
-    try (LoopbackServer server =
-        LoopbackServer.plain(
-            connection -> {
-              try (SSLSocket socket =
-                  (SSLSocket) context.getSocketFactory().createSocket(connection, null, true)) {
-                socket.setUseClientMode(false);
-                socket.setEnabledProtocols(new String[] {version});
-                socket.startHandshake();
-                socket.getInputStream().read();
-              }
-            })) {
+    try (LoopbackServer server = server(context, version)) {
       assertTrue(ids(probe(server, probe -> probe)).contains("key-does-not-fit"));
     }
   }
@@ -257,17 +260,7 @@ class ClientSideProbeTest {
   void bothCertificatesOfAServerAreLookedAt(String version) throws IOException {
     Credential rsa = Lanternfish.server(HOST, KeyKind.RSA_2048);
     SSLContext context = TlsSetup.server(EC, rsa).withProtocols(version).context();
-    try (LoopbackServer server =
-        LoopbackServer.plain(
-            connection -> {
-              try (SSLSocket socket =
-                  (SSLSocket) context.getSocketFactory().createSocket(connection, null, true)) {
-                socket.setUseClientMode(false);
-                socket.setEnabledProtocols(new String[] {version});
-                socket.startHandshake();
-                socket.getInputStream().read();
-              }
-            })) {
+    try (LoopbackServer server = server(context, version)) {
       Probe whole =
           Probe.of("127.0.0.1", server.port())
               .withHost(HostName.parse(HOST))

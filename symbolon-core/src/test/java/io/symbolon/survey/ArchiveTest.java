@@ -11,7 +11,10 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.finding.Finding;
+import io.symbolon.fixture.Lanternfish;
+import io.symbolon.fixture.PlatformStore;
 import io.symbolon.key.Fit;
+import io.symbolon.seal.Secret;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -90,6 +93,30 @@ class ArchiveTest {
     try (Stream<Path> files = Files.list(folder)) {
       assertEquals(2, files.count(), "nothing is unpacked");
     }
+  }
+
+  /** Whatever the form: the octets of the archive are wiped, and what was read stays. */
+  @Test
+  void storesAndDerInAnArchiveAreReadAndWhatStaysLockedIsSaidInAFolderToo() throws Exception {
+    Map<String, byte[]> files = new LinkedHashMap<>();
+    files.put("ingest.der", INGEST.certificate().encoding());
+    files.put("key.der", INGEST.key().toPrivateKey().getEncoded());
+    files.put("trust.jks", PlatformStore.of("JKS", "geheim", "geheim", root()));
+    Path below = Files.createDirectory(folder.resolve("sent"));
+    Path archive = file(below, "all.zip", zip(files));
+    try (Secret word = Lanternfish.secret("geheim")) {
+      Survey survey = Surveyor.create().withUnlock(List.of(word)).survey(List.of(archive));
+      assertEquals(Fit.FITS, survey.matches().get(0).fit());
+      assertEquals(List.of(INGEST.certificate()), survey.matches().get(0).certificates());
+      assertTrue(survey.certificates().containsKey(root()));
+    }
+    files.clear();
+    files.put("server.p12", PlatformStore.of("PKCS12", "geheim", "geheim", root(), INGEST));
+    file(below, "all.zip", zip(files));
+    Survey locked = survey(below);
+    assertTrue(ids(locked).contains("locked"), ids(locked).toString());
+    Survey missing = survey(archive.resolve("client.p12"));
+    assertTrue(missing.failures().get(0).seen().contains("no such file"));
   }
 
   @Test

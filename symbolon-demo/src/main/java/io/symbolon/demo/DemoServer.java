@@ -66,6 +66,7 @@ final class DemoServer implements AutoCloseable {
   private static Connector connector(Path keystore, Path passwordFile, String alias, int port) {
     Connector connector = new Connector("org.apache.coyote.http11.Http11NioProtocol");
     connector.setPort(port);
+    connector.setThrowOnFailure(true); // a port that is taken would only be in its log
     connector.setProperty("address", "127.0.0.1");
     connector.setSecure(true);
     connector.setScheme("https");

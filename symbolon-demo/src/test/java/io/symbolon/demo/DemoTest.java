@@ -7,6 +7,8 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.cli.Run;
 import io.symbolon.fixture.FreePort;
+import java.net.InetAddress;
+import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -71,5 +73,9 @@ class DemoTest {
     assertEquals(0, probed.code(), probed.out() + probed.err());
     assertEquals(4, Run.of("demo", "--into", folder.resolve("no"), "--serve", port).code());
     assertEquals(2, Run.of("demo", "--serve", "door").code());
+    try (ServerSocket taken = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      Run refused = Run.of("demo", "--into", into, "--serve", taken.getLocalPort());
+      assertEquals(3, refused.code(), refused.out() + refused.err());
+    }
   }
 }

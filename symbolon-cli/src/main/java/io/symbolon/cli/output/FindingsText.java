@@ -3,7 +3,7 @@ package io.symbolon.cli.output;
 
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
-import java.util.Comparator;
+import io.symbolon.finding.Level;
 import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
@@ -28,8 +28,7 @@ public final class FindingsText {
     Map<String, Integer> hidden = new java.util.TreeMap<>();
     Map<FindingKind, List<Finding>> folded = folded(findings);
     for (Finding finding : findings) {
-      List<Finding> alike = folded.getOrDefault(finding.kind(), List.of());
-      if (alike.contains(finding)) {
+      if (isFoldable(finding) && folded.containsKey(finding.kind())) {
         continue;
       }
       if (printed.merge(finding.id(), 1, Integer::sum) > OF_A_KIND) {
@@ -45,9 +44,7 @@ public final class FindingsText {
       output.wrapped(INDENT, finding.statement());
       output.remedy(INDENT, finding.remedy());
     }
-    folded.values().stream()
-        .sorted(Comparator.comparing(alike -> alike.get(0).level()))
-        .forEach(alike -> folded(output, alike));
+    folded.values().forEach(alike -> folded(output, alike));
     hidden.forEach(
         (id, count) ->
             output.line(
@@ -58,7 +55,8 @@ public final class FindingsText {
   private static Map<FindingKind, List<Finding>> folded(List<Finding> findings) {
     Map<FindingKind, List<Finding>> folded = new EnumMap<>(FindingKind.class);
     for (FindingKind kind : FOLDED.keySet()) {
-      List<Finding> alike = findings.stream().filter(finding -> finding.is(kind)).toList();
+      List<Finding> alike =
+          findings.stream().filter(one -> one.is(kind) && isFoldable(one)).toList();
       if (alike.size() > 2) {
         folded.put(kind, alike);
       }
@@ -88,13 +86,17 @@ public final class FindingsText {
                 ? " and " + (alike.size() - OF_A_KIND) + " more; --json lists all"
                 : "")
             + ".");
-    output.remedy(INDENT, first.remedy());
+  }
+
+  /** Notes alone: what is a problem stands by itself, with what to do about it. */
+  private static boolean isFoldable(Finding finding) {
+    return finding.level() == Level.NOTE && FOLDED.containsKey(finding.kind());
   }
 
   /** A line such as "1 problem, 2 notes". */
   public static String summary(List<Finding> findings) {
     StringBuilder text = new StringBuilder();
-    for (io.symbolon.finding.Level level : io.symbolon.finding.Level.values()) {
+    for (Level level : Level.values()) {
       long count = findings.stream().filter(f -> f.level() == level).count();
       if (count > 0) {
         text.append(text.isEmpty() ? "" : ", ")

@@ -86,7 +86,7 @@ final class SurveyText {
   }
 
   private void files() {
-    List<FileSurvey> telling = survey.files().stream().filter(SurveyText::isTelling).toList();
+    List<FileSurvey> telling = survey.files().stream().filter(FileSurvey::isTelling).toList();
     int width =
         telling.stream()
             .limit(FILES_SHOWN)
@@ -116,10 +116,6 @@ final class SurveyText {
           paint.faint(
               "  " + HoldingText.count(silent, "file") + " without a key or a certificate"));
     }
-  }
-
-  private static boolean isTelling(FileSurvey file) {
-    return !file.isEmpty() || file.failure().isPresent() || file.format().isKnown();
   }
 
   private void file(FileSurvey file, int width) {
