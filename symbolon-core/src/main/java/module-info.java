@@ -16,6 +16,7 @@ module io.symbolon.core {
   exports io.symbolon.entry;
   exports io.symbolon.chain;
   exports io.symbolon.survey;
+  exports io.symbolon.compare;
   exports io.symbolon.join;
   exports io.symbolon.convert;
   exports io.symbolon.issue;

@@ -29,6 +29,7 @@ class LayersTest {
           "io.symbolon.store",
           "io.symbolon.chain",
           "io.symbolon.survey",
+          "io.symbolon.compare",
           "io.symbolon.join",
           "io.symbolon.convert",
           "io.symbolon.issue",

@@ -68,7 +68,7 @@ public class Decode {
       hole.consume(certificate.extensions().basicConstraints());
       hole.consume(certificate.extensions().keyUsage());
       hole.consume(certificate.extensions().extendedKeyUsage());
-      hole.consume(certificate.hosts());
+      hole.consume(certificate.alternativeNames());
       hole.consume(certificate.extensions().subjectKeyIdentifier());
       hole.consume(certificate.extensions().authorityKeyIdentifier());
     }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
+import io.symbolon.cli.compare.CompareCommand;
 import io.symbolon.cli.files.ConvertCommand;
 import io.symbolon.cli.files.JoinCommand;
 import io.symbolon.cli.files.TruststoreCommand;
@@ -25,6 +26,7 @@ import java.util.Optional;
  */
 enum Command implements CommandAction {
   SURVEY("Shows what files or folders hold, how it fits together, what is wrong, and what to do"),
+  COMPARE("Shows two files or folders side by side: what is the same, renewed, or different"),
   JOIN("Makes one credential from many files: key, certificate and chain in one keystore"),
   TRUSTSTORE("Makes a truststore from many files: certificates only, never a key"),
   REQUEST("Makes a new key and a certificate signing request, and checks the receiver's rules"),
@@ -68,6 +70,7 @@ enum Command implements CommandAction {
   public CommandSpec spec() {
     return switch (this) {
       case SURVEY -> SurveyCommand.spec(this);
+      case COMPARE -> CompareCommand.spec(this);
       case JOIN -> JoinCommand.spec(this);
       case TRUSTSTORE -> TruststoreCommand.spec(this);
       case REQUEST -> RequestCommand.spec(this);
@@ -85,6 +88,7 @@ enum Command implements CommandAction {
   public int run(Invocation invocation, GivenOptions given) {
     return switch (this) {
       case SURVEY -> SurveyCommand.run(invocation, given);
+      case COMPARE -> CompareCommand.run(invocation, given);
       case JOIN -> JoinCommand.run(invocation, given);
       case TRUSTSTORE -> TruststoreCommand.run(invocation, given);
       case REQUEST -> RequestCommand.run(invocation, given);

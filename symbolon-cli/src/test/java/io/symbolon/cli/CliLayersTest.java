@@ -27,7 +27,13 @@ class CliLayersTest {
 
   /** The commands, which know nothing of one another. */
   private static final List<String> COMMANDS =
-      List.of(TOP + ".survey", TOP + ".files", TOP + ".request", TOP + ".authority", TOP + ".tls");
+      List.of(
+          TOP + ".survey",
+          TOP + ".compare",
+          TOP + ".files",
+          TOP + ".request",
+          TOP + ".authority",
+          TOP + ".tls");
 
   private static final JavaClasses CLASSES =
       new ClassFileImporter()

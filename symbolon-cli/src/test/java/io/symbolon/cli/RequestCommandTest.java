@@ -335,6 +335,8 @@ class RequestCommandTest {
     assertTrue(Files.exists(at("q.csr")) && Files.exists(at("q.p12")));
     List<String> no = new ArrayList<>(answers);
     no.set(no.size() - 4, at("n.csr").toString());
+    no.set(no.size() - 3, at("n.p12").toString());
+    no.set(no.size() - 2, "new=" + at("n.pass"));
     no.set(no.size() - 1, "no");
     Run refused = Run.with(Map.of("ATTENDED", "yes"), no, "request");
     assertEquals(0, refused.code());
@@ -343,6 +345,102 @@ class RequestCommandTest {
     Run unattended = Run.of("request");
     assertEquals(2, unattended.code());
     assertTrue(unattended.err().contains("No subject and no host"), unattended.err());
+  }
+
+  @Test
+  void eachAnswerIsJudgedAtOnceByTheRulesAndCanBeTakenBack() throws Exception {
+    Path rules =
+        Lanternfish.file(
+            temp,
+            "rules.yaml",
+            """
+            receiver: Tidewater Certificate Desk
+            subject:
+              CN: {presence: required, form: host}
+              L: {presence: required, form: place}
+              C: {presence: optional, form: country}
+            others: forbidden
+            hosts: {wildcards: forbidden, domains: [lanternfish.example], least: 2}
+            keys: [rsa-3072, ec-p256]
+            uses: [server]
+            """);
+    Path taken = Lanternfish.file(temp, "taken.csr", "here already");
+    List<String> answers =
+        List.of(
+            "client", // the receiver takes servers alone
+            "server",
+            "*.lanternfish.example", // no wildcard
+            "ingest.elsewhere.example", // not the domain
+            "ingest.lanternfish.example",
+            "", // two at least
+            "10.0.0.300", // no host
+            "ingest-2.lanternfish.example",
+            "",
+            "St. Nilsen", // shortened
+            "<", // back to the hosts
+            "<",
+            "", // the second host again, as it stands in brackets
+            "",
+            "Port Nilsen",
+            "is", // no code
+            "IS",
+            "ed25519", // not taken
+            "rsa-3072",
+            taken.toString(), // there already
+            at("q.csr").toString(),
+            at("q.csr").toString(), // the request goes there
+            at("q.p12").toString(),
+            "env=NOWHERE", // no such variable
+            "new=" + at("q.pass"),
+            "<", // back from the last question of all
+            "new=" + at("other.pass"),
+            "yes");
+    Run run =
+        Run.with(Map.of("ATTENDED", "yes"), answers, "request", "--rules", rules, "--lasts", "90d");
+    assertEquals(0, run.code(), run.out() + run.err());
+    for (String told :
+        List.of(
+            "wants requests for server alone",
+            "wants no wildcard",
+            "wants hosts in lanternfish.example alone",
+            "at least 2 subject alternative names; there are 1",
+            "looks like an IP address and is none",
+            "Another host [ingest-2.lanternfish.example]: ",
+            "looks shortened",
+            "no country code",
+            "The receiver takes rsa-3072, ec-p256",
+            "The request goes there.",
+            "There is no environment variable",
+            "Password from [new=" + at("q.pass") + "]: ",
+            "kept")) {
+      assertTrue(run.out().contains(told), told + run.out());
+    }
+    assertTrue(run.out().contains("request --rules " + rules + " --lasts 90d --for server"));
+    assertTrue(Files.exists(at("other.pass")) && Files.exists(at("q.p12")), run.out());
+    assertFalse(Files.exists(at("q.pass")));
+    assertEquals("here already", Files.readString(taken));
+  }
+
+  @Test
+  void whatWasAnsweredIsNotLostWhereNobodyAnswersAnyMore() {
+    Run run =
+        Run.with(
+            Map.of("ATTENDED", "yes"),
+            List.of("<", "client", "buoy-017", "Lanternfish Observatory"),
+            "request");
+    assertEquals(2, run.code());
+    assertTrue(run.out().contains("This is the first question."), run.out());
+    assertTrue(
+        run.err().contains("--for client --subject 'CN=buoy-017,O=Lanternfish Observatory'"),
+        run.err());
+  }
+
+  @Test
+  void anAddressOfMailForAServerIsToldBeforehand() {
+    Run run =
+        sealed("--host", "a.lanternfish.example", "--email", "ops@lanternfish.example", "--json");
+    assertEquals(0, run.code(), run.err());
+    assertEquals(List.of("email-for-server"), run.findingIds());
   }
 
   @ParameterizedTest

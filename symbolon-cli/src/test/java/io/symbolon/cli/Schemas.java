@@ -17,6 +17,7 @@ import com.networknt.schema.JsonSchema;
 import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
 import io.symbolon.cli.document.AuthorityDocument;
+import io.symbolon.cli.document.CompareDocument;
 import io.symbolon.cli.document.ConvertDocument;
 import io.symbolon.cli.document.ExplainDocument;
 import io.symbolon.cli.document.FailureDocument;
@@ -47,6 +48,7 @@ final class Schemas {
       new TreeMap<>(
           Map.ofEntries(
               Map.entry("survey", SurveyDocument.class),
+              Map.entry("compare", CompareDocument.class),
               Map.entry("join", JoinDocument.class),
               Map.entry("truststore", TruststoreDocument.class),
               Map.entry("request", RequestDocument.class),

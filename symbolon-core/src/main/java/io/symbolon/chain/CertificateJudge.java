@@ -200,7 +200,7 @@ public final class CertificateJudge {
   }
 
   private static boolean namesNoHost(Certificate certificate) {
-    return certificate.hosts().stream().noneMatch(GeneralName::isHost);
+    return certificate.alternativeNames().stream().noneMatch(GeneralName::isHost);
   }
 
   /**
@@ -211,7 +211,7 @@ public final class CertificateJudge {
    * @param where the place to name, such as a file; may be empty
    */
   public static Optional<Finding> host(Certificate certificate, HostName host, String where) {
-    if (host.isCoveredBy(certificate.hosts())) {
+    if (host.isCoveredBy(certificate.alternativeNames())) {
       return Optional.empty();
     }
     return Optional.of(
@@ -254,7 +254,7 @@ public final class CertificateJudge {
    */
   public static String covered(Certificate certificate) {
     List<String> hosts =
-        certificate.hosts().stream()
+        certificate.alternativeNames().stream()
             .filter(GeneralName::isHost)
             .map(name -> VisibleText.of(name.value()))
             .toList();

@@ -19,7 +19,7 @@ final class ConstrainedNames {
    *     counts as one where there is no alternative name, as it does for Java and others
    */
   static List<GeneralName> of(Certificate certificate, boolean endEntity) {
-    List<GeneralName> names = new ArrayList<>(certificate.hosts());
+    List<GeneralName> names = new ArrayList<>(certificate.alternativeNames());
     boolean none = names.isEmpty();
     if (!certificate.subject().isEmpty()) {
       names.add(new GeneralName(GeneralName.NameForm.DIRECTORY, certificate.subject().toString()));

@@ -4,6 +4,7 @@ package io.symbolon.finding;
 import static io.symbolon.finding.FindingTopic.AUTHORITIES;
 import static io.symbolon.finding.FindingTopic.CERTIFICATES;
 import static io.symbolon.finding.FindingTopic.CHAINS;
+import static io.symbolon.finding.FindingTopic.COMPARISONS;
 import static io.symbolon.finding.FindingTopic.CONVERSIONS;
 import static io.symbolon.finding.FindingTopic.FAILURES;
 import static io.symbolon.finding.FindingTopic.FILES;
@@ -344,6 +345,14 @@ public enum FindingKind {
   REPLY_LEADS_ELSEWHERE(REQUESTS, "another authority than before", WARNING),
   /** Names that nobody asked for. */
   REPLY_NAMES_ADDED(REQUESTS, "names that nobody asked for", NOTE),
+  /** A part of what was to be compared that stayed closed. */
+  NOT_COMPARED(COMPARISONS, "a part of what was to be compared that stayed closed", WARNING),
+  /** A renewed certificate without hosts that the old one had. */
+  RENEWED_WITHOUT_HOSTS(
+      COMPARISONS, "a renewed certificate without hosts that the old one had", WARNING),
+  /** A renewed certificate that ends before the old one. */
+  RENEWED_AND_ENDS_EARLIER(
+      COMPARISONS, "a renewed certificate that ends before the old one", WARNING),
   /** Neither a subject nor a host. */
   SUBJECT_ABSENT(REQUESTS, "neither a subject nor a host", PROBLEM),
   /** A part of the subject without a value. */
@@ -359,6 +368,9 @@ public enum FindingKind {
   SUBJECT_TOO_LONG(REQUESTS, "a subject that is too long for receivers", PROBLEM),
   /** A country that is no code of ISO 3166. */
   COUNTRY_UNKNOWN(REQUESTS, "a country that is no code of ISO 3166", PROBLEM),
+  /** An e-mail address for a server, which authorities leave out. */
+  EMAIL_FOR_SERVER(
+      REQUESTS, "an e-mail address for a server, which authorities leave out", WARNING),
   /** More names than receivers take. */
   TOO_MANY_NAMES(REQUESTS, "more names than receivers take", PROBLEM),
   /** Rules were given, and no request is among the files. */

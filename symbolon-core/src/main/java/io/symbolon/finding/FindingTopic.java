@@ -17,6 +17,8 @@ public enum FindingTopic {
   TRUSTSTORES("Truststores"),
   /** Requests and replies. */
   REQUESTS("Requests and replies"),
+  /** Comparisons. */
+  COMPARISONS("Comparisons"),
   /** Authorities. */
   AUTHORITIES("Authorities"),
   /** Probes. */

@@ -9,6 +9,7 @@ import io.symbolon.limit.Limits;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateBuilder;
 import io.symbolon.x509.CertificateRequest;
@@ -134,6 +135,12 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
                   + Limits.ALTERNATIVE_NAMES
                   + " names; servers send all of them in every handshake."));
     }
+    if (!use.isForClients()) {
+      names.stream()
+          .filter(name -> name.kind() == GeneralName.NameForm.EMAIL)
+          .findFirst()
+          .ifPresent(name -> findings.add(email(name, where)));
+    }
     if (use.isForServers() && names.stream().noneMatch(GeneralName::isHost)) {
       findings.add(
           Finding.of(
@@ -147,6 +154,19 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
                   Action.again().with(Input.USE, "client"))));
     }
     return findings;
+  }
+
+  private static Finding email(GeneralName name, String where) {
+    return Finding.of(
+        FindingKind.EMAIL_FOR_SERVER,
+        where,
+        "The name "
+            + VisibleText.of(name.toString())
+            + " is for a server's certificate, where no client looks for it. An authority leaves it"
+            + " out, as authority sign does, or refuses the request.",
+        Remedy.of(
+            "Leave it out, or say that it is for a client as well.",
+            Action.again().with(Input.USE, "both")));
   }
 
   /**

@@ -45,14 +45,42 @@ public final class RuleCheck {
    */
   public static List<Finding> all(
       RequestDraft draft, SubjectPublicKeyInfo key, Optional<Rules> rules, String where) {
+    List<Finding> all = new ArrayList<>(ofDraft(draft, rules, where));
+    rules.ifPresent(
+        wanted -> {
+          RuleCheck check = new RuleCheck(wanted, where);
+          check.key(key);
+          all.addAll(check.breaks);
+        });
+    return List.copyOf(all);
+  }
+
+  /**
+   * {@return the same before there is a key}
+   *
+   * @param draft what is asked for
+   * @param rules the rules
+   * @param where what to name in the findings
+   */
+  public static List<Finding> ofDraft(RequestDraft draft, Optional<Rules> rules, String where) {
     List<Finding> all = new ArrayList<>(draft.check(where));
     boolean countryTold = all.stream().anyMatch(f -> f.is(FindingKind.COUNTRY_UNKNOWN));
-    rules.ifPresent(
-        wanted ->
-            check(wanted, draft, key, where).stream()
-                .filter(broken -> !countryTold || !broken.is(FindingKind.RULE_COUNTRY))
-                .forEach(all::add));
+    rules
+        .map(wanted -> ofDraft(wanted, draft, where).breaks)
+        .ifPresent(
+            breaks ->
+                breaks.stream()
+                    .filter(broken -> !countryTold || !broken.is(FindingKind.RULE_COUNTRY))
+                    .forEach(all::add));
     return List.copyOf(all);
+  }
+
+  private static RuleCheck ofDraft(Rules rules, RequestDraft draft, String where) {
+    RuleCheck check = new RuleCheck(rules, where);
+    check.subject(draft);
+    check.names(draft.names());
+    check.use(draft.use());
+    return check;
   }
 
   /**
@@ -65,11 +93,8 @@ public final class RuleCheck {
    */
   public static List<Finding> check(
       Rules rules, RequestDraft draft, SubjectPublicKeyInfo key, String where) {
-    RuleCheck check = new RuleCheck(rules, where);
-    check.subject(draft);
-    check.names(draft.names());
+    RuleCheck check = ofDraft(rules, draft, where);
     check.key(key);
-    check.use(draft.use());
     return List.copyOf(check.breaks);
   }
 

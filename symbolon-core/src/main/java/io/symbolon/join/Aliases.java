@@ -25,7 +25,7 @@ public final class Aliases {
             .commonName()
             .or(() -> certificate.subject().last(Oids.OU))
             .or(() -> certificate.subject().last(Oids.O))
-            .or(() -> certificate.hosts().stream().findFirst().map(host -> host.value()))
+            .or(() -> certificate.alternativeNames().stream().findFirst().map(host -> host.value()))
             .orElse("certificate");
     String plain =
         Normalizer.normalize(name, Normalizer.Form.NFKD)

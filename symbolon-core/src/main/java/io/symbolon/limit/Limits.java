@@ -116,6 +116,9 @@ public final class Limits {
   /** How many archives may lie one in the other. */
   public static final int ARCHIVE_DEPTH = 3;
 
+  /** How many revoked certificates of two lists are compared one by one. */
+  public static final int REVOCATIONS_COMPARED = 10_000;
+
   /** The longest common name (RFC 5280, appendix A.1), in characters. */
   public static final int COMMON_NAME = 64;
 

@@ -177,7 +177,7 @@ final class NextSteps {
   /** A file name after the host or the common name: lower case, nothing a path could be made of. */
   static String baseName(Certificate certificate) {
     String name =
-        certificate.hosts().stream()
+        certificate.alternativeNames().stream()
             .filter(GeneralName::isHost)
             .map(GeneralName::value)
             .findFirst()

@@ -160,7 +160,7 @@ public final class Survey {
     if (placeholder.isEmpty()) {
       return List.of();
     }
-    List<GeneralName> asked = placeholder.get().hosts();
+    List<GeneralName> asked = placeholder.get().alternativeNames();
     return certificates().keySet().stream()
         .filter(one -> !one.isAuthority() && !Placeholder.is(one))
         .filter(one -> matches().stream().noneMatch(match -> match.certificates().contains(one)))
@@ -168,7 +168,7 @@ public final class Survey {
         .filter(
             one ->
                 one.subject().equals(placeholder.get().subject())
-                    || one.hosts().stream().anyMatch(asked::contains))
+                    || one.alternativeNames().stream().anyMatch(asked::contains))
         .toList();
   }
 

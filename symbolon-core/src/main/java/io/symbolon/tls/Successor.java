@@ -116,8 +116,8 @@ final class Successor {
               "Put all certificates of the chain into the file, and let the file be renamed into"
                   + " place when it is whole."));
     }
-    List<GeneralName> dropped = new ArrayList<>(before.certificate().hosts());
-    dropped.removeAll(end.hosts());
+    List<GeneralName> dropped = new ArrayList<>(before.certificate().alternativeNames());
+    dropped.removeAll(end.alternativeNames());
     if (!dropped.isEmpty()) {
       findings.add(
           Finding.of(

@@ -239,7 +239,7 @@ public final class Certificate implements DatedCertificate {
   }
 
   /** {@return the subject alternative names; empty where there are none} */
-  public List<GeneralName> hosts() {
+  public List<GeneralName> alternativeNames() {
     return extensions().subjectAlternativeNames();
   }
 

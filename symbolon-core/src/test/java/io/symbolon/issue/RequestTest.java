@@ -180,7 +180,7 @@ class RequestTest {
   void theSameAskedAgainIsEqualButForItsKey() {
     RequestDraft like = RequestDraft.of(CATALOGUE.certificate());
     assertEquals(CATALOGUE.certificate().subject(), like.subject());
-    assertEquals(CATALOGUE.certificate().hosts(), like.names());
+    assertEquals(CATALOGUE.certificate().alternativeNames(), like.names());
     assertEquals(Use.SERVER, like.use());
     assertNotEquals(CATALOGUE.certificate().publicKey(), sign(like, KeyKind.EC_P256).publicKey());
   }

@@ -87,7 +87,7 @@ class BrokenFilesTest {
           attempt(() -> describe(RevocationList.read(bytes)));
           attempt(() -> StatusResponse.read(bytes).verify(issuing()));
           Certificate certificate = Certificate.readWhole(bytes);
-          certificate.hosts();
+          certificate.alternativeNames();
           certificate.extensions().damaged();
           certificate.extensions().all().forEach(ExtensionText::values);
           certificate.subject().shortText();

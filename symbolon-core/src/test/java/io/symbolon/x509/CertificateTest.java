@@ -70,7 +70,7 @@ class CertificateTest {
     assertEquals(3, theirs.getSubjectAlternativeNames().size());
     assertEquals(
         List.of(HOST, "192.0.2.17", "2001:db8::17"),
-        ours.hosts().stream().map(GeneralName::value).toList());
+        ours.alternativeNames().stream().map(GeneralName::value).toList());
     assertEquals(
         Set.of(Oids.BASIC_CONSTRAINTS.toString(), Oids.KEY_USAGE.toString()),
         theirs.getCriticalExtensionOIDs());
@@ -155,7 +155,9 @@ class CertificateTest {
         Certificate certificate = Certificate.read(changed);
         String shown = certificate.subject().toString() + certificate.publicKey().description();
         assertFalse(shown.isEmpty());
-        assertTrue(certificate.hosts().size() + certificate.extensions().damaged().size() < 100);
+        assertTrue(
+            certificate.alternativeNames().size() + certificate.extensions().damaged().size()
+                < 100);
         read++;
         if (round % 20 == 0) {
           assertFalse(

@@ -76,7 +76,7 @@ class SignedStructuresTest {
     Certificate v1 = selfSigned(Forge.algorithm(Oids.RSA_SHA256), "SHA256withRSA");
     assertTrue(v1.extensions().isEmpty());
     assertFalse(v1.isAuthority(), "another is named as its issuer");
-    assertTrue(v1.hosts().isEmpty());
+    assertTrue(v1.alternativeNames().isEmpty());
   }
 
   @Test
@@ -127,9 +127,9 @@ class SignedStructuresTest {
             "urn:buoy:17",
             "192.0.2.17",
             "1.2.3"),
-        certificate.hosts().stream().map(GeneralName::value).limit(6).toList());
-    assertEquals(GeneralName.NameForm.OTHER, certificate.hosts().get(6).kind());
-    assertEquals(2, certificate.hosts().stream().filter(GeneralName::isHost).count());
+        certificate.alternativeNames().stream().map(GeneralName::value).limit(6).toList());
+    assertEquals(GeneralName.NameForm.OTHER, certificate.alternativeNames().get(6).kind());
+    assertEquals(2, certificate.alternativeNames().stream().filter(GeneralName::isHost).count());
   }
 
   @Test

@@ -72,7 +72,7 @@ public final class AskAndSign {
           ReceivedRequest.of(request, Optional.empty(), List.of(), "ingest.csr");
       Certificate certificate =
           authority.sign(new SigningOrder(intake.draft(), Lifetime.days(90)), request.publicKey());
-      out.println("signed: " + certificate.subject() + " " + certificate.hosts());
+      out.println("signed: " + certificate.subject() + " " + certificate.alternativeNames());
 
       authority.revoke(List.of(certificate), RevocationReason.SUPERSEDED, Lifetime.days(30));
       var ledger = authority.folder().reconcile();

@@ -171,7 +171,7 @@ final class AuthorityIssue {
               + HoldingText.day(certificate.notAfter()));
       output.line(
           "  subject  " + (certificate.subject().isEmpty() ? "(empty)" : certificate.subject()));
-      NamesText.print(output, certificate.hosts());
+      NamesText.print(output, certificate.alternativeNames());
       output.line(
           "  for      "
               + io.symbolon.issue.Use.of(certificate.extensions()).orElseThrow().title()

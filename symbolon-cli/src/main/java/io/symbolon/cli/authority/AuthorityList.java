@@ -116,8 +116,8 @@ final class AuthorityList {
   /** The name with the user id that a server looks for, or the host of one without a subject. */
   private static String name(Certificate certificate) {
     String name = HoldingText.name(certificate.subject());
-    if (certificate.subject().isEmpty() && !certificate.hosts().isEmpty()) {
-      return HoldingText.plain(certificate.hosts().get(0).value());
+    if (certificate.subject().isEmpty() && !certificate.alternativeNames().isEmpty()) {
+      return HoldingText.plain(certificate.alternativeNames().get(0).value());
     }
     return certificate
         .subject()

@@ -29,7 +29,7 @@ public record CertificateDocument(
         certificate.serialHex(),
         certificate.notBefore().toString(),
         certificate.notAfter().toString(),
-        hosts(certificate.hosts()),
+        hosts(certificate.alternativeNames()),
         certificate.publicKey().description());
   }
 

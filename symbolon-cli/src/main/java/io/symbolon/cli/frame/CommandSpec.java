@@ -13,6 +13,7 @@ import org.apache.commons.cli.ParseException;
 /** What a command takes: its arguments and its options. Built once for each run. */
 public final class CommandSpec {
   private static final int WIDTH = 100;
+  private static final java.util.List<String> TAKES = java.util.List.of("none", "one", "two");
 
   private final CommandAction work;
   private final Options options = new Options();
@@ -44,6 +45,14 @@ public final class CommandSpec {
     argumentText = description;
     leastArguments = 1;
     mostArguments = 1;
+    return this;
+  }
+
+  /** Takes exactly two arguments. */
+  public CommandSpec two(String label, String description) {
+    one(label, description);
+    leastArguments = 2;
+    mostArguments = 2;
     return this;
   }
 
@@ -185,10 +194,12 @@ public final class CommandSpec {
   /** What is wrong with the number of arguments, or the empty text. */
   public String wrongArguments(int count) {
     if (count < leastArguments) {
-      return "No " + argument.replace("...", "") + " is given.";
+      return count == 0
+          ? "No " + argument.replace("...", "") + " is given."
+          : count + " argument is given; it takes two.";
     }
     return count > mostArguments
-        ? count + " arguments are given; it takes " + (mostArguments == 0 ? "none." : "one.")
+        ? count + " arguments are given; it takes " + TAKES.get(mostArguments) + "."
         : "";
   }
 

@@ -62,6 +62,16 @@ public final class GivenOptions {
     return parsed.getArgList().stream().map(GivenOptions::path).toList();
   }
 
+  /** The options again, as they were typed. */
+  public List<String> typed() {
+    List<String> typed = new ArrayList<>();
+    for (Option option : parsed.getOptions()) {
+      typed.add("--" + option.getLongOpt());
+      typed.addAll(option.getValues() == null ? List.of() : option.getValuesList());
+    }
+    return typed;
+  }
+
   /** The values of an option as paths. */
   public List<Path> paths(String option) {
     return values(option).stream().map(GivenOptions::path).toList();

@@ -30,7 +30,7 @@ public record Paint(boolean on) {
   public String level(Level level, String text) {
     return switch (level) {
       case PROBLEM -> in("1;31", text);
-      case WARNING -> in("33", text);
+      case WARNING -> in("38;5;166", text); // an orange that reads on dark ground and on light
       case NOTE -> faint(text);
     };
   }

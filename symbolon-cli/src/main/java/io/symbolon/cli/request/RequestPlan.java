@@ -57,17 +57,20 @@ record RequestPlan(
     Optional<Rules> rules = job.rules().map(RulesSource::read);
     Lifetime lasts = job.lasts().orElse(USUAL);
     String base = DraftOptions.fileName(draft);
-    Destination into = into(job, base);
+    Destination into = into(job.into().orElse(base + ".csr"), job.format());
     RequestKey key = RequestKey.of(invocation, job, like, rules.map(Rules::keys).orElse(List.of()));
     Optional<Destination> keyInto =
-        key.isNew() ? Optional.of(keyInto(job, base)) : Optional.empty();
+        key.isNew()
+            ? Optional.of(keyInto(job.keyInto().orElse(base + ".key"), base))
+            : Optional.empty();
     List<Finding> findings = RuleCheck.all(draft, key.publicKey(), rules, into.shown());
     String alias = job.alias().orElse(base);
     return new RequestPlan(draft, key, lasts, rules, into, keyInto, alias, findings);
   }
 
-  private static Destination into(RequestJob job, String base) {
-    Destination into = Destination.of(job.into().orElse(base + ".csr"), job.format());
+  /** The file of the request. */
+  static Destination into(String text, Optional<String> format) {
+    Destination into = Destination.of(text, format);
     if (into.folder()) {
       throw Usage.wrong(into.shown() + " is a folder.", "Name the file of the request.");
     }
@@ -79,8 +82,9 @@ record RequestPlan(
     return into;
   }
 
-  private static Destination keyInto(RequestJob job, String base) {
-    Destination keyInto = Destination.of(job.keyInto().orElse(base + ".key"), Optional.empty());
+  /** The file or the keystore of the new key. */
+  static Destination keyInto(String text, String base) {
+    Destination keyInto = Destination.of(text, Optional.empty());
     if (keyInto.folder() || !keyInto.target().holdsKeys()) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,

@@ -45,7 +45,9 @@ record RequestReport(RequestPlan plan, RequestResult result) {
           store ? ", waits as '" + HoldingText.plain(plan.alias()) + "' for its reply" : "");
       text.findings(keyFindings());
     }
-    new FindingsSection(output).print(result.notices());
+    List<Finding> told = new ArrayList<>(plan.findings());
+    told.addAll(result.notices());
+    new FindingsSection(output).print(told);
     output.line("");
     output.line(paint.heading("To paste into an order form"));
     new String(RequestResult.pem(result.request()), StandardCharsets.US_ASCII)
@@ -106,7 +108,9 @@ record RequestReport(RequestPlan plan, RequestResult result) {
             rules ->
                 output.line(
                     "  rules    "
-                        + paint.good("kept")
+                        + (Finding.anyProblem(plan.findings())
+                            ? paint.level(io.symbolon.finding.Level.PROBLEM, "broken")
+                            : paint.good("kept"))
                         + paint.faint("  those of " + VisibleText.of(rules.receiver()))));
   }
 
