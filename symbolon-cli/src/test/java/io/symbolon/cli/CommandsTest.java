@@ -15,12 +15,14 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import io.symbolon.cli.session.ExitCode;
+import io.symbolon.seal.PasswordRecipe;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.security.KeyStore;
+import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
@@ -231,6 +233,54 @@ class CommandsTest {
     assertEquals(ExitCode.USAGE, differing.code());
     Run survey = Run.with(Map.of(), List.of("asked-for-it"), "survey", target, "--unlock", "ask");
     assertEquals(ExitCode.DONE, survey.code(), survey.out() + survey.err());
+  }
+
+  @Test
+  void aPasswordIsMadeByTheRulesOfItsPlaceAndAnOwnOneIsLookedAt() throws Exception {
+    Path pass = folder.resolve("p.pass");
+    Run made =
+        Run.of(
+            "join",
+            pile,
+            "--into",
+            folder.resolve("m.p12"),
+            "--seal",
+            "new=" + pass,
+            "--new-length",
+            "12",
+            "--new-without",
+            "ABCDEFGHJKLMNPQRSTUVWXYZ23456789",
+            "--json");
+    assertEquals(ExitCode.DONE, made.code(), made.err());
+    assertTrue(Files.readString(pass).strip().matches("[a-z]{12}"), "letters alone");
+    assertEquals(List.of("weak-password"), made.findingIds());
+    for (List<String> wrong :
+        List.of(
+            List.of("new=" + folder.resolve("q.pass"), "--new-length", "7"),
+            List.of("new=" + folder.resolve("q.pass"), "--new-length", "many"),
+            List.of("new=" + folder.resolve("q.pass"), "--new-without", PasswordRecipe.ALPHABET),
+            List.of("empty", "--new-length", "20"))) {
+      List<Object> line =
+          new ArrayList<>(List.of("join", pile, "--into", folder.resolve("n.p12"), "--seal"));
+      line.addAll(wrong);
+      assertEquals(ExitCode.USAGE, Run.of(line.toArray()).code(), wrong.toString());
+    }
+    assertFalse(Files.exists(folder.resolve("q.pass")));
+    String own = "a&b<c> d\\$e";
+    Run told =
+        Run.with(
+            Map.of("PW", own),
+            List.of(),
+            "join",
+            pile,
+            "--into",
+            folder.resolve("o.p12"),
+            "--seal",
+            "env=PW",
+            "--json");
+    assertEquals(List.of("password-taken-apart"), told.findingIds());
+    assertTrue(told.out().contains("in XML, a properties file, an ini file, a shell."), told.out());
+    assertFalse(told.out().contains("b<c"), "the password is never shown");
   }
 
   @Test

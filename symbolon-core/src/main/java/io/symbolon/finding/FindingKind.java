@@ -88,8 +88,16 @@ public enum FindingKind {
       "signatures that were not checked, because the files ask for more work than files of their size do",
       PROBLEM),
 
-  /** A keystore sealed with fewer than 8 characters. */
-  WEAK_PASSWORD(PROTECTION, "a keystore sealed with fewer than 8 characters", WARNING),
+  /** A password that can be guessed: fewer than 8 characters, or made with less than 64 bits. */
+  WEAK_PASSWORD(
+      PROTECTION,
+      "a password that can be guessed: fewer than 8 characters, or made with less than 64 bits",
+      WARNING),
+  /** A password that XML, a shell or a settings file takes for something else. */
+  PASSWORD_TAKEN_APART(
+      PROTECTION,
+      "a password that XML, a shell or a settings file takes for something else",
+      WARNING),
   /** A key whose password can be guessed fast: JKS, JCEKS, SHA-1 with 3DES, PEM header lines. */
   WEAK_PROTECTION(
       PROTECTION,

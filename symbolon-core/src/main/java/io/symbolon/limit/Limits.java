@@ -119,6 +119,12 @@ public final class Limits {
   /** How many revoked certificates of two lists are compared one by one. */
   public static final int REVOCATIONS_COMPARED = 10_000;
 
+  /** The fewest characters of a password that is made. */
+  public static final int MADE_PASSWORD_LEAST = 8;
+
+  /** The most characters of a password that is made. */
+  public static final int MADE_PASSWORD_MOST = 128;
+
   /** The longest common name (RFC 5280, appendix A.1), in characters. */
   public static final int COMMON_NAME = 64;
 

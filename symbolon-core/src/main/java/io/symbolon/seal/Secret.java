@@ -8,7 +8,6 @@ import java.nio.ByteBuffer;
 import java.nio.CharBuffer;
 import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
-import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
@@ -18,11 +17,6 @@ import java.util.Optional;
  * String}. Thread-safe until it is closed.
  */
 public final class Secret implements AutoCloseable {
-  // No characters that look alike, and none that a shell, XML or an ini file would trip over.
-  private static final String ALPHABET =
-      "ABCDEFGHJKLMNPQRSTUVWXYZabcdefghijkmnopqrstuvwxyz23456789";
-  private static final int RANDOM_LENGTH = 26;
-
   private final char[] characters;
   private final String source;
   private final Optional<Secret> spelledHere; // the secret this is another spelling of
@@ -63,16 +57,7 @@ public final class Secret implements AutoCloseable {
    * @param source what to call where it comes from
    */
   public static Secret random(String source) {
-    SecureRandom random = new SecureRandom();
-    char[] characters = new char[RANDOM_LENGTH];
-    for (int i = 0; i < characters.length; i++) {
-      characters[i] = ALPHABET.charAt(random.nextInt(ALPHABET.length()));
-    }
-    try {
-      return of(characters, source);
-    } finally {
-      Arrays.fill(characters, '\0');
-    }
+    return PasswordRecipe.USUAL.make(source);
   }
 
   /** {@return the empty password} */

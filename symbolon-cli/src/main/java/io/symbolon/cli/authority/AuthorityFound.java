@@ -65,7 +65,7 @@ final class AuthorityFound {
             "SOURCE",
             "The password for its key: ask, env=NAME, file=PATH (first line), or new=PATH to make a"
                 + " strong one and save it there for its owner only.")
-        .lineEnd()
+        .newPassword()
         .value("unlock", "SOURCE", "The password of the key of the authority above it.")
         .common();
   }
@@ -83,8 +83,7 @@ final class AuthorityFound {
     SigningAuthority made =
         SigningAuthority.found(
             job.folder(), job.plan(), under, seal.secret(), passwordFile, random, clock);
-    List<Finding> findings =
-        new ArrayList<>(seal.weakness(Output.shown(job.folder())).stream().toList());
+    List<Finding> findings = new ArrayList<>(seal.remarks(Output.shown(job.folder())));
     findings.addAll(invocation.notices());
     Report report = new Report(made.folder(), seal, findings);
     if (invocation.output().isJson()) {

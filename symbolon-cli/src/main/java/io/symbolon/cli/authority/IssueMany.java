@@ -5,6 +5,7 @@ import io.symbolon.chain.Credential;
 import io.symbolon.cli.document.IssueDocument;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.NewPassword;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
@@ -26,7 +27,6 @@ import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SigningOrder;
 import io.symbolon.key.KeyForm;
 import io.symbolon.remedy.Remedy;
-import io.symbolon.seal.Secret;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
@@ -168,17 +168,18 @@ final class IssueMany {
     }
   }
 
-  /** A new password of 150 random bits: nobody guesses it, so few rounds are enough. */
+  /** Nobody guesses a new password that is as strong as a key: few rounds are enough for it. */
   private OutputProtection own(ClientList.Client client) {
     Path path = passwordFile(job.passwords().orElseThrow(), client);
+    NewPassword made = job.result().newPassword();
     SealPassword seal =
         new SealPassword(
-            Secret.random("new=" + path),
-            Optional.of(path),
-            job.result().existing(),
-            job.result().lineEnd());
+            made.recipe().make("new=" + path), Optional.of(path), job.result().existing(), made);
     return new OutputProtection(
-        KeyForm.PKCS8, Pkcs12Strength.RANDOM_PASSWORD, Optional.of(seal), Optional.empty());
+        KeyForm.PKCS8,
+        made.recipe().isAsStrongAsAKey() ? Pkcs12Strength.RANDOM_PASSWORD : Pkcs12Strength.STRONG,
+        Optional.of(seal),
+        Optional.empty());
   }
 
   private void progress(int count) {

@@ -124,7 +124,7 @@ public final class TruststoreCommand {
                 conversion,
                 Existing.REPLACE,
                 OutputProtection.of(
-                    new SealPassword(present.opener().get(), Optional.empty(), Existing.REPLACE),
+                    new SealPassword(present.opener().get(), Existing.REPLACE),
                     job.result().strength(destination.target())),
                 List.of())
             : WrittenResult.write(

@@ -128,7 +128,7 @@ public final class CommandSpec {
         "SOURCE",
         "The password for the result: ask, env=NAME, file=PATH (first line), empty, or new=PATH to"
             + " make a strong one and save it there for its owner only.");
-    lineEnd();
+    newPassword();
     value(
         "owner",
         "USER[:GROUP]",
@@ -137,8 +137,14 @@ public final class CommandSpec {
     return flag("replace", "Replace an existing file; the command undo brings the old one back.");
   }
 
-  /** How a new password is saved. */
-  public CommandSpec lineEnd() {
+  /** How a new password is made and saved. */
+  public CommandSpec newPassword() {
+    value(
+        "new-length",
+        "N",
+        "How many characters a new password has: 26 otherwise, of letters and digits that do not look"
+            + " alike.");
+    value("new-without", "LETTERS", "Letters and digits that a new password must not have.");
     return flag(
         "no-line-end",
         "Save a new password without a line end, for a program that would take it for a part of the"

@@ -115,9 +115,7 @@ public final class Invocation implements AutoCloseable {
   private SealPassword seal(ResultOptions options, Optional<SecretSource> given, String option) {
     SecretSource source = given.orElseGet(() -> SecretSource.parse(option, "ask"));
     SealPassword seal =
-        source
-            .resolveSeal(session, options.existing(), given.isPresent())
-            .withLineEnd(options.lineEnd());
+        source.resolveSeal(session, options.existing(), options.newPassword(), given.isPresent());
     keep(seal.secret());
     note(source);
     return seal;

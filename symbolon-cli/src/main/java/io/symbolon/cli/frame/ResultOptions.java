@@ -22,7 +22,7 @@ import java.util.stream.Stream;
  * @param unsealed whether a private key shall lie open
  * @param seal where the password for the result comes from
  * @param sealKey where the password for the keys in a keystore comes from
- * @param lineEnd whether a line end is written behind a new password
+ * @param newPassword how a new password is made and saved
  * @param protection how a PKCS#12 is protected
  */
 public record ResultOptions(
@@ -32,18 +32,26 @@ public record ResultOptions(
     boolean unsealed,
     Optional<SecretSource> seal,
     Optional<SecretSource> sealKey,
-    boolean lineEnd,
+    NewPassword newPassword,
     Optional<Pkcs12Strength> protection) {
   public static ResultOptions of(GivenOptions given) {
-    return new ResultOptions(
-        given.existing(),
-        given.owner(),
-        keyForm(given),
-        given.has("unsealed"),
-        given.secret("seal"),
-        given.secret("seal-key"),
-        !given.has("no-line-end"),
-        given.value("protection").map(ResultOptions::strength));
+    ResultOptions options =
+        new ResultOptions(
+            given.existing(),
+            given.owner(),
+            keyForm(given),
+            given.has("unsealed"),
+            given.secret("seal"),
+            given.secret("seal-key"),
+            NewPassword.of(given),
+            given.value("protection").map(ResultOptions::strength));
+    if (NewPassword.isSaid(given) && options.newPasswordFiles().isEmpty()) {
+      throw Usage.wrong(
+          "It is said how a new password is made, and none is.",
+          "Have one made with --seal new=PATH, or leave --new-length, --new-without and"
+              + " --no-line-end out.");
+    }
+    return options;
   }
 
   public boolean replaces() {

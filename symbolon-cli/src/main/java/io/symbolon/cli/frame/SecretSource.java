@@ -85,10 +85,12 @@ public record SecretSource(String option, String kind, String name) {
    * The password for a result.
    *
    * @param existing what to do about a file that is there, where a new password is saved
+   * @param made how a new password is made and saved
    * @param said whether the source was given, and is not the usual one
    */
-  public SealPassword resolveSeal(Session session, Existing existing, boolean said) {
-    SealPassword seal = sealing(session, existing, said);
+  public SealPassword resolveSeal(
+      Session session, Existing existing, NewPassword made, boolean said) {
+    SealPassword seal = sealing(session, existing, made, said);
     if (seal.secret().isEmpty() && !kind.equals("empty")) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
@@ -103,11 +105,11 @@ public record SecretSource(String option, String kind, String name) {
     return seal;
   }
 
-  private SealPassword sealing(Session session, Existing existing, boolean said) {
+  private SealPassword sealing(Session session, Existing existing, NewPassword made, boolean said) {
     if (kind.equals("new")) {
       Path path = GivenOptions.path(name);
       SafeFile.checkPrivate(path, existing, Optional.empty());
-      return new SealPassword(Secret.random("new=" + name), Optional.of(path), existing);
+      return new SealPassword(made.recipe().make("new=" + name), Optional.of(path), existing, made);
     }
     Secret secret;
     if (kind.equals("ask")) {
@@ -115,7 +117,7 @@ public record SecretSource(String option, String kind, String name) {
     } else {
       secret = resolve(session);
     }
-    return new SealPassword(secret, Optional.empty(), existing);
+    return new SealPassword(secret, existing);
   }
 
   public Secret ask(Session session, String question) {

@@ -4,6 +4,7 @@ package io.symbolon.cli.request;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.KeyTypes;
+import io.symbolon.cli.frame.NewPassword;
 import io.symbolon.cli.frame.RulesSource;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.cli.frame.SecretSource;
@@ -272,9 +273,9 @@ final class QuestionPlan {
         throw Usage.wrong("Something else goes there.", "Name another file for the password.");
       }
     }
-    SealPassword seal = source.resolveSeal(session, existing(), true);
+    SealPassword seal = source.resolveSeal(session, existing(), NewPassword.USUAL, true);
     try {
-      return seal.weakness("").map(QuestionPlan::remark).stream().toList();
+      return seal.remarks("").stream().map(QuestionPlan::remark).toList();
     } finally {
       seal.secret().close();
     }

@@ -66,7 +66,7 @@ public final class RequestCommand {
             "SOURCE",
             "The password for the private key: ask, env=NAME, file=PATH (first line), empty, or"
                 + " new=PATH to make a strong one and save it there for its owner only.")
-        .lineEnd()
+        .newPassword()
         .value(
             "owner",
             "USER[:GROUP]",

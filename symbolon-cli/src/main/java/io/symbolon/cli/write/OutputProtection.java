@@ -78,7 +78,7 @@ public record OutputProtection(
     SealPassword seal =
         options.seal().isPresent()
             ? invocation.seal(options)
-            : new SealPassword(edit.password(), Optional.empty(), Existing.REPLACE);
+            : new SealPassword(edit.password(), Existing.REPLACE);
     Pkcs12Strength strength =
         options.protection().isPresent() ? options.strength(destination.target()) : edit.strength();
     return new OutputProtection(

@@ -107,8 +107,8 @@ public final class WrittenFindings {
                 "Keep its rights as they are, and give it to nobody by mail."));
       }
       written.forEach(file -> readers(file).ifPresent(findings::add));
-      seal.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
-      sealKey.flatMap(s -> s.weakness(where)).ifPresent(findings::add);
+      seal.ifPresent(s -> findings.addAll(s.remarks(where)));
+      sealKey.ifPresent(s -> findings.addAll(s.remarks(where)));
       if (target.can(Ability.OUTDATED)) {
         findings.add(
             Finding.of(

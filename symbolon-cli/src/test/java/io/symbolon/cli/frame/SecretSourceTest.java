@@ -94,7 +94,8 @@ class SecretSourceTest {
     assertEquals("typed", text(SecretSource.parse("--unlock", "ask").resolve(session)));
     verify(prompt, times(1)).ask(anyString());
     SealPassword seal =
-        SecretSource.parse("--seal", "ask").resolveSeal(session, Existing.KEEP, true);
+        SecretSource.parse("--seal", "ask")
+            .resolveSeal(session, Existing.KEEP, NewPassword.USUAL, true);
     assertArrayEquals("typed".toCharArray(), seal.secret().reveal());
     verify(prompt, times(3)).ask(anyString());
   }
@@ -105,7 +106,7 @@ class SecretSourceTest {
     for (int i = 0; i < 50; i++) {
       SealPassword seal =
           SecretSource.parse("--seal", "new=" + folder.resolve("p" + i))
-              .resolveSeal(session(Map.of()), Existing.KEEP, true);
+              .resolveSeal(session(Map.of()), Existing.KEEP, NewPassword.USUAL, true);
       String password = text(seal.secret());
       assertTrue(password.matches("[A-Za-z0-9]{26}"), "fit for every shell and file");
       assertTrue(made.add(password));
