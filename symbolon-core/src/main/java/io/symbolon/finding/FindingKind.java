@@ -88,6 +88,8 @@ public enum FindingKind {
       "signatures that were not checked, because the files ask for more work than files of their size do",
       PROBLEM),
 
+  /** A private key that lies open in a mail. */
+  KEY_BY_MAIL(PROTECTION, "a private key that lies open in a mail", WARNING),
   /** A password that can be guessed: fewer than 8 characters, or made with less than 64 bits. */
   WEAK_PASSWORD(
       PROTECTION,

@@ -15,6 +15,7 @@ import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.HashSet;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
@@ -22,23 +23,28 @@ import java.util.zip.ZipEntry;
 import java.util.zip.ZipInputStream;
 
 /**
- * A zip archive, looked into like a folder: in memory, and never unpacked to disk. Its files are
- * named as if the archive were a folder, so that such a name can be given to a command as well. How
- * many files, how many octets and how deep is bounded, because a small archive can say that it
- * holds more than any machine does.
+ * A zip archive or a saved mail, looked into like a folder: in memory, and never unpacked to disk.
+ * Its files are named as if it were a folder, so that such a name can be given to a command as
+ * well. How many files, how many octets and how deep is bounded, because a small archive can say
+ * that it holds more than any machine does.
  */
 final class Archive {
   private static final Charset OLD_NAMES = Charset.forName("IBM437"); // where no name is UTF-8
 
   private final Path path;
+  private final Optional<Attachments> mails;
+  private final boolean mail;
   private final Consumer<ArchivedFile> each;
   private int files;
   private final Set<Path> names = new HashSet<>();
   private Optional<SymbolonException> failure = Optional.empty();
   private long left;
 
-  private Archive(Path path, Consumer<ArchivedFile> each) {
+  private Archive(
+      Path path, Optional<Attachments> mails, boolean mail, Consumer<ArchivedFile> each) {
     this.path = path;
+    this.mails = mails;
+    this.mail = mail;
     this.each = each;
     this.left = Limits.ARCHIVE_BYTES;
   }
@@ -48,12 +54,18 @@ final class Archive {
    *
    * @param path the archive's path and below it the name
    * @param octets the content, which is wiped when it was looked at
+   * @param aside whether it is worth a word only if it holds something: the text of a mail
    */
   @SuppressWarnings("ArrayRecordComponent") // never compared
-  record ArchivedFile(Path path, byte[] octets) {}
+  record ArchivedFile(Path path, byte[] octets, boolean aside) {}
+
+  /** Whether this can be looked into. */
+  static boolean isOne(byte[] octets, Optional<Attachments> mails) {
+    return isZip(octets) || (mails.isPresent() && SavedMail.isOne(octets));
+  }
 
   /** Whether these are the first octets of a zip archive that holds something. */
-  static boolean isOne(byte[] octets) {
+  static boolean isZip(byte[] octets) {
     return octets.length > 30
         && octets[0] == 'P'
         && octets[1] == 'K'
@@ -66,38 +78,48 @@ final class Archive {
    *
    * @return why not all of it was read
    */
-  static Optional<SymbolonException> read(Path path, byte[] octets, Consumer<ArchivedFile> each) {
-    Archive archive = new Archive(path, each);
+  static Optional<SymbolonException> read(
+      Path path, byte[] octets, Optional<Attachments> mails, Consumer<ArchivedFile> each) {
+    Archive archive = new Archive(path, mails, !isZip(octets), each);
     archive.read(path, octets, 1);
     return archive.failure;
   }
 
   private void read(Path at, byte[] octets, int depth) {
+    if (isZip(octets)) {
+      unzip(at, octets, depth);
+    } else {
+      mails(at, octets, depth);
+    }
+  }
+
+  /** One mail, or a mailbox of several: each begins with a line {@code From } (RFC 4155). */
+  private void mails(Path at, byte[] octets, int depth) {
+    List<byte[]> all = SavedMail.each(octets);
+    for (int i = 0; i < all.size() && failure.isEmpty(); i++) {
+      Path folder = all.size() == 1 ? at : named(at, "mail-" + (i + 1));
+      try {
+        mails
+            .orElseThrow()
+            .read(all.get(i), (name, text, content) -> file(folder, name, text, content, depth));
+      } catch (IOException e) {
+        failed(
+            Reason.NOT_UNDERSTOOD,
+            "The mail is damaged: " + VisibleText.of(String.valueOf(e.getMessage())) + ".");
+      }
+    }
+  }
+
+  private void unzip(Path at, byte[] octets, int depth) {
     Charset charset = namesAreUtf8(octets) ? StandardCharsets.UTF_8 : OLD_NAMES;
     try (ZipInputStream zip = new ZipInputStream(new ByteArrayInputStream(octets), charset)) {
       for (ZipEntry entry = zip.getNextEntry(); entry != null; entry = zip.getNextEntry()) {
         if (entry.isDirectory()) {
           continue;
         }
-        if (++files > Limits.ARCHIVE_FILES) {
-          failed(Reason.LIMIT_PASSED, "It holds more than " + Limits.ARCHIVE_FILES + " files.");
+        if (!file(at, entry.getName(), false, zip, depth)) {
           return;
         }
-        Path name = named(at, entry.getName());
-        byte[] content = content(zip, name);
-        if (failure.isPresent()) {
-          return;
-        }
-        if (!isOne(content)) {
-          each.accept(new ArchivedFile(name, content));
-        } else if (depth < Limits.ARCHIVE_DEPTH) {
-          read(name, content, depth + 1);
-        } else {
-          failed(
-              Reason.LIMIT_PASSED,
-              "Archives lie in it one in the other, more than " + Limits.ARCHIVE_DEPTH + " deep.");
-        }
-        Arrays.fill(content, (byte) 0);
       }
     } catch (IOException | IllegalArgumentException e) {
       String said = VisibleText.of(String.valueOf(e.getMessage()));
@@ -107,6 +129,31 @@ final class Archive {
         failed(Reason.NOT_UNDERSTOOD, "The archive is damaged: " + said + ".");
       }
     }
+  }
+
+  /** Takes one file; false where no more may be taken. */
+  private boolean file(Path at, String called, boolean aside, InputStream in, int depth)
+      throws IOException {
+    if (++files > Limits.ARCHIVE_FILES) {
+      failed(Reason.LIMIT_PASSED, "It holds more than " + Limits.ARCHIVE_FILES + " files.");
+      return false;
+    }
+    Path name = named(at, called);
+    byte[] content = content(in, name);
+    if (failure.isPresent()) {
+      return false;
+    }
+    if (!isOne(content, mails)) {
+      each.accept(new ArchivedFile(name, content, aside));
+    } else if (depth < Limits.ARCHIVE_DEPTH) {
+      read(name, content, depth + 1);
+    } else {
+      failed(
+          Reason.LIMIT_PASSED,
+          "Archives lie in it one in the other, more than " + Limits.ARCHIVE_DEPTH + " deep.");
+    }
+    Arrays.fill(content, (byte) 0);
+    return failure.isEmpty();
   }
 
   private byte[] content(InputStream zip, Path name) throws IOException {
@@ -161,12 +208,14 @@ final class Archive {
         Optional.of(
             new SymbolonException(
                 reason,
-                "The archive "
+                (mail ? "The mail " : "The archive ")
                     + VisibleText.of(path.toString())
                     + " was not read"
                     + (files < 2 ? "." : " to its end."),
                 seen,
-                "Unpack it into a folder of your own, and name that folder."));
+                mail
+                    ? "Save its attachments into a folder of your own, and name that folder."
+                    : "Unpack it into a folder of your own, and name that folder."));
   }
 
   /** Whether the first name says that it is UTF-8 (bit 11), or is plain ASCII. */

@@ -32,9 +32,11 @@ import java.util.Optional;
 final class FileReader {
   private final ContentReader contents;
   private final WorkBudget budget;
+  private final Optional<Attachments> mails;
   private Optional<List<FileSurvey>> inArchive = Optional.empty(); // if the last file was one
 
-  FileReader(List<Secret> unlock, WorkBudget budget) {
+  FileReader(List<Secret> unlock, Optional<Attachments> mails, WorkBudget budget) {
+    this.mails = mails;
     this.budget = budget;
     this.contents = new ContentReader(unlock, budget);
   }
@@ -93,6 +95,8 @@ final class FileReader {
   /** Looks into an archive; its files are results of their own. */
   private FileSurvey archive(Path path, byte[] octets, Reading reading, ContentSource source) {
     boolean named = source == ContentSource.NAMED;
+    boolean mail = !Archive.isZip(octets);
+    String what = mail ? "a saved mail" : "a zip archive";
     List<FileSurvey> all = new ArrayList<>();
     inArchive = Optional.of(all);
     int[] seen = {0};
@@ -100,12 +104,14 @@ final class FileReader {
         Archive.read(
             path,
             octets,
+            mails,
             file -> {
               seen[0]++;
               Reading inside = new Reading(file.path(), budget);
-              FileSurvey survey = content(file.path(), path, file.octets(), inside, false);
+              FileSurvey survey =
+                  byMail(mail, content(file.path(), path, file.octets(), inside, false));
               // Of programs and documents that are archives as well, only what tells something.
-              if (named || survey.isTelling()) {
+              if ((named && !file.aside()) || survey.isTelling()) {
                 all.add(survey);
               }
             });
@@ -119,19 +125,42 @@ final class FileReader {
           failure.get());
     } else if (nothing) {
       all.clear();
+      if (mail) {
+        // A mail that can't be taken apart may still show its blocks of PEM.
+        FileSurvey text = contents.read(path, octets);
+        if (!text.isEmpty()) {
+          inArchive = Optional.empty();
+          return checked(text, path);
+        }
+      }
       nothing(
           reading,
           FindingKind.NOTHING_KNOWN,
           failure
-              .map(why -> "It is a zip archive that was not read to its end. " + why.seen())
+              .map(why -> "It is " + what + " that was not read to its end. " + why.seen())
               .orElse(
-                  "It is a zip archive with "
+                  "It is "
+                      + what
+                      + " with "
                       + seen[0]
-                      + (seen[0] == 1 ? " file" : " files")
-                      + " and no key or certificate in them."),
+                      + (seen[0] == 1 ? " part" : " parts")
+                      + " and no key or certificate in "
+                      + (seen[0] == 1 ? "it." : "them.")),
           named);
     }
     return reading.done(Format.UNKNOWN);
+  }
+
+  /** A private key that lies open in a mail was seen by all that carried the mail. */
+  private static FileSurvey byMail(boolean mail, FileSurvey survey) {
+    return mail && hasOpenKey(survey)
+        ? survey.with(
+            Finding.of(
+                FindingKind.KEY_BY_MAIL,
+                VisibleText.of(survey.path().toString()),
+                "The private key lies open in a mail: every server that carried it could read it.",
+                "Make a new key, and have the certificate issued for that one."))
+        : survey;
   }
 
   /** Reads a file; whatever is wrong with it is in the result. */
@@ -155,7 +184,7 @@ final class FileReader {
     if (!content.whole()) {
       return tooLarge(reading, bytes, content.size(), named);
     }
-    if (Archive.isOne(bytes)) {
+    if (Archive.isOne(bytes, mails)) {
       FileSurvey survey = archive(path, bytes, reading, source);
       Arrays.fill(bytes, (byte) 0);
       return survey;
@@ -230,6 +259,12 @@ final class FileReader {
     }
     if (bytes.length >= 4 && bytes[0] == '%' && bytes[1] == 'P' && bytes[2] == 'D') {
       return "has the marks of a PDF document";
+    }
+    if (SavedMail.isOne(bytes)) {
+      return "is a saved mail, whose attachments are not looked at here";
+    }
+    if (bytes.length >= 4 && (bytes[0] & 0xFF) == 0xD0 && (bytes[1] & 0xFF) == 0xCF) {
+      return "has the marks of an office document, or of a mail saved as .msg: save that as .eml";
     }
     // Nothing of it is repeated: it may be a password, or the raw octets of a key.
     int length = Math.min(512, bytes.length);
@@ -313,10 +348,7 @@ final class FileReader {
 
   /** Adds what the rights of the file say about a private key in it. */
   private static FileSurvey checked(FileSurvey survey, Path onDisk) {
-    boolean openKey =
-        survey.holdings().stream()
-            .anyMatch(h -> h instanceof Holding.PrivateKey key && !key.encrypted());
-    if (!openKey) {
+    if (!hasOpenKey(survey)) {
       return survey;
     }
     return rightsFinding(onDisk)
@@ -335,6 +367,11 @@ final class FileReader {
                   survey.protections());
             })
         .orElse(survey);
+  }
+
+  private static boolean hasOpenKey(FileSurvey survey) {
+    return survey.holdings().stream()
+        .anyMatch(h -> h instanceof Holding.PrivateKey key && !key.encrypted());
   }
 
   private static Optional<Finding> rightsFinding(Path path) {

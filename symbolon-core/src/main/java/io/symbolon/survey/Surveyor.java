@@ -32,6 +32,7 @@ public final class Surveyor {
   private final Duration expiryWarning;
   private final SystemRoots systemRoots;
   private final Progress progress;
+  private final Optional<Attachments> mails;
   private final Optional<WorkBudget> budget;
 
   private Surveyor(
@@ -41,6 +42,7 @@ public final class Surveyor {
       Duration expiryWarning,
       SystemRoots systemRoots,
       Progress progress,
+      Optional<Attachments> mails,
       Optional<WorkBudget> budget) {
     this.unlock = List.copyOf(unlock);
     this.hosts = List.copyOf(hosts);
@@ -48,6 +50,7 @@ public final class Surveyor {
     this.expiryWarning = expiryWarning;
     this.systemRoots = systemRoots;
     this.progress = progress;
+    this.mails = mails;
     this.budget = budget;
   }
 
@@ -62,6 +65,7 @@ public final class Surveyor {
         CertificateJudge.SOON,
         SystemRoots.ofPlatform(),
         (done, total) -> {},
+        Optional.empty(),
         Optional.empty());
   }
 
@@ -72,7 +76,7 @@ public final class Surveyor {
    * @return a changed copy
    */
   public Surveyor withUnlock(List<Secret> unlock) {
-    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, mails, budget);
   }
 
   /**
@@ -82,7 +86,7 @@ public final class Surveyor {
    * @return a changed copy
    */
   public Surveyor withHosts(List<HostName> hosts) {
-    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, mails, budget);
   }
 
   /**
@@ -92,7 +96,7 @@ public final class Surveyor {
    * @return a changed copy
    */
   public Surveyor withClock(Clock clock) {
-    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, mails, budget);
   }
 
   /**
@@ -106,7 +110,7 @@ public final class Surveyor {
     if (before.isNegative()) {
       throw new IllegalArgumentException("a negative duration: " + before);
     }
-    return new Surveyor(unlock, hosts, clock, before, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, before, systemRoots, progress, mails, budget);
   }
 
   /**
@@ -116,7 +120,7 @@ public final class Surveyor {
    * @return a changed copy
    */
   public Surveyor withSystemRoots(SystemRoots systemRoots) {
-    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, mails, budget);
   }
 
   /**
@@ -126,7 +130,18 @@ public final class Surveyor {
    * @return a changed copy
    */
   public Surveyor withProgress(Progress progress) {
-    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, budget);
+    return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, mails, budget);
+  }
+
+  /**
+   * With somebody who takes saved mails apart, so that their attachments are looked into.
+   *
+   * @param mails takes a mail apart
+   * @return a changed copy
+   */
+  public Surveyor withMails(Attachments mails) {
+    return new Surveyor(
+        unlock, hosts, clock, expiryWarning, systemRoots, progress, Optional.of(mails), budget);
   }
 
   /**
@@ -138,7 +153,7 @@ public final class Surveyor {
    */
   public Surveyor withBudget(WorkBudget shared) {
     return new Surveyor(
-        unlock, hosts, clock, expiryWarning, systemRoots, progress, Optional.of(shared));
+        unlock, hosts, clock, expiryWarning, systemRoots, progress, mails, Optional.of(shared));
   }
 
   /**
@@ -176,7 +191,7 @@ public final class Surveyor {
       }
     }
     WorkBudget work = budget.orElseGet(WorkBudget::full);
-    FileReader reader = new FileReader(unlock, work);
+    FileReader reader = new FileReader(unlock, mails, work);
     List<FileSurvey> surveys = new ArrayList<>(files.size());
     int done = 0;
     for (Map.Entry<Path, FileReader.ContentSource> file : files.entrySet()) {

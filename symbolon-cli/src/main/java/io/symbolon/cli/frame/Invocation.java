@@ -9,6 +9,7 @@ import io.symbolon.file.FolderLock;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.limit.WorkBudget;
+import io.symbolon.mail.MailReader;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
@@ -130,6 +131,7 @@ public final class Invocation implements AutoCloseable {
         .withUnlock(unlock)
         .withClock(session.clock())
         .withBudget(budget)
+        .withMails((mail, each) -> new MailReader().read(mail, each)) // loaded when there is one
         .withProgress(new ProgressLine(session));
   }
 
