@@ -178,6 +178,55 @@ class AuthorityCommandTest {
   }
 
   @Test
+  void whatWasIssuedIsIssuedAgainLikeIt() {
+    List<Object> by =
+        List.of("authority", "issue", "--by", at("issuing"), "--unlock", unlock("issuing"));
+    List<Object> first = new ArrayList<>(by);
+    first.addAll(
+        List.of(
+            "--subject",
+            "CN=buoy-017,O=Lanternfish Observatory",
+            "--host",
+            "buoy-017.lanternfish.example",
+            "--for",
+            "both",
+            "--key-type",
+            "ec-p384",
+            "--alias",
+            "buoy",
+            "--into",
+            at("one.p12"),
+            "--seal",
+            "new=" + at("one.pass")));
+    ok(first.toArray());
+    List<Object> again = new ArrayList<>(by);
+    again.addAll(
+        List.of(
+            "--like",
+            at("one.p12"),
+            "--unlock",
+            unlock("one"),
+            "--into",
+            at("two.p12"),
+            "--seal",
+            "new=" + at("two.pass")));
+    ok(again.toArray());
+    Run compared =
+        ok(
+            "compare",
+            at("one.p12"),
+            at("two.p12"),
+            "--unlock",
+            unlock("one"),
+            "--unlock",
+            unlock("two"),
+            "--json");
+    // A new key and new dates, and all else as it was: kind of key, subject, names, use, alias.
+    assertEquals(
+        List.of("validity", "key"), compared.json().findValuesAsText("field"), compared.out());
+  }
+
+  @Test
   void aRenewalSupersedesTheRequestBefore() {
     request("--host", "ingest.lanternfish.example");
     assertEquals(0, sign("--into", at("one.pem")).code());

@@ -62,6 +62,40 @@ class ConvertCommandTest {
     return PosixFilePermissions.toString(Files.getPosixFilePermissions(file));
   }
 
+  @Test
+  void anEntryWithoutAnAliasGetsOneAndThatIsTold() throws Exception {
+    KeyStore nameless = KeyStore.getInstance("PKCS12");
+    nameless.load(null, null);
+    nameless.setKeyEntry(
+        "",
+        INGEST.key().toPrivateKey(),
+        "geheim".toCharArray(),
+        PlatformStore.platform(INGEST.chain()));
+    Path from = folder.resolve("nameless.p12");
+    try (var out = Files.newOutputStream(from)) {
+      nameless.store(out, "geheim".toCharArray());
+    }
+    Path into = folder.resolve("named.p12");
+    Run run =
+        Run.of("convert", from, "--unlock", pass(), "--into", into, "--seal", pass(), "--json");
+    assertEquals(0, run.code(), run.err());
+    assertTrue(run.findingIds().contains("alias-made"), run.out());
+    assertTrue(run.out().contains("'ingest.lanternfish.example' in the result"), run.out());
+    Run told =
+        Run.of(
+            "convert",
+            store,
+            "--unlock",
+            pass(),
+            "--into",
+            into,
+            "--seal",
+            pass(),
+            "--replace",
+            "--json");
+    assertFalse(told.findingIds().contains("alias-made"), told.out());
+  }
+
   @ParameterizedTest
   @CsvSource({"x.p12, PKCS12", "x.pfx, PKCS12", "x.jks, JKS", "x.jceks, JCEKS"})
   void theEndingTellsTheFormat(String name, String type) throws Exception {

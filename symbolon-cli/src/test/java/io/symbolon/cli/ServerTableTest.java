@@ -27,6 +27,7 @@ import io.symbolon.x509.RevocationReason;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.math.BigInteger;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
@@ -95,7 +96,10 @@ class ServerTableTest {
     WITHOUT_ROOT("trust without the root"),
     WITHOUT_INTERMEDIATE("server's chain without the intermediate"),
     OTHER_KEY_FIRST("chain reversed, keys of two kinds"),
-    SAME_KEY_FIRST("chain reversed, keys of one kind");
+    SAME_KEY_FIRST("chain reversed, keys of one kind"),
+    GLUED_CHAIN("chain with blocks glued together"),
+    GLUED_TRUST("trust with blocks glued together"),
+    SEALED_KEY("key under a password that is not told");
 
     private final String title;
 
@@ -133,17 +137,48 @@ class ServerTableTest {
           };
       return new ServerFiles(
           folder,
-          file(folder, "server.key", keyPem(credential)),
-          file(folder, "chain.pem", chain),
+          file(
+              folder,
+              "server.key",
+              this == SEALED_KEY ? sealed(folder, credential) : keyPem(credential)),
+          file(folder, "chain.pem", this == GLUED_CHAIN ? glued(chain) : chain),
           file(
               folder,
               "trust.pem",
               switch (this) {
                 case WITHOUT_ROOT -> pem(issuing());
                 case LIST_MISSING_ROOT_ONLY -> pem(root());
+                case GLUED_TRUST -> glued(pem(root(), issuing()));
                 default -> pem(root(), issuing());
               }),
           file(folder, "lists.pem", lists()));
+    }
+
+    /** As it comes of putting a file behind one without a line end. */
+    private static byte[] glued(byte[] pem) {
+      return new String(pem, StandardCharsets.US_ASCII)
+          .replace("-----\n-----BEGIN", "----------BEGIN")
+          .getBytes(StandardCharsets.US_ASCII);
+    }
+
+    private static byte[] sealed(Path folder, Credential credential) {
+      Path open = file(folder, "open.key", keyPem(credential));
+      Path into = folder.resolve("sealed.key");
+      Run run =
+          Run.of(
+              "convert",
+              open,
+              "--into",
+              into,
+              "--seal",
+              "file=" + file(folder, "sealed.pass", "rope-of-17\n"),
+              "--replace");
+      assertEquals(0, run.code(), run.err());
+      try {
+        return Files.readAllBytes(into);
+      } catch (IOException e) {
+        throw new java.io.UncheckedIOException(e);
+      }
     }
 
     private byte[] lists() {
@@ -184,18 +219,30 @@ class ServerTableTest {
       return switch (this) {
         case LISTS, LIST_MISSING, LIST_MISSING_ROOT_ONLY, LIST_ENDED, REVOKED ->
             server != JudgedServer.REDIS && server != JudgedServer.POSTFIX;
-        case OTHER_KEY_FIRST, SAME_KEY_FIRST -> server != JudgedServer.JETTY;
+        case OTHER_KEY_FIRST, SAME_KEY_FIRST, GLUED_CHAIN, SEALED_KEY ->
+            server != JudgedServer.JETTY;
+        case GLUED_TRUST -> server != JudgedServer.JETTY && server != JudgedServer.TOMCAT;
         default -> true;
       };
     }
   }
 
   /** What a rehearsal says of this kind of server; nothing where it says nothing of it. */
-  private Optional<Boolean> said(JudgedServer kind, ServerFiles files, Optional<Credential> client)
+  private Optional<Boolean> said(
+      Circumstance circumstance, JudgedServer kind, ServerFiles files, Optional<Credential> client)
       throws IOException {
     List<Object> command =
         new ArrayList<>(
-            List.of("rehearse", "--json", "--host", HOST, "--server", files.key(), files.chain()));
+            List.of(
+                "rehearse",
+                "--json",
+                "--unlock",
+                "file=" + file(folder, "sealed.pass", "rope-of-17\n"),
+                "--host",
+                HOST,
+                "--server",
+                files.key(),
+                files.chain()));
     command.addAll(List.of("--server-trust", files.trust()));
     if (files.hasLists()) {
       command.add(files.lists());
@@ -213,9 +260,12 @@ class ServerTableTest {
         StreamSupport.stream(pair.at("/others").spliterator(), false)
             .filter(other -> other.get("server").asText().equals(kind.word()))
             .findFirst();
-    // The server below is given the setting that is named.
+    // The server below is given the setting that is named, but for the password.
     return one.isPresent()
-        ? one.map(other -> other.get("accepts").asBoolean() || other.hasNonNull("setting"))
+        ? one.map(
+            other ->
+                other.get("accepts").asBoolean()
+                    || (other.hasNonNull("setting") && circumstance != Circumstance.SEALED_KEY))
         : pair.get("accepted").asBoolean() ? Optional.empty() : Optional.of(false);
   }
 
@@ -259,7 +309,7 @@ class ServerTableTest {
   private Cell judge(Circumstance circumstance, JudgedServer kind) throws IOException {
     ServerFiles files = circumstance.files(folder);
     Optional<Credential> client = circumstance.shownBy();
-    Optional<Boolean> said = said(kind, files, client);
+    Optional<Boolean> said = said(circumstance, kind, files, client);
     // Others show a chain as it is; ours is shown with the intermediate, as a client's file has it.
     Optional<Credential> whole =
         client.map(
@@ -270,6 +320,9 @@ class ServerTableTest {
     boolean served;
     Optional<Boolean> probed = Optional.empty();
     try (RealServer server = kind.start(files)) {
+      if (server.port() < 0) {
+        throw new IOException("it opened no port");
+      }
       served = kind.isServed(server, HOST, root(), whole);
       Run run = probe(kind, server.port(), client);
       probed = Optional.of(run.code() == 0);

@@ -81,6 +81,9 @@ public final class Conversion {
                   + " Java can't compute it.",
               "Add the certificate of the key to the files."));
     }
+    if (target.isStore()) {
+      packer.aliasesMade().forEach((place, alias) -> findings.add(named(place, alias)));
+    }
     FormatFitting.Fitted fitted = FormatFitting.fit(wanted, target, where, form);
     if (fitted.bundle().isEmpty()) {
       throw withoutPlace(fitted, target);
@@ -111,6 +114,18 @@ public final class Conversion {
     findings.addAll(fitted.findings());
     findings.addAll(strangers(fitted.bundle(), where));
     return new Conversion(fitted.bundle(), target, findings);
+  }
+
+  /** An entry without an alias gets one; who knew it by a number has to know. */
+  private static Finding named(Place place, String alias) {
+    return Finding.of(
+        FindingKind.ALIAS_MADE,
+        place.toString(),
+        "The entry has no alias there, and is '" + VisibleText.of(alias) + "' in the result.",
+        Remedy.of(
+            "Java calls an entry without an alias by a number, such as 1. If a program was told the"
+                + " number, tell it the new alias, or give the entry the number again.",
+            Action.again().with(Input.RENAME, alias + "=1")));
   }
 
   /** Keys that lie with a certificate of another key: they are kept so, and named. */

@@ -29,6 +29,7 @@ final class Packer {
   private final Set<String> aliases = new HashSet<>();
   private final List<Place> withoutHalf = new ArrayList<>();
   private final Set<Certificate> taken = new HashSet<>();
+  private final Map<Place, String> made = new LinkedHashMap<>();
   private final Set<Certificate> rootsLeftOut = new LinkedHashSet<>();
 
   Packer(Contents contents, ConvertOptions options, Instant now) {
@@ -40,6 +41,11 @@ final class Packer {
   /** The roots that a chain was shortened by. */
   Set<Certificate> rootsLeftOut() {
     return rootsLeftOut;
+  }
+
+  /** The aliases that were made for entries of a store that had none. */
+  Map<Place, String> aliasesMade() {
+    return made;
   }
 
   /** Where the keys are whose public half was wanted and is not known. */
@@ -118,6 +124,9 @@ final class Packer {
             || !given.add(alias.toLowerCase(Locale.ENGLISH));
         number++) {
       alias = base + "-" + number;
+    }
+    if (told.isEmpty() && contents.stores().contains(key.place().file())) {
+      made.put(key.place(), alias);
     }
     return alias;
   }

@@ -23,6 +23,10 @@ final class Accounts {
     return account.equals(Holder.US);
   }
 
+  static boolean isRoot(UserPrincipal account) {
+    return Holder.ROOT.filter(account::equals).isPresent();
+  }
+
   /** Whether this is root or the account that this process runs as. */
   static boolean isRootOrUs(UserPrincipal account) {
     return isUs(account) || Optional.of(account).equals(Holder.ROOT);

@@ -15,7 +15,9 @@ import java.nio.file.attribute.AclEntry;
 import java.nio.file.attribute.AclEntryPermission;
 import java.nio.file.attribute.AclEntryType;
 import java.nio.file.attribute.PosixFilePermission;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Who besides its owner can do something with a file.
@@ -24,9 +26,19 @@ import java.util.Optional;
  * @param readers who can read it, in words; nothing if nobody
  * @param writers who can change it, in words; nothing if nobody
  * @param everybody whether that is every account of the machine
+ * @param forService whether root owns it and one group may read it and nobody change it: as servers
+ *     want a key that they read under an account of their own
  */
 public record Exposure(
-    Path file, Optional<String> readers, Optional<String> writers, boolean everybody) {
+    Path file,
+    Optional<String> readers,
+    Optional<String> writers,
+    boolean everybody,
+    boolean forService) {
+  /** What a key has at most that root owns and a service reads: 0640. */
+  private static final Set<PosixFilePermission> SERVICE =
+      PosixFilePermissions.fromString("rw-r-----");
+
   /**
    * {@return who can do something with a file; nothing if its owner (and root) alone can, or it is
    * no ordinary file, or the file system does not tell}
@@ -49,18 +61,20 @@ public record Exposure(
     Optional<String> readers = Optional.empty();
     Optional<String> writers = Optional.empty();
     boolean everybody = false;
+    boolean forService = false;
     if (rights instanceof Rights.Posix posix) {
       readers = who(posix, PosixFilePermission.GROUP_READ, PosixFilePermission.OTHERS_READ);
       writers = who(posix, PosixFilePermission.GROUP_WRITE, PosixFilePermission.OTHERS_WRITE);
       everybody =
           posix.has(PosixFilePermission.OTHERS_READ) || posix.has(PosixFilePermission.OTHERS_WRITE);
+      forService = SERVICE.containsAll(posix.permissions()) && Accounts.isRoot(posix.owner());
     } else if (rights instanceof Rights.AccessList list) {
       readers = who(list, AclEntryPermission.READ_DATA);
       writers = who(list, AclEntryPermission.WRITE_DATA);
     }
     return readers.isEmpty() && writers.isEmpty()
         ? Optional.empty()
-        : Optional.of(new Exposure(file, readers, writers, everybody));
+        : Optional.of(new Exposure(file, readers, writers, everybody, forService));
   }
 
   private static Optional<String> who(

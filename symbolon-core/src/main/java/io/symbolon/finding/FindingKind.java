@@ -59,6 +59,11 @@ public enum FindingKind {
   NOTHING_KNOWN(FILES, "no key and no certificate in a file; a note in a folder", PROBLEM, NOTE),
   /** A keystore or bundle without any entry. */
   EMPTY_STORE(FILES, "a keystore or bundle without any entry", WARNING),
+  /** A block of PEM that begins on the line where another ends: servers refuse the file. */
+  BLOCKS_GLUED(
+      FILES,
+      "a block of PEM that begins on the line where another ends: servers refuse the file",
+      WARNING),
   /** Text that mail or an editor changed, read all the same; the place tells the line. */
   MANGLED_TEXT(
       FILES,
@@ -122,6 +127,11 @@ public enum FindingKind {
       "an open private key with too wide rights; a warning for the group",
       PROBLEM,
       WARNING),
+  /** An open private key that root owns and a group may read, as some servers want it. */
+  KEY_READ_BY_GROUP(
+      PROTECTION,
+      "an open private key that root owns and a group may read, as some servers want it",
+      NOTE),
   /** The file system has no such rights. */
   RIGHTS_NOT_CHECKED(PROTECTION, "the file system has no such rights", NOTE),
   /** A password file that others can read or change. */
@@ -143,6 +153,13 @@ public enum FindingKind {
   LEFT_OUT(CONVERSIONS, "what the format has no place for", WARNING),
   /** The root, which the other side has already. */
   ROOT_LEFT_OUT(CONVERSIONS, "the root, which the other side has already", NOTE),
+  /** A chain that is written as it lies in its keystore, without the root to check it. */
+  ROOT_NOT_AT_HAND(
+      CHAINS,
+      "a chain that is written as it lies in its keystore, without the root to check it",
+      NOTE),
+  /** An entry without an alias, which got one. */
+  ALIAS_MADE(CONVERSIONS, "an entry without an alias, which got one", NOTE),
   /** Aliases that the format has no place for. */
   NAMES_LEFT_OUT(CONVERSIONS, "aliases that the format has no place for", NOTE),
   /** Dates of entries that the format has no place for. */

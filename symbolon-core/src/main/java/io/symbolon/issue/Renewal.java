@@ -3,12 +3,17 @@ package io.symbolon.issue;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.key.KeyKind;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.survey.Holding;
 import io.symbolon.survey.KeyChooser;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.RequestStatus;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.CertificateRequest;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -20,8 +25,9 @@ import java.util.stream.Collectors;
  *
  * @param draft what it has
  * @param key the private key that lies with it
+ * @param kind the kind of its key, where it is one that can be made
  */
-public record Renewal(RequestDraft draft, Optional<Match> key) {
+public record Renewal(RequestDraft draft, Optional<Match> key, Optional<KeyKind> kind) {
   /**
    * Finds what is to be asked for again.
    *
@@ -68,9 +74,12 @@ public record Renewal(RequestDraft draft, Optional<Match> key) {
     for (Match match : named.isEmpty() ? survey.matches() : named) {
       match.certificates().stream()
           .findFirst()
-          .map(RequestDraft::of)
-          .or(() -> match.requests().stream().findFirst().map(r -> RequestDraft.of(r.request())))
-          .ifPresent(draft -> choices.put(draft, new Renewal(draft, Optional.of(match))));
+          .map(Renewal::of)
+          .or(() -> match.requests().stream().findFirst().map(Renewal::of))
+          .ifPresent(
+              one ->
+                  choices.put(
+                      one.draft(), new Renewal(one.draft(), Optional.of(match), one.kind())));
     }
     if (!choices.isEmpty()) {
       return choices;
@@ -79,13 +88,27 @@ public record Renewal(RequestDraft draft, Optional<Match> key) {
     ends.removeIf(Certificate::isAuthority);
     ends.forEach(
         end -> {
-          RequestDraft draft = RequestDraft.of(end);
-          choices.put(draft, new Renewal(draft, Optional.empty()));
+          Renewal one = of(end);
+          choices.put(one.draft(), one);
         });
     for (RequestStatus status : survey.requests()) {
-      RequestDraft draft = RequestDraft.of(status.request().request());
-      choices.putIfAbsent(draft, new Renewal(draft, Optional.empty()));
+      Renewal one = of(status.request());
+      choices.putIfAbsent(one.draft(), one);
     }
     return choices;
+  }
+
+  private static Renewal of(Certificate certificate) {
+    return new Renewal(
+        RequestDraft.of(certificate), Optional.empty(), kind(certificate.publicKey()));
+  }
+
+  private static Renewal of(Holding.Request holding) {
+    CertificateRequest request = holding.request();
+    return new Renewal(RequestDraft.of(request), Optional.empty(), kind(request.publicKey()));
+  }
+
+  private static Optional<KeyKind> kind(SubjectPublicKeyInfo key) {
+    return Arrays.stream(KeyKind.values()).filter(one -> one.isOf(key)).findFirst();
   }
 }

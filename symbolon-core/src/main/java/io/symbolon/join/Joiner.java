@@ -22,6 +22,7 @@ import io.symbolon.survey.ReplyComparison;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.Placeholder;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -52,7 +53,7 @@ public final class Joiner {
       throw unchecked(chain);
     }
     boolean refused = options.incomplete() == JoinOptions.Incomplete.REFUSED;
-    if (!chain.reachesRoot() && refused) {
+    if (!chain.reachesRoot() && refused && !isAsItWas(survey, match, chain)) {
       throw incomplete(survey, chain);
     }
     List<Certificate> written =
@@ -79,6 +80,28 @@ public final class Joiner {
     List<Certificate> all = new ArrayList<>(chain.certificates());
     all.add(chain.systemRoot().get());
     return all;
+  }
+
+  /**
+   * Whether the key lies in a keystore with all of its chain but for the root: then nothing is
+   * written that was not there, and a server has been served by it.
+   */
+  private static boolean isAsItWas(Survey survey, Match match, Chain chain) {
+    return chain.last().isAuthority()
+        && match.keys().stream()
+            .map(key -> key.place().file())
+            .anyMatch(file -> isStoreWith(survey, file, chain));
+  }
+
+  private static boolean isStoreWith(Survey survey, Path file, Chain chain) {
+    boolean store =
+        survey.files().stream().anyMatch(one -> one.path().equals(file) && one.format().isStore());
+    return store
+        && chain.certificates().stream()
+            .allMatch(
+                certificate ->
+                    survey.certificates().getOrDefault(certificate, List.of()).stream()
+                        .anyMatch(cert -> cert.place().file().equals(file)));
   }
 
   private static Match chosen(Survey survey, Optional<String> alias) {
@@ -209,7 +232,17 @@ public final class Joiner {
     if (credential.fit() == Fit.NOT_CHECKED) {
       findings.add(CertificateJudge.fitNotChecked(credential.certificate(), where));
     }
-    if (!chain.reachesRoot()) {
+    if (!chain.reachesRoot() && isAsItWas(survey, match, chain)) {
+      findings.add(
+          Finding.of(
+              FindingKind.ROOT_NOT_AT_HAND,
+              where,
+              "The root was not among the files: "
+                  + chain.last().issuer()
+                  + ". The chain is written as it lies in the keystore; whether it ends at that root"
+                  + " was not checked.",
+              "Its clients have the root in their truststores. Name its file as well to have it checked."));
+    } else if (!chain.reachesRoot()) {
       findings.add(
           Finding.of(
               FindingKind.INCOMPLETE_CHAIN,

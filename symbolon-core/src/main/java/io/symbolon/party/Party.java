@@ -4,6 +4,7 @@ package io.symbolon.party;
 import io.symbolon.chain.Credential;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -32,7 +33,11 @@ public record Party(
     /** A PEM file begins with another certificate than that of the key. */
     OTHER_CERTIFICATE_FIRST,
     /** The private key lies in a PEM file under a password. */
-    SEALED_KEY
+    SEALED_KEY,
+    /** In a PEM file with the certificates, a block begins on the line where another ends. */
+    GLUED_CHAIN,
+    /** The same in a PEM file with the trust. */
+    GLUED_TRUST
   }
 
   /**
@@ -93,6 +98,18 @@ public record Party(
    */
   public Party withTraits(Set<Trait> newTraits) {
     return new Party(name, where, credential, files, trust, trustFiles, newTraits);
+  }
+
+  /**
+   * With more of what is so with its files.
+   *
+   * @param more what is so with them
+   * @return a changed copy
+   */
+  public Party withMoreTraits(Set<Trait> more) {
+    Set<Trait> all = new HashSet<>(traits);
+    all.addAll(more);
+    return withTraits(all);
   }
 
   /**

@@ -102,6 +102,9 @@ public final class PartyFiles {
     if (text && chained && !inFile.get(0).equals(end)) {
       traits.add(Party.Trait.OTHER_CERTIFICATE_FIRST);
     }
+    if (holder.filter(PartyFiles::isGlued).isPresent()) {
+      traits.add(Party.Trait.GLUED_CHAIN);
+    }
     boolean keyIsText =
         survey.files().stream()
             .anyMatch(
@@ -110,6 +113,21 @@ public final class PartyFiles {
       traits.add(Party.Trait.SEALED_KEY);
     }
     return traits;
+  }
+
+  /**
+   * {@return what is so with files of trust, and matters to servers}
+   *
+   * @param survey the surveyed files
+   */
+  public static Set<Party.Trait> trustTraits(Survey survey) {
+    return survey.files().stream().anyMatch(PartyFiles::isGlued)
+        ? Set.of(Party.Trait.GLUED_TRUST)
+        : Set.of();
+  }
+
+  private static boolean isGlued(FileSurvey file) {
+    return file.findings().stream().anyMatch(finding -> finding.is(FindingKind.BLOCKS_GLUED));
   }
 
   private static Path holder(Survey survey, Match match, Certificate end) {

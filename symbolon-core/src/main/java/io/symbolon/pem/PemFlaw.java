@@ -15,6 +15,8 @@ public record PemFlaw(int line, Type kind, String statement) {
     LOST,
     /** The block was read although something was not as it should be. */
     MENDED,
+    /** The block was read although another one begins on the line where it ends. */
+    GLUED,
     /** Nothing that readers of PEM stumble over, such as text around the blocks. */
     HARMLESS
   }

@@ -19,7 +19,7 @@ final class TextHabits {
         PemFlaw.Type.MENDED,
         "A block is commented out, with '#' or ';' in front of its lines. It was passed over, as"
             + " servers do; what is in it can be read all the same."),
-    GLUED(PemFlaw.Type.MENDED, "A boundary line does not stand on a line of its own."),
+    GLUED(PemFlaw.Type.GLUED, "A boundary line does not stand on a line of its own."),
     WINDOWS_LINES(
         PemFlaw.Type.HARMLESS, "Lines end in carriage return and line feed, as on Windows."),
     OTHER_TEXT(PemFlaw.Type.HARMLESS, "Text stands around the blocks; it was passed over.");

@@ -12,7 +12,7 @@ public enum ServerKind {
   /** HAProxy. */
   HAPROXY("HAProxy", "", ""),
   /** Apache Tomcat. */
-  TOMCAT("Tomcat", "", ""),
+  TOMCAT("Tomcat", "", "certificateKeyPassword"),
   /** Eclipse Jetty. */
   JETTY("Jetty", "", ""),
   /** PostgreSQL. */

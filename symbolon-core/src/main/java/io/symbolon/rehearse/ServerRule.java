@@ -29,6 +29,10 @@ record ServerRule(Circumstance circumstance, Behaviour behaviour, List<ServerKin
     CHAIN_FIRST_SAME_KEY("the certificate file does not begin with the server's certificate"),
     /** The key lies in a file under a password. */
     SEALED_KEY("the key lies under a password"),
+    /** In the certificate file, a block begins on the line where another ends. */
+    GLUED_CHAIN("blocks of the certificate file are glued together on one line"),
+    /** The same in the file of the trust. */
+    GLUED_TRUST("blocks of the trust are glued together on one line"),
     /** Of an authority in the client's chain, no revocation list is among those given. */
     LISTS_INCOMPLETE("the revocation list of an authority is missing"),
     /** The same, for authorities above one that is trusted itself: some look no further than it. */

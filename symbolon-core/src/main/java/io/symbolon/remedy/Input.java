@@ -47,6 +47,8 @@ public enum Input {
   ABOVE,
   /** Whom to trust. */
   TRUST,
+  /** A new name for an entry. */
+  RENAME,
   /** That certificates are trusted themselves, and not their authorities. */
   THEMSELVES,
   /** That a truststore is added to. */

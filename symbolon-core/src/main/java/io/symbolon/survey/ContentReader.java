@@ -14,6 +14,10 @@ import io.symbolon.pem.PemBlock;
 import io.symbolon.pem.PemFlaw;
 import io.symbolon.pem.PemReader;
 import io.symbolon.pem.PemText;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
 import io.symbolon.seal.Secret;
 import io.symbolon.store.JavaStoreReader;
 import io.symbolon.text.VisibleText;
@@ -183,6 +187,15 @@ final class ContentReader {
                 "A part of " + reading.name() + " can't be read.",
                 flaw.statement() + " (Line " + flaw.line() + ".)",
                 "Ask for the file again, as an attachment in a zip archive and not in the mail's text."));
+      } else if (flaw.kind() == PemFlaw.Type.GLUED) {
+        reading.add(
+            Finding.of(
+                FindingKind.BLOCKS_GLUED,
+                reading.name() + " line " + flaw.line(),
+                flaw.statement() + " It was read all the same; most servers refuse such a file.",
+                Remedy.of(
+                    "End each file with a line end before another is put behind it, or write it anew.",
+                    Action.of(Task.CONVERT, reading.place("").file()).with(Input.INTO))));
       } else {
         FindingKind kind =
             flaw.kind() == PemFlaw.Type.MENDED ? FindingKind.MANGLED_TEXT : FindingKind.TEXT_LAYOUT;

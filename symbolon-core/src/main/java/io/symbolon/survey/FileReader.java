@@ -389,6 +389,16 @@ final class FileReader {
     if (exposure.isEmpty()) {
       return Optional.empty();
     }
+    if (exposure.get().forService()) {
+      return Optional.of(
+          Finding.of(
+              FindingKind.KEY_READ_BY_GROUP,
+              name,
+              "The private key lies open. Root owns it, and "
+                  + exposure.get().readers().orElseThrow()
+                  + " may read it, as servers want it that read it under an account of their own.",
+              "Make sure that nobody else is in that group."));
+    }
     boolean others = exposure.get().everybody();
     return Optional.of(
         Finding.of(

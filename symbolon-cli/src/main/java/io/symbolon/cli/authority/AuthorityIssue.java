@@ -27,10 +27,12 @@ import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.Renewal;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.Signed;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SigningOrder;
+import io.symbolon.key.KeyKind;
 import io.symbolon.x509.Certificate;
 import java.security.SecureRandom;
 import java.time.Instant;
@@ -54,6 +56,11 @@ final class AuthorityIssue {
             "For whom, such as 'UID=L00417,CN=buoy-017,O=Lanternfish Observatory'. Without it the"
                 + " first host is the common name. With --list, what all have in common.")
         .value("host", "NAME", "A host that it covers. May be given several times.")
+        .value(
+            "like",
+            "FILE",
+            "Issue again what a certificate, keystore or request has, with a new key of the same kind;"
+                + " other options replace parts of it. --alias chooses one of several.")
         .value("email", "ADDRESS", "An e-mail address among the subject alternative names.")
         .value("uri", "URI", "A URI among the subject alternative names.")
         .value("for", "USE", "What for: server (otherwise), client (with --list) or both.")
@@ -80,10 +87,23 @@ final class AuthorityIssue {
     return run(invocation, IssueJob.of(given));
   }
 
+  /** What is issued again. */
+  private static Optional<Renewal> like(Invocation invocation, IssueJob job) {
+    return job.like()
+        .map(
+            file ->
+                Renewal.of(
+                    invocation.survey(List.of(file), invocation.unlock(job.unlock())),
+                    job.alias(),
+                    Output.shown(file)));
+  }
+
   private static int run(Invocation invocation, IssueJob job) {
     Destination destination = job.destination();
     destination.checkPrivate(job.result().existing());
-    RequestDraft draft = job.draft().draft(Optional.empty());
+    Optional<Renewal> like = like(invocation, job);
+    RequestDraft draft = job.draft().draft(like.map(Renewal::draft));
+    KeyKind kind = job.kind().or(() -> like.flatMap(Renewal::kind)).orElse(IssueJob.USUAL_KEY);
     SigningOrder order = new SigningOrder(draft, job.lasts());
     Instant now = invocation.session().clock().instant();
     List<Finding> findings = new ArrayList<>();
@@ -105,13 +125,14 @@ final class AuthorityIssue {
       return AuthoritySign.refused(invocation, findings, problem.get());
     }
     OutputProtection guard = OutputProtection.of(invocation, job.result(), destination, true);
-    String alias = job.alias().orElse(DraftOptions.fileName(draft));
+    String alias =
+        job.alias()
+            .or(() -> like.flatMap(Renewal::key).flatMap(match -> match.key().alias()))
+            .orElse(DraftOptions.fileName(draft));
     Optional<Signed<Credential>> signed =
-        authority.map(signing -> signing.issueUnrecorded(order, job.kind()));
+        authority.map(signing -> signing.issueUnrecorded(order, kind));
     Credential credential =
-        signed
-            .map(Signed::value)
-            .orElseGet(() -> order.selfSigned(job.kind(), now, new SecureRandom()));
+        signed.map(Signed::value).orElseGet(() -> order.selfSigned(kind, now, new SecureRandom()));
     // It is recorded when its file is ready, and gets its name then.
     WrittenResult result;
     try {

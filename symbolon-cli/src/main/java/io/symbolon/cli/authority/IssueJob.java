@@ -19,7 +19,8 @@ import java.util.Optional;
  * @param by the folder of the authority; none where the certificate signs itself
  * @param draft for whom and what for
  * @param lasts how long the certificate is valid
- * @param kind the kind of the key
+ * @param like the file with what is issued again
+ * @param kind the kind of the key, where it is said
  * @param destination where the credential goes
  * @param alias its alias in a keystore, where it is said
  * @param withRoot whether the root is put into the chain
@@ -29,14 +30,18 @@ import java.util.Optional;
 record IssueJob(
     Optional<Path> by,
     DraftOptions draft,
+    Optional<Path> like,
     Lifetime lasts,
-    KeyKind kind,
+    Optional<KeyKind> kind,
     Destination destination,
     Optional<String> alias,
     boolean withRoot,
     List<SecretSource> unlock,
     ResultOptions result) {
   private static final Lifetime USUAL = Lifetime.days(397);
+
+  /** The kind of key that is made where nothing else is said. */
+  static final KeyKind USUAL_KEY = KeyKind.EC_P256;
 
   static IssueJob of(GivenOptions given) {
     boolean lab = given.has("self-signed");
@@ -54,8 +59,9 @@ record IssueJob(
     return new IssueJob(
         lab ? Optional.empty() : Optional.of(given.by()),
         DraftOptions.of(given),
+        given.pathOf("like"),
         lasts(given),
-        kind(given),
+        given.keyKind(),
         destination,
         given.value("alias"),
         given.has("with-root"),
@@ -68,6 +74,6 @@ record IssueJob(
   }
 
   static KeyKind kind(GivenOptions given) {
-    return given.keyKind().orElse(KeyKind.EC_P256);
+    return given.keyKind().orElse(USUAL_KEY);
   }
 }

@@ -38,6 +38,7 @@ public record OptionNames(String option, String value, String prefix) {
       case AUTHORITY -> new OptionNames("--by", "FOLDER");
       case ABOVE -> new OptionNames("--under", "FOLDER");
       case TRUST -> new OptionNames("--trust", "FILE");
+      case RENAME -> new OptionNames("--rename", "OLD=NEW");
       case THEMSELVES -> new OptionNames("--all", "");
       case ADD -> new OptionNames("--add", "");
       case SERVER -> new OptionNames("--server", "FILE...");

@@ -21,7 +21,7 @@ import java.util.Set;
 /** The sides of a handshake, from the files that were named. */
 final class RehearsalFiles {
   private static final Set<FindingKind> UNSOUND =
-      Set.of(FindingKind.DAMAGED, FindingKind.MANGLED_TEXT);
+      Set.of(FindingKind.DAMAGED, FindingKind.MANGLED_TEXT, FindingKind.BLOCKS_GLUED);
 
   private final Invocation invocation;
   private final List<SecretSource> unlock;
@@ -66,6 +66,11 @@ final class RehearsalFiles {
     return files.isEmpty()
         ? Optional.empty()
         : Optional.of(PartyFiles.trust(survey(files), findings));
+  }
+
+  /** What is so with the files of the trust, and matters to servers. */
+  Set<Party.Trait> trustTraits(List<Path> files) {
+    return files.isEmpty() ? Set.of() : PartyFiles.trustTraits(survey(files));
   }
 
   /** The revocation lists that lie with whom a side trusts. */

@@ -20,6 +20,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /** {@code symbolon rehearse}. */
 public final class RehearseCommand {
@@ -95,6 +96,8 @@ public final class RehearseCommand {
       }
       clients = List.of(Party.nobody("client"));
     }
+    Set<Party.Trait> glued = files.trustTraits(job.serverTrust());
+    servers = servers.stream().map(server -> server.withMoreTraits(glued)).toList();
     clients = with(clients, clientTrust, job.clientTrust());
     fileFindings.addAll(invocation.notices());
     Rehearsal rehearsal =
