@@ -150,7 +150,7 @@ final class AuthorityFound {
               .with(Input.HOST)
               .with(Input.INTO)
               .with(Input.NEW_PASSWORD_FILE);
-      output.line("  " + output.commands().form(issue));
+      output.pasted("  " + output.commands().form(issue));
       output.line("      " + paint.faint("makes key, certificate and keystore of a server"));
     }
 

@@ -54,7 +54,7 @@ public final class Output {
     if (!remedy.isEmpty()) {
       wrapped(indent, "To do: " + commands.sentence(remedy));
       for (CommandText.Line command : commands.lines(remedy)) {
-        line(indent + (command.complete() ? paint.command(command.text()) : command.text()));
+        pasted(indent + (command.complete() ? paint.command(command.text()) : command.text()));
       }
     }
   }
@@ -72,8 +72,16 @@ public final class Output {
     out().println(JsonDocuments.text(document));
   }
 
-  /** One line of text. */
+  /** One line of text; where a terminal is narrower, it goes on below, further in. */
   public void line(String text) {
+    session
+        .out()
+        .println(
+            session.columns().isPresent() ? Folding.of(text, session.columns().getAsInt()) : text);
+  }
+
+  /** One line that is to be pasted, and so is never broken. */
+  public void pasted(String text) {
     session.out().println(text);
   }
 

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.output;
 
+import io.symbolon.cli.session.Session;
 import io.symbolon.text.VisibleText;
+import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -23,6 +25,13 @@ public enum Shell {
       return VisibleText.of(argument).equals(argument)
           ? "'" + argument.replace("'", "'\\''") + "'"
           : escaped(argument);
+    }
+  },
+  /** The same at a terminal that shows ASCII alone: all else is told octet by octet. */
+  POSIX_ASCII {
+    @Override
+    public String quote(String argument) {
+      return argument.chars().allMatch(c -> c < 0x80) ? POSIX.quote(argument) : octets(argument);
     }
   },
   /** The command prompt of Windows. */
@@ -67,6 +76,15 @@ public enum Shell {
     return out.append('\'').toString();
   }
 
+  private static String octets(String argument) {
+    StringBuilder out = new StringBuilder("$'");
+    for (byte octet : argument.getBytes(StandardCharsets.UTF_8)) {
+      boolean plain = octet >= ' ' && octet < 0x7F && octet != '\'' && octet != '\\';
+      out.append(plain ? Character.toString(octet) : String.format("\\%03o", octet & 0xFF));
+    }
+    return out.append('\'').toString();
+  }
+
   /** A whole command as it is typed. */
   public String line(List<String> words) {
     return words.stream().map(this::quote).collect(Collectors.joining(" "));
@@ -79,7 +97,7 @@ public enum Shell {
 
   public static Shell of(Map<String, String> environment, String system) {
     if (!system.toLowerCase(Locale.ROOT).startsWith("windows")) {
-      return POSIX;
+      return Session.isAscii(environment) ? POSIX_ASCII : POSIX;
     }
     // The successor puts its modules' folders into the environment of what it starts; the prompt,
     // started from it, inherits them but says so by its own PROMPT.

@@ -94,7 +94,7 @@ final class RequestQuestions {
     plan.keyInto().ifPresent(to -> output.line("  key into " + to.shown()));
     output.line("");
     output.line(output.paint().heading("The same as one command line, for next time"));
-    output.line("  " + output.paint().command(commandLine()));
+    output.pasted("  " + output.paint().command(commandLine()));
     output.line("");
   }
 

@@ -52,7 +52,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
     output.line(paint.heading("To paste into an order form"));
     new String(RequestResult.pem(result.request()), StandardCharsets.US_ASCII)
         .lines()
-        .forEach(output::line);
+        .forEach(output::pasted);
     output.line("");
     output.line(paint.heading("Next"));
     output.wrapped(
@@ -62,7 +62,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
             + " (or the text above) to the authority, ask for a certificate that is valid for "
             + plan.lasts().title()
             + ", and keep the private key where it is. When the reply has come, in whatever file:");
-    output.line("  " + output.commands().form(next()));
+    output.pasted("  " + output.commands().form(next()));
   }
 
   /** That a new key in PEM has no alias is no news. */

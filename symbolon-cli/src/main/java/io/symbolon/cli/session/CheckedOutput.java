@@ -11,14 +11,30 @@ import java.util.Optional;
 /** A stream for results that remembers why something could not be written to it. */
 final class CheckedOutput extends PrintStream {
   private final Remembering target;
+  private final boolean ascii;
 
-  private CheckedOutput(Remembering target) {
-    super(new java.io.BufferedOutputStream(target, 8192), false, StandardCharsets.UTF_8);
+  private CheckedOutput(Remembering target, boolean ascii) {
+    super(
+        new java.io.BufferedOutputStream(target, 8192),
+        false,
+        ascii ? StandardCharsets.US_ASCII : StandardCharsets.UTF_8);
     this.target = target;
+    this.ascii = ascii;
   }
 
-  static CheckedOutput to(OutputStream target) {
-    return new CheckedOutput(new Remembering(target));
+  /** To a target; for a terminal of ASCII alone, whatever else there is becomes a question mark. */
+  static CheckedOutput to(OutputStream target, boolean ascii) {
+    return new CheckedOutput(new Remembering(target), ascii);
+  }
+
+  @Override
+  public void print(String text) {
+    super.print(ascii ? text.replace('\u2514', '`').replace("\u2026", "...") : text);
+  }
+
+  @Override
+  public void println(String text) {
+    print(text + System.lineSeparator());
   }
 
   /** The first failure. */

@@ -58,8 +58,12 @@ public record Session(
   public static Session ofProcess() {
     return new Session(
         System.in,
-        CheckedOutput.to(new FileOutputStream(FileDescriptor.out)),
-        CheckedOutput.to(new FileOutputStream(FileDescriptor.err)),
+        CheckedOutput.to(
+            new FileOutputStream(FileDescriptor.out),
+            isAscii(System.getenv()) && Boolean.getBoolean("symbolon.out.terminal")),
+        CheckedOutput.to(
+            new FileOutputStream(FileDescriptor.err),
+            isAscii(System.getenv()) && Boolean.getBoolean("symbolon.err.terminal")),
         System.getenv(),
         Boolean.getBoolean("symbolon.out.terminal"),
         Boolean.getBoolean("symbolon.err.terminal"),
@@ -86,6 +90,19 @@ public record Session(
         out instanceof CheckedOutput checked
             ? checked.failure().map(IOException::getMessage).orElse("")
             : "");
+  }
+
+  /** Whether a terminal shows ASCII alone. */
+  public static boolean isAscii(Map<String, String> environment) {
+    return environment.getOrDefault("SYMBOLON_TERMINAL", "").equals("ascii");
+  }
+
+  /** The width of the terminal, in characters; nothing where no terminal shows the results. */
+  public java.util.OptionalInt columns() {
+    String told = environment.getOrDefault("COLUMNS", "");
+    return outIsTerminal && told.matches("[1-9][0-9]{1,3}")
+        ? java.util.OptionalInt.of(Integer.parseInt(told))
+        : java.util.OptionalInt.empty();
   }
 
   /** The width to write for, in characters. */

@@ -314,7 +314,7 @@ final class SurveyText {
       if (step.action().isEmpty()) {
         output.wrapped("  ", step.why());
       } else {
-        output.line("  " + paint.command(output.commands().line(step.action().get())));
+        output.pasted("  " + paint.command(output.commands().line(step.action().get())));
         output.line("      " + paint.faint(step.why()));
       }
     }
