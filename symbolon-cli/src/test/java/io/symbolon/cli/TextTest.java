@@ -13,6 +13,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.cli.output.Shell;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oids;
@@ -26,6 +27,8 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 /** What a person reads. */
 class TextTest {
@@ -47,6 +50,36 @@ class TextTest {
     assertTrue(lines.get(key + 2).startsWith("     └ Lanternfish Issuing A (intermediate)"));
     assertTrue(lines.get(key + 3).startsWith("       └ Lanternfish Root (root)"));
     assertTrue(lines.stream().allMatch(l -> l.equals(l.stripTrailing())), "no trailing spaces");
+  }
+
+  @ParameterizedTest
+  @ValueSource(ints = {60, 80, 132, 200})
+  void everyLineFitsTheTerminalButACommandThatIsToBePasted(int width) {
+    Path deep = folder.resolve("a-folder-of-a-long-name/and-another-one/below-it");
+    assertTrue(deep.toFile().mkdirs());
+    Run run =
+        Run.with(
+            Map.of("TERMINAL", "yes", "COLUMNS", Integer.toString(width)),
+            List.of(),
+            "survey",
+            pile(deep));
+    List<String> lines = run.out().replaceAll("\u001B\\[[0-9;]*m", "").lines().toList();
+    for (String line : lines) {
+      assertTrue(
+          line.length() <= width
+              || line.strip().startsWith("symbolon ")
+              || line.strip().indexOf(' ') < 0, // a path alone is broken nowhere
+          line.length() + ": " + line);
+      assertEquals(line.stripTrailing(), line);
+    }
+    assertTrue(lines.stream().anyMatch(line -> line.strip().startsWith("symbolon join ")));
+  }
+
+  @Test
+  void atATerminalOfAsciiAloneANameIsToldOctetByOctet() {
+    Shell shell = Shell.of(Map.of("SYMBOLON_TERMINAL", "ascii"), "Linux");
+    assertEquals("$'f\\303\\274r it\\047s.pem'", shell.quote("für it's.pem"));
+    assertEquals("plain.pem", shell.quote("plain.pem"));
   }
 
   private static int index(List<String> lines, String start) {

@@ -35,7 +35,11 @@ final class Folding {
       out.append(c);
       column += Character.isLowSurrogate(c) ? 0 : 1;
       if (column > width && space >= 0) {
-        out.replace(space, space + 1, "\n" + indent);
+        int end = space; // no spaces at the end of a line
+        while (out.charAt(end - 1) == ' ') {
+          end--;
+        }
+        out.replace(end, space + 1, "\n" + indent);
         column = column - columnOfSpace - 1 + indent.length();
         space = -1;
       }
