@@ -83,6 +83,52 @@ class RehearseCommandTest {
   }
 
   @Test
+  void aFindingNamesTheFileOfTheCertificateItSpeaksOf() {
+    Path key = file(temp, "server.key", keyPem(INGEST));
+    Path end = file(temp, "end.cer", INGEST.certificate().encoding());
+    Run run =
+        Run.of(
+            "rehearse",
+            "--host",
+            "other.lanternfish.example",
+            "--server",
+            key,
+            end,
+            file(temp, "issuing.cer", issuing().encoding()),
+            "--client-trust",
+            trust,
+            "--json");
+    List<String> places = new ArrayList<>();
+    run.json()
+        .get("findings")
+        .forEach(
+            finding -> {
+              if (finding.get("id").asText().equals("host-not-covered")) {
+                places.add(finding.get("where").asText());
+              }
+            });
+    assertEquals(List.of(end.toString()), places, run.out());
+  }
+
+  @Test
+  void aBlockGluedToAnotherIsToldWithTheServersThatRefuseIt() {
+    byte[] glued =
+        new String(pem(INGEST.certificate(), issuing()), java.nio.charset.StandardCharsets.US_ASCII)
+            .replace("-----\n-----BEGIN", "----------BEGIN")
+            .getBytes(java.nio.charset.StandardCharsets.US_ASCII);
+    Run run =
+        rehearse(
+            "--server",
+            file(temp, "server.key", keyPem(INGEST)),
+            file(temp, "glued.pem", glued),
+            "--client-trust",
+            trust,
+            "--json");
+    assertTrue(run.findingIds().contains("blocks-glued"), run.out());
+    assertTrue(run.out().contains("blocks of the certificate file are glued together"), run.out());
+  }
+
+  @Test
   void whatOtherProgramsWouldStumbleOverIsToldAndSentAsItLies() throws IOException {
     Certificate[] thousand = new Certificate[1_000];
     Arrays.fill(thousand, issuing());

@@ -29,6 +29,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -40,6 +41,7 @@ public final class ChainExplainer {
   private final Side shownBy;
   private final Instant now;
   private final String where;
+  private final Map<Certificate, String> places;
   private final List<Path> files;
   private final List<Path> trustFiles;
 
@@ -51,11 +53,17 @@ public final class ChainExplainer {
    * @param where what to name in the findings
    */
   public ChainExplainer(Side shownBy, Instant now, String where) {
-    this(shownBy, now, where, List.of(), List.of());
+    this(shownBy, now, where, List.of(), List.of(), Map.of());
   }
 
   private ChainExplainer(
-      Side shownBy, Instant now, String where, List<Path> files, List<Path> trustFiles) {
+      Side shownBy,
+      Instant now,
+      String where,
+      List<Path> files,
+      List<Path> trustFiles,
+      Map<Certificate, String> places) {
+    this.places = places;
     this.shownBy = shownBy;
     this.now = now;
     this.where = where;
@@ -72,7 +80,8 @@ public final class ChainExplainer {
    * @param judge the side that judges
    */
   public static ChainExplainer of(Side shownBy, Instant now, Party shown, Party judge) {
-    return new ChainExplainer(shownBy, now, shown.where(), shown.files(), judge.trustFiles());
+    return new ChainExplainer(
+        shownBy, now, shown.where(), shown.files(), judge.trustFiles(), shown.places());
   }
 
   /**
@@ -110,7 +119,7 @@ public final class ChainExplainer {
     CertificateJudge judge = new CertificateJudge(now);
     List<Finding> findings = new ArrayList<>();
     for (Certificate certificate : shown) {
-      judge.judge(certificate, where).stream()
+      judge.judge(certificate, places.getOrDefault(certificate, where)).stream()
           .filter(finding -> certificate.equals(shown.get(0)) || !isAboutHosts(finding))
           .forEach(findings::add);
     }

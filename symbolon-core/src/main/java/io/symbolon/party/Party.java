@@ -6,6 +6,7 @@ import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -19,6 +20,7 @@ import java.util.Set;
  * @param trust the certificates it trusts; none where nothing is known of its trust
  * @param trustFiles the files that they were read from
  * @param traits what is so with the files of the credential, and matters to servers
+ * @param places where each of its certificates lies, for findings
  */
 public record Party(
     String name,
@@ -27,7 +29,8 @@ public record Party(
     List<Path> files,
     Optional<List<Certificate>> trust,
     List<Path> trustFiles,
-    Set<Trait> traits) {
+    Set<Trait> traits,
+    Map<Certificate, String> places) {
   /** What can be so with the files of a credential. */
   public enum Trait {
     /** A PEM file begins with another certificate than that of the key. */
@@ -50,12 +53,14 @@ public record Party(
    * @param trust whom to trust
    * @param trustFiles the files with the trust
    * @param traits what is so with the files
+   * @param places where each certificate lies
    */
   public Party {
     files = List.copyOf(files);
     trust = trust.map(List::copyOf);
     trustFiles = List.copyOf(trustFiles);
     traits = Set.copyOf(traits);
+    places = Map.copyOf(places);
   }
 
   /**
@@ -67,7 +72,14 @@ public record Party(
    */
   public static Party of(String name, String where, Credential credential) {
     return new Party(
-        name, where, Optional.of(credential), List.of(), Optional.empty(), List.of(), Set.of());
+        name,
+        where,
+        Optional.of(credential),
+        List.of(),
+        Optional.empty(),
+        List.of(),
+        Set.of(),
+        Map.of());
   }
 
   /**
@@ -77,7 +89,7 @@ public record Party(
    */
   public static Party nobody(String name) {
     return new Party(
-        name, name, Optional.empty(), List.of(), Optional.empty(), List.of(), Set.of());
+        name, name, Optional.empty(), List.of(), Optional.empty(), List.of(), Set.of(), Map.of());
   }
 
   /**
@@ -87,7 +99,17 @@ public record Party(
    * @return a changed copy
    */
   public Party readFrom(List<Path> credentialFiles) {
-    return new Party(name, where, credential, credentialFiles, trust, trustFiles, traits);
+    return new Party(name, where, credential, credentialFiles, trust, trustFiles, traits, places);
+  }
+
+  /**
+   * With the places of its certificates.
+   *
+   * @param newPlaces where each certificate lies
+   * @return a changed copy
+   */
+  public Party withPlaces(Map<Certificate, String> newPlaces) {
+    return new Party(name, where, credential, files, trust, trustFiles, traits, newPlaces);
   }
 
   /**
@@ -97,7 +119,7 @@ public record Party(
    * @return a changed copy
    */
   public Party withTraits(Set<Trait> newTraits) {
-    return new Party(name, where, credential, files, trust, trustFiles, newTraits);
+    return new Party(name, where, credential, files, trust, trustFiles, newTraits, places);
   }
 
   /**
@@ -130,7 +152,8 @@ public record Party(
    * @return a changed copy
    */
   public Party withTrust(List<Certificate> newTrust, List<Path> readFrom) {
-    return new Party(name, where, credential, files, Optional.of(newTrust), readFrom, traits);
+    return new Party(
+        name, where, credential, files, Optional.of(newTrust), readFrom, traits, places);
   }
 
   /** {@return the certificates it shows, end-entity first} */

@@ -21,8 +21,10 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.EnumSet;
+import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -42,8 +44,9 @@ public final class PartyFiles {
         Credential credential =
             Credential.of(match.key().key().orElseThrow(), shown(survey, match));
         parties.add(
-            Party.of(VisibleText.of(match.name()), match.key().place().toString(), credential)
+            Party.of(VisibleText.of(match.name()), place(survey, match), credential)
                 .readFrom(files(survey, match.key().place().file(), credential))
+                .withPlaces(places(survey, credential))
                 .withTraits(traits(survey, match)));
       }
     }
@@ -128,6 +131,26 @@ public final class PartyFiles {
 
   private static boolean isGlued(FileSurvey file) {
     return file.findings().stream().anyMatch(finding -> finding.is(FindingKind.BLOCKS_GLUED));
+  }
+
+  private static Map<Certificate, String> places(Survey survey, Credential credential) {
+    Map<Certificate, String> places = new HashMap<>();
+    for (Certificate certificate : credential.chain().stream().skip(1).toList()) {
+      survey.firstPlace(certificate).ifPresent(place -> places.put(certificate, place.toString()));
+    }
+    return places;
+  }
+
+  /** Where the certificate lies that the other side sees: what is said of it is said of there. */
+  private static String place(Survey survey, Match match) {
+    Certificate end = match.certificates().get(0);
+    Path file = holder(survey, match, end);
+    return survey.certificates().getOrDefault(end, List.of()).stream()
+        .map(Holding.Cert::place)
+        .filter(place -> place.file().equals(file))
+        .findFirst()
+        .orElse(match.key().place())
+        .toString();
   }
 
   private static Path holder(Survey survey, Match match, Certificate end) {

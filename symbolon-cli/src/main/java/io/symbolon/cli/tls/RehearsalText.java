@@ -194,7 +194,7 @@ final class RehearsalText {
     output.line(head.toString());
     for (int s = 0; s < Math.min(ROWS, servers.size()); s++) {
       StringBuilder row =
-          new StringBuilder("  " + HoldingText.padded(cut(servers.get(s).name()), NAME));
+          new StringBuilder("  " + HoldingText.padded(cut(label(servers.get(s), servers)), NAME));
       for (int c = 0; c < columns; c++) {
         row.append("  ").append(cell(pairs.report(s, c), letters, meanings));
       }
@@ -206,7 +206,8 @@ final class RehearsalText {
     }
     output.line("");
     for (int c = 0; c < columns; c++) {
-      output.line("  " + HoldingText.padded(String.valueOf(c + 1), 4) + clients.get(c).name());
+      output.line(
+          "  " + HoldingText.padded(String.valueOf(c + 1), 4) + named(clients.get(c), clients));
     }
     if (!meanings.isEmpty()) {
       output.line("");
@@ -246,6 +247,19 @@ final class RehearsalText {
   private static String letter(int number) {
     String last = String.valueOf((char) ('A' + number % 26));
     return number < 26 ? last : letter(number / 26 - 1) + last;
+  }
+
+  /** What tells one from others of the same name: its file. */
+  private static String label(Party party, List<Party> all) {
+    return isAlone(party, all) ? party.name() : party.where();
+  }
+
+  private static String named(Party party, List<Party> all) {
+    return isAlone(party, all) ? party.name() : party.name() + "  " + party.where();
+  }
+
+  private static boolean isAlone(Party party, List<Party> all) {
+    return all.stream().filter(other -> other.name().equals(party.name())).count() < 2;
   }
 
   private static String cut(String name) {
