@@ -35,8 +35,9 @@ final class DemoCommand {
         .value(
             "serve",
             "PORT",
-            "Serve a page with the keystore of an earlier demo, on this port of 127.0.0.1, until"
-                + " you end it; something to probe.")
+            "Serve a page with the keystore of an earlier demo, on this port of 127.0.0.1, and a"
+                + " stand-in for a PostgreSQL on the port above it, until you end it; something to"
+                + " probe.")
         .talking();
   }
 
@@ -99,7 +100,9 @@ final class DemoCommand {
                 + served.address()
                 + ", for "
                 + served.host()
-                + ". End it with Ctrl+C.");
+                + ", and at "
+                + served.database()
+                + " a stand-in for a PostgreSQL. End it with Ctrl+C.");
     invocation.session().out().flush();
     try {
       new CountDownLatch(1).await();

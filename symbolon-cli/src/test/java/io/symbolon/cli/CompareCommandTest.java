@@ -119,9 +119,7 @@ class CompareCommandTest {
     Run text = compare(one, other);
     assertTrue(text.out().contains("- IP 10.7.0.4"), text.out());
     assertTrue(text.out().contains("+ DNS ingest-2.lanternfish.example"), text.out());
-    assertTrue(
-        text.out().contains("They differ: 2 the same, 1 renewed, 1 different, 2 only in"),
-        text.out());
+    assertTrue(text.out().contains("They differ: 1 renewed, 1 different, 2 only in"), text.out());
     // The other way round nothing was renewed.
     assertTrue(
         told(compare(other, one, "--json").json())

@@ -134,8 +134,8 @@ class RulesTest {
             "rule-part-missing",
             "rule-part-missing",
             "rule-host-count",
-            "rule-key",
-            "rule-use"),
+            "rule-use",
+            "rule-key"),
         broken("L[0-9]{5}", RSA, Use.CLIENT, "CN=buoy-017"));
   }
 

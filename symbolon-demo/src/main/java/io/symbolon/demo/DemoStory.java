@@ -1,7 +1,14 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.demo;
 
+import io.symbolon.Material;
 import io.symbolon.cli.story.Story;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.seal.Secret;
+import io.symbolon.tls.TlsSetup;
+import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 
 /** The Lanternfish Observatory's story. */
@@ -20,8 +27,37 @@ public final class DemoStory implements Story {
   @Override
   public Served serve(Path folder, int port) {
     Path keystore = folder.resolve("ingest.p12");
-    DemoServer server =
-        DemoServer.start(folder, keystore, folder.resolve("ingest.pass"), DemoPile.HOST, port);
-    return new Served("127.0.0.1:" + server.port(), DemoPile.HOST, keystore, server::close);
+    Path password = folder.resolve("ingest.pass");
+    DemoServer server = DemoServer.start(folder, keystore, password, DemoPile.HOST, port);
+    try {
+      DemoDatabase database = database(keystore, password, port == 0 ? 0 : port + 1);
+      return new Served(
+          "127.0.0.1:" + server.port(),
+          "127.0.0.1:" + database.port(),
+          DemoPile.HOST,
+          keystore,
+          () -> {
+            database.close();
+            server.close();
+          });
+    } catch (SymbolonException e) {
+      server.close();
+      throw e;
+    }
+  }
+
+  private static DemoDatabase database(Path keystore, Path passwordFile, int port) {
+    try (Secret password =
+        Secret.of(Files.readString(passwordFile).strip().toCharArray(), "file=" + passwordFile)) {
+      Material material = Material.reader().withPasswords(password).read(keystore);
+      return DemoDatabase.start(TlsSetup.server(material.credential()).context(), port);
+    } catch (IOException e) {
+      throw new SymbolonException(
+          Reason.UNREADABLE,
+          "The stand-in for a database did not start.",
+          "The system says: " + e.getMessage() + ".",
+          "Check that nobody else listens on the port above.",
+          e);
+    }
   }
 }

@@ -68,6 +68,19 @@ class DemoTest {
               "file=" + into.resolve("truststore.pass"),
               "--one-handshake");
     } while (probed.code() == 5 && serving.isAlive());
+    Run database =
+        Run.of(
+            "probe",
+            "127.0.0.1:" + (port + 1),
+            "--start-with",
+            "postgresql",
+            "--host",
+            "ingest.lanternfish.example",
+            "--trust",
+            into.resolve("truststore.p12"),
+            "--unlock",
+            "file=" + into.resolve("truststore.pass"));
+    assertEquals(0, database.code(), database.out() + database.err());
     serving.interrupt();
     serving.join();
     assertEquals(0, probed.code(), probed.out() + probed.err());

@@ -135,19 +135,21 @@ final class CompareText {
     }
     List<String> counts = new ArrayList<>();
     for (Relation relation : Relation.values()) {
-      long count = of(relation).size();
+      long count = of(relation).stream().filter(one -> !one.isSame()).count();
       if (count > 0) {
         counts.add(count + " " + sentenceWord(relation));
       }
     }
+    long same = comparison.all().stream().filter(Compared::isSame).count();
     return "They differ: "
         + String.join(", ", counts)
+        + (same == 0 ? "" : "; " + same + (same == 1 ? " is" : " are") + " the same")
         + (whole ? "." : ". A part of them was not compared.");
   }
 
   private String sentenceWord(Relation relation) {
     return switch (relation) {
-      case SAME -> "the same";
+      case SAME -> "under another alias";
       case RENEWED -> "renewed";
       case OLDER -> "older in " + names.get(1);
       case DIFFERENT -> "different";

@@ -21,7 +21,8 @@ public interface Story {
    * Serves a page with the keystore that the story made, until it is closed.
    *
    * @param folder the folder that the story was told in
-   * @param port a port of this machine's own address; 0 for any that is free
+   * @param port a port of this machine's own address, with the one above it; 0 for any that are
+   *     free
    */
   Served serve(Path folder, int port);
 
@@ -29,11 +30,12 @@ public interface Story {
    * A server that runs.
    *
    * @param address where it listens, as HOST:PORT
+   * @param database where a stand-in for a database listens, as HOST:PORT: on the port above
    * @param host the name that its certificate covers
    * @param keystore what it was started with
    * @param server ends it when it is closed
    */
-  record Served(String address, String host, Path keystore, Runnable server) {}
+  record Served(String address, String database, String host, Path keystore, Runnable server) {}
 
   /**
    * How it is told.
