@@ -438,7 +438,14 @@ class RequestCommandTest {
   @Test
   void anAddressOfMailForAServerIsToldBeforehand() {
     Run run =
-        sealed("--host", "a.lanternfish.example", "--email", "ops@lanternfish.example", "--json");
+        sealed(
+            "--host",
+            "a.lanternfish.example",
+            "--email",
+            "ops@lanternfish.example",
+            "--key-into",
+            at("k.p12"),
+            "--json");
     assertEquals(0, run.code(), run.err());
     assertEquals(List.of("email-for-server"), run.findingIds());
   }

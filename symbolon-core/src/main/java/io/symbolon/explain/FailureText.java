@@ -26,6 +26,7 @@ import java.util.regex.Pattern;
 public final class FailureText {
   private static final int SHOWN = 300;
   private static final int UNKNOWN_SHOWN = 10;
+  private static final int NEAR = 3; // lines: servers write the reason beside the failure
 
   /** A line that belongs to the exception above it. */
   private static final Pattern CONTINUED =
@@ -59,13 +60,33 @@ public final class FailureText {
     List<String> lines = text.lines().toList();
     for (int from = 0; from < lines.size(); ) {
       int end = endOfTrace(lines, from);
-      told(lines, from, end, where, found, unknown);
+      if (end > from + 1 || !isToldNearby(lines, from)) {
+        told(lines, from, end, where, found, unknown);
+      }
       from = end;
     }
     List<Explanation> all = new ArrayList<>(found.values());
     unknown.values().stream().limit(UNKNOWN_SHOWN).forEach(all::add);
     all.sort(Comparator.comparingInt(Explanation::line));
     return List.copyOf(all);
+  }
+
+  /** Whether a line only says that a server could not use its files, and one beside it says why. */
+  private static boolean isToldNearby(List<String> lines, int at) {
+    if (!isGeneral(KnownFailure.in(cut(lines.get(at))))) {
+      return false;
+    }
+    for (int near = Math.max(0, at - NEAR); near <= Math.min(lines.size() - 1, at + NEAR); near++) {
+      Optional<KnownFailure> other = KnownFailure.in(cut(lines.get(near)));
+      if (other.isPresent() && !isGeneral(other)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private static boolean isGeneral(Optional<KnownFailure> known) {
+    return known.filter(one -> one.kind() == FindingKind.SERVER_FILES_NOT_USED).isPresent();
   }
 
   /**

@@ -71,6 +71,8 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
                   SURVEY,
                   JOIN),
               "key values mismatch",
+              "inconsistencies between private key and certificate",
+              "ah02565",
               "private key does not match",
               "key and certificate do not match",
               "does not match the certificate public key"),
@@ -404,7 +406,8 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
         ? start
         : ALL.stream()
             .filter(known -> known.phrases().stream().anyMatch(lower::contains))
-            .findFirst();
+            .findFirst()
+            .or(() -> StartFailures.general(lower));
   }
 
   Finding finding(String where) {

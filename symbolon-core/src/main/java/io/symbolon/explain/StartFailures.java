@@ -79,6 +79,7 @@ final class StartFailures {
               "can't read without password",
               "problems getting password",
               "no passphrase",
+              "enter pem pass phrase",
               "interrupted or cancelled"),
           known(
               FindingKind.ALIAS_NOT_FOUND,
@@ -98,6 +99,17 @@ final class StartFailures {
               "does not contain a private key",
               "alias does not exist"),
           known(
+              FindingKind.PEM_NOT_READ,
+              "A PEM file is broken: two blocks are glued together on one line, a block is cut off, or"
+                  + " an editor changed it.",
+              Remedy.of(
+                  "See on which line, and write the file anew.", SURVEY, Action.of(Task.CONVERT)),
+              "bad end line",
+              "bad base64 decode",
+              "premature end",
+              "pem routines::too short",
+              "pem routines::short header"),
+          known(
               FindingKind.OTHER_FORMAT_WANTED,
               "A program was given a file in another form than it reads: PEM where it wants a"
                   + " keystore, a keystore where it wants PEM, or another type of keystore than its"
@@ -113,7 +125,7 @@ final class StartFailures {
               "der input, integer tag error",
               "unrecognized keystore format",
               "no start line",
-              "bad base64 decode",
+              "no valid pem",
               "expecting: trusted certificate",
               "expecting: any private key",
               "expecting: certificate",
@@ -156,7 +168,54 @@ final class StartFailures {
               "access is denied",
               "operation not permitted"));
 
+  /**
+   * What a server says when it could not use its files, often beside a line that tells why: then
+   * that line counts.
+   */
+  private static final KnownFailure FILES_NOT_USED =
+      known(
+          FindingKind.SERVER_FILES_NOT_USED,
+          "A server could not use its certificate or its private key: it does not start, or it serves"
+              + " without TLS. The line does not say why. The file may be no PEM or broken, sealed"
+              + " with a password that the server was not told, of another pair, in the wrong order,"
+              + " or not readable for the server's account.",
+          Remedy.of(
+              "See what the files are and whether they fit, and rehearse with them.",
+              SURVEY,
+              Action.of(Task.REHEARSE).with(Input.SERVER)),
+          "tls init def ctx failed",
+          "failed to setup ssl",
+          "unable to get certificate",
+          "unable to get private key",
+          "failed to configure tls",
+          "ah02562",
+          "routines::pem lib",
+          "ah02564",
+          "ah02572",
+          "unable to load server certificate",
+          "unable to load server key file",
+          "unable to load ssl certificate",
+          "unable to load ssl private key",
+          "no private key found in",
+          "can't load ssl certificate",
+          "can't load ssl private key",
+          "failed to initialize ssl server context",
+          "failed to load certificate",
+          "failed to load private key",
+          "disabling tls support",
+          "tls engine unavailable",
+          "cannot load certificate",
+          "could not load server certificate file",
+          "could not load private key file",
+          "could not load root certificate file",
+          "could not load certificate revocation list file");
+
   private StartFailures() {}
+
+  /** The same for what tells only that a server could not use its files. */
+  static Optional<KnownFailure> general(String lower) {
+    return says(FILES_NOT_USED, lower) ? Optional.of(FILES_NOT_USED) : Optional.empty();
+  }
 
   private static KnownFailure known(
       FindingKind kind, String statement, Remedy remedy, String... phrases) {

@@ -9,6 +9,7 @@ import java.nio.channels.FileChannel;
 import java.nio.channels.FileLock;
 import java.nio.channels.OverlappingFileLockException;
 import java.nio.file.AccessDeniedException;
+import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayDeque;
@@ -206,7 +207,7 @@ public final class FolderLock implements Closeable {
   /** The lock file; nothing while it is another account's. */
   private static @Nullable FileChannel open(OpenFolder folder, Path name) throws IOException {
     try {
-      if (folder.has(name) && !folder.attributes(name).isRegularFile()) {
+      if (isSomethingElse(folder, name)) {
         throw new SymbolonException(
             Reason.NOT_WRITABLE,
             "Nothing was written.",
@@ -220,6 +221,15 @@ public final class FolderLock implements Closeable {
         throw e; // the folder itself can't be written to
       }
       return null;
+    }
+  }
+
+  /** Whether no ordinary file has the name; who held the folder may take it away meanwhile. */
+  private static boolean isSomethingElse(OpenFolder folder, Path name) throws IOException {
+    try {
+      return folder.has(name) && !folder.attributes(name).isRegularFile();
+    } catch (NoSuchFileException e) {
+      return false;
     }
   }
 

@@ -651,6 +651,11 @@ public enum FindingKind {
   /** A keystore or key is sealed, and a program was given no password. */
   PASSWORD_ABSENT(
       LOGS, "a keystore or key is sealed, and a program was given no password", PROBLEM),
+  /** A PEM file that a program could not read to its end. */
+  PEM_NOT_READ(LOGS, "a PEM file that a program could not read to its end", PROBLEM),
+  /** A server could not use its certificate or key, and does not say why. */
+  SERVER_FILES_NOT_USED(
+      LOGS, "a server could not use its certificate or key, and does not say why", PROBLEM),
   /** A keystore has no private key under the alias that a program looks for. */
   ALIAS_NOT_FOUND(
       LOGS, "a keystore has no private key under the alias that a program looks for", PROBLEM),

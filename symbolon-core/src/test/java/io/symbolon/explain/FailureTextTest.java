@@ -38,10 +38,43 @@ class FailureTextTest {
         "sslv3 alert handshake failure:SSL alert number 40|handshake-failed",
         "verify error:num=19:self-signed certificate in certificate chain|root-not-trusted",
         "Certificate Verification, depth 1: CRL has expired|revocation-list-expired",
+        // As the servers said it that were started with such files.
+        "nginx: [emerg] cannot load certificate \"/srv/chain.pem\": PEM_read_bio_X509_AUX() failed"
+            + " (SSL: error:04800066:PEM routines::bad end line)|pem-not-read",
+        "FATAL:  could not load server certificate file \"server.crt\": bad end line|pem-not-read",
+        "error:0A080009:SSL routines::PEM lib AH02562: Failed to configure certificate"
+            + "|server-files-not-used",
+        "main: TLS init def ctx failed: -1|server-files-not-used",
+        "[ERROR] SSL error: Unable to get certificate|server-files-not-used",
+        "Error: Unable to load server certificate \"/srv/chain.pem\". Check certfile."
+            + "|server-files-not-used",
+        "[ALERT] : config : 'bind :443' : inconsistencies between private key and certificate loaded"
+            + " '/srv/chain.pem'.|key-does-not-fit",
+        "imap-login: Error: Failed to initialize SSL server context: Can't load SSL private key:"
+            + " There is no valid PEM private key.|other-format-wanted",
+        "Enter PEM pass phrase:|password-absent",
         "open() \"/srv/www/favicon.ico\" failed (2: No such file or directory)|''"
       })
   void aLineIsExplained(String line, String id) {
     assertEquals(id.isEmpty() ? List.of() : List.of(id), ids(line));
+  }
+
+  @Test
+  void aLineThatOnlySaysItFailedGivesWayToTheReasonBesideIt() {
+    assertEquals(
+        List.of("pem-not-read"),
+        ids(
+            """
+            1795673360: Error: Unable to load server certificate "/srv/chain.pem". Check certfile.
+            1795673360: OpenSSL Error[0]: error:04800066:PEM routines::bad end line
+            """));
+    assertEquals(
+        List.of("key-does-not-fit"),
+        ids(
+            """
+            smtpd: warning: cannot get RSA private key from file "/srv/key.pem": disabling TLS support
+            smtpd: warning: TLS library problem: error:05800074:x509 routines::key values mismatch:
+            """));
   }
 
   @Test
