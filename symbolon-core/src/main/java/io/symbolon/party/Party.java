@@ -37,6 +37,8 @@ public record Party(
     OTHER_CERTIFICATE_FIRST,
     /** The private key lies in a PEM file under a password. */
     SEALED_KEY,
+    /** The private key lies in a keystore under another password than the keystore's. */
+    OWN_KEY_PASSWORD,
     /** In a PEM file with the certificates, a block begins on the line where another ends. */
     GLUED_CHAIN,
     /** The same in a PEM file with the trust. */

@@ -115,6 +115,15 @@ public final class PartyFiles {
     if (keyIsText && match.key().encrypted()) {
       traits.add(Party.Trait.SEALED_KEY);
     }
+    boolean own =
+        survey.files().stream()
+            .filter(one -> one.path().equals(match.key().place().file()) && one.format().isStore())
+            .flatMap(one -> one.opener().stream())
+            .anyMatch(
+                store -> match.key().opener().filter(key -> !key.isSameAs(store)).isPresent());
+    if (own) {
+      traits.add(Party.Trait.OWN_KEY_PASSWORD);
+    }
     return traits;
   }
 

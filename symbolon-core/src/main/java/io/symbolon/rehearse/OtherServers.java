@@ -135,6 +135,7 @@ final class OtherServers {
                     ? Circumstance.CHAIN_FIRST_SAME_KEY
                     : Circumstance.CHAIN_FIRST_OTHER_KEY;
             case SEALED_KEY -> Circumstance.SEALED_KEY;
+            case OWN_KEY_PASSWORD -> Circumstance.OWN_KEY_PASSWORD;
             case GLUED_CHAIN -> Circumstance.GLUED_CHAIN;
             case GLUED_TRUST -> Circumstance.GLUED_TRUST;
           });

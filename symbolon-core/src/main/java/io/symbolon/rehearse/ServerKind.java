@@ -14,7 +14,7 @@ public enum ServerKind {
   /** Apache Tomcat. */
   TOMCAT("Tomcat", "", "certificateKeyPassword"),
   /** Eclipse Jetty. */
-  JETTY("Jetty", "", ""),
+  JETTY("Jetty", "", "jetty.sslContext.keyManagerPassword"),
   /** PostgreSQL. */
   POSTGRESQL("PostgreSQL", "", "ssl_passphrase_command"),
   /** MariaDB. */
@@ -51,8 +51,9 @@ public enum ServerKind {
   }
 
   String setting(ServerRule.Circumstance circumstance, int depth) {
-    return circumstance == ServerRule.Circumstance.SEALED_KEY
-        ? passwordSetting
-        : depthSetting.formatted(depth);
+    return switch (circumstance) {
+      case SEALED_KEY, OWN_KEY_PASSWORD -> passwordSetting;
+      default -> depthSetting.formatted(depth);
+    };
   }
 }

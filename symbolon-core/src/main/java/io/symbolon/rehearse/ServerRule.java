@@ -29,6 +29,8 @@ record ServerRule(Circumstance circumstance, Behaviour behaviour, List<ServerKin
     CHAIN_FIRST_SAME_KEY("the certificate file does not begin with the server's certificate"),
     /** The key lies in a file under a password. */
     SEALED_KEY("the key lies under a password"),
+    /** The key lies in a keystore under another password than the keystore's. */
+    OWN_KEY_PASSWORD("the key has another password than its keystore"),
     /** In the certificate file, a block begins on the line where another ends. */
     GLUED_CHAIN("blocks of the certificate file are glued together on one line"),
     /** The same in the file of the trust. */
