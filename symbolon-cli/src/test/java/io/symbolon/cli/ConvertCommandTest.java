@@ -23,6 +23,11 @@ import java.security.KeyStore;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
+import javax.crypto.Cipher;
+import javax.crypto.EncryptedPrivateKeyInfo;
+import javax.crypto.SecretKey;
+import javax.crypto.SecretKeyFactory;
+import javax.crypto.spec.PBEKeySpec;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -324,6 +329,44 @@ class ConvertCommandTest {
     assertTrue(
         run.err().contains("'ingest', 'catalogue'") || run.err().contains("'catalogue', 'ingest'"),
         run.err());
+  }
+
+  /**
+   * As a driver of a database reads its key: the platform's reader, and what that says it needs.
+   */
+  @ParameterizedTest
+  @CsvSource({"weak, PBEWithSHA1AndDESede", "strong, PBEWithHmacSHA256AndAES_256"})
+  void aSealedKeyInDerHasTheStrengthThatItsReaderKnows(String strength, String algorithm)
+      throws Exception {
+    Path into = folder.resolve("key.pk8");
+    Run run =
+        Run.of(
+            "convert",
+            store,
+            "--unlock",
+            pass(),
+            "--part",
+            "key",
+            "--alias",
+            "ingest",
+            "--as",
+            "der",
+            "--into",
+            into,
+            "--seal",
+            pass(),
+            "--protection",
+            strength,
+            "--json");
+    assertEquals(ExitCode.DONE, run.code(), run.err());
+    assertEquals(strength.equals("weak"), run.findingIds().contains("weak-protection"), run.out());
+    EncryptedPrivateKeyInfo sealed = new EncryptedPrivateKeyInfo(Files.readAllBytes(into));
+    SecretKey secret =
+        SecretKeyFactory.getInstance(algorithm)
+            .generateSecret(new PBEKeySpec("geheim".toCharArray()));
+    Cipher cipher = Cipher.getInstance(algorithm);
+    cipher.init(Cipher.DECRYPT_MODE, secret, sealed.getAlgParameters());
+    assertArrayEquals(INGEST.key().revealPkcs8(), sealed.getKeySpec(cipher).getEncoded());
   }
 
   @Test

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.convert;
 
-import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -237,7 +236,7 @@ public final class Encoder {
           "That form has no protection of its own but an outdated one, which is not written.",
           "Write it as PKCS#8 to have it sealed, or open on purpose.");
     }
-    Protection protection = Protection.strong(random, Pkcs12Strength.STRONG.rounds());
+    Protection protection = wrapping.strength().protection(random);
     byte[] sealed = EncryptedPrivateKeyInfo.seal(key, protection, seal()).encoding();
     return new PemObject(name, "key", "ENCRYPTED PRIVATE KEY", sealed, true);
   }

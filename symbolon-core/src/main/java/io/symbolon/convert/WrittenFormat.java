@@ -55,10 +55,7 @@ record WrittenFormat(Fit fit, Encode encode, Function<Pkcs12Strength, String> pr
   }
 
   private static WrittenFormat bare(Encode encode) {
-    return new WrittenFormat(
-        FormatFitting::bare,
-        encode,
-        strength -> "PBES2, AES-256, PBKDF2-HMAC-SHA-256, " + rounds(Pkcs12Strength.STRONG));
+    return new WrittenFormat(FormatFitting::bare, encode, WrittenFormat::withRounds);
   }
 
   private static WrittenFormat javaStore(JavaStoreWriter.StoreType kind, String protection) {

@@ -26,14 +26,14 @@ public enum Format {
   PEM(
       "pem",
       "PEM",
-      Set.of(TEXT, KEYS, READ_FOR_ONE_KEY, CHAINS, REQUESTS, FOLDERS),
+      Set.of(TEXT, KEYS, READ_FOR_ONE_KEY, CHAINS, REQUESTS, FOLDERS, CHOSEN_PROTECTION),
       ".pem",
       ".crt",
       ".cer",
       ".key",
       ".csr"),
   /** One or more bare structures; one is written. */
-  DER("der", "DER", Set.of(KEYS, REQUESTS, FOLDERS), ".der"),
+  DER("der", "DER", Set.of(KEYS, REQUESTS, FOLDERS, CHOSEN_PROTECTION), ".der"),
   /** A PKCS#12 store (RFC 7292). */
   PKCS12(
       "pkcs12",

@@ -171,8 +171,8 @@ public final class CommandSpec {
     return value(
         "protection",
         "STRENGTH",
-        "How a PKCS#12 is protected: strong (otherwise); weak, for old programs that can't open the"
-            + " strong one; pbmac1, where a rule asks for it.");
+        "How a PKCS#12, or a sealed key in PEM or DER, is protected: strong (otherwise); weak, for"
+            + " programs that can't open the strong one; pbmac1 (PKCS#12), where a rule asks for it.");
   }
 
   /** The options that every command has. */

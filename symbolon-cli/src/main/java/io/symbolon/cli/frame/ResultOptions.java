@@ -70,8 +70,18 @@ public record ResultOptions(
   public Pkcs12Strength strength(Format target) {
     if (protection.isPresent() && !target.can(Ability.CHOSEN_PROTECTION)) {
       throw Usage.wrong(
-          "--protection is for PKCS#12, and the result is " + target.title() + ".",
+          "--protection is for PKCS#12 and for sealed keys in PEM and DER, and the result is "
+              + target.title()
+              + ".",
           "Leave it out.");
+    }
+    if (protection.isPresent() && unsealed) {
+      throw Usage.wrong("--protection is said, and nothing is sealed.", "Leave one of them out.");
+    }
+    if (protection.filter(one -> one == Pkcs12Strength.PBMAC1).isPresent() && !target.isStore()) {
+      throw Usage.wrong(
+          "--protection pbmac1 is for PKCS#12, and the result is " + target.title() + ".",
+          "Say strong or weak.");
     }
     return protection.orElse(Pkcs12Strength.STRONG);
   }
