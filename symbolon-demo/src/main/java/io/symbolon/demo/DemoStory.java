@@ -28,9 +28,10 @@ public final class DemoStory implements Story {
   public Served serve(Path folder, int port) {
     Path keystore = folder.resolve("ingest.p12");
     Path password = folder.resolve("ingest.pass");
-    DemoServer server = DemoServer.start(folder, keystore, password, DemoPile.HOST, port);
+    // The stand-in first: whoever is answered by the page finds it there.
+    DemoDatabase database = database(keystore, password, port == 0 ? 0 : port + 1);
     try {
-      DemoDatabase database = database(keystore, password, port == 0 ? 0 : port + 1);
+      DemoServer server = DemoServer.start(folder, keystore, password, DemoPile.HOST, port);
       return new Served(
           "127.0.0.1:" + server.port(),
           "127.0.0.1:" + database.port(),
@@ -41,7 +42,7 @@ public final class DemoStory implements Story {
             server.close();
           });
     } catch (SymbolonException e) {
-      server.close();
+      database.close();
       throw e;
     }
   }
