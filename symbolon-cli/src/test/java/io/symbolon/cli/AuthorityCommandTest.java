@@ -221,6 +221,8 @@ class AuthorityCommandTest {
             "--unlock",
             unlock("two"),
             "--json");
+    again.addAll(List.of("--list", at("one.p12")));
+    assertEquals(2, Run.of(again.toArray()).code(), "many are not made like one");
     // A new key and new dates, and all else as it was: kind of key, subject, names, use, alias.
     assertEquals(
         List.of("validity", "key"), compared.json().findValuesAsText("field"), compared.out());

@@ -426,9 +426,11 @@ class RequestCommandTest {
     Run run =
         Run.with(
             Map.of("ATTENDED", "yes"),
-            List.of("<", "client", "buoy-017", "Lanternfish Observatory"),
+            List.of(
+                "<", "client", "buoy-017", "Lanternfish Observatory", "", "", "", "", "", "rsa-7"),
             "request");
     assertEquals(2, run.code());
+    assertTrue(run.out().contains("rsa-7"), "a kind of key is judged at once, without rules too");
     assertTrue(run.out().contains("This is the first question."), run.out());
     assertTrue(
         run.err().contains("--for client --subject 'CN=buoy-017,O=Lanternfish Observatory'"),

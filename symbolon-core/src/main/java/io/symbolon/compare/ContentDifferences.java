@@ -106,7 +106,7 @@ final class ContentDifferences {
         .flatMap(side -> side.all().stream())
         .map(Extension::oid)
         .distinct()
-        .filter(oid -> !TOLD.contains(oid))
+        .filter(oid -> !TOLD.contains(oid) || isDamaged(oid, one) || isDamaged(oid, other))
         .forEach(
             oid -> {
               Optional<Extension> here = one.find(oid);
@@ -115,12 +115,17 @@ final class ContentDifferences {
                 return;
               }
               String changed = here.isPresent() && there.isPresent() ? " (another value)" : "";
-              here.ifPresent(there1 -> left.add(Oids.nameOrDotted(oid) + changed));
-              there.ifPresent(there1 -> right.add(Oids.nameOrDotted(oid) + changed));
+              here.ifPresent(extension -> left.add(Oids.nameOrDotted(oid) + changed));
+              there.ifPresent(extension -> right.add(Oids.nameOrDotted(oid) + changed));
             });
     if (!left.isEmpty() || !right.isEmpty()) {
       differences.add(new Difference(Field.EXTENSIONS, left, right));
     }
+  }
+
+  /** What can't be read is told by its octets alone. */
+  private static boolean isDamaged(Oid oid, Extensions extensions) {
+    return extensions.damaged().contains(oid);
   }
 
   private static boolean isSame(Extension one, Extension other) {

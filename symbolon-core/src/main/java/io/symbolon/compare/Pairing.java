@@ -41,7 +41,7 @@ final class Pairing {
   }
 
   List<Compared> all() {
-    // The same public key may be certified twice: the dates that are nearest are paired.
+    // The same public key may be certified several times: the newest of both sides are paired.
     pair(
         Holding.Cert.class,
         cert -> Optional.of(cert.certificate().sha256()),

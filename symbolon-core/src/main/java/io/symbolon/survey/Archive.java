@@ -106,6 +106,10 @@ final class Archive {
         failed(
             Reason.NOT_UNDERSTOOD,
             "The mail is damaged: " + VisibleText.of(String.valueOf(e.getMessage())) + ".");
+      } finally {
+        if (all.size() > 1) {
+          Arrays.fill(all.get(i), (byte) 0); // it is a copy, and may hold a key
+        }
       }
     }
   }

@@ -6,10 +6,12 @@ import io.symbolon.cli.story.Story;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.seal.Secret;
+import io.symbolon.text.VisibleText;
 import io.symbolon.tls.TlsSetup;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import javax.net.ssl.SSLContext;
 
 /** The Lanternfish Observatory's story. */
 public final class DemoStory implements Story {
@@ -48,16 +50,30 @@ public final class DemoStory implements Story {
   }
 
   private static DemoDatabase database(Path keystore, Path passwordFile, int port) {
-    try (Secret password =
-        Secret.of(Files.readString(passwordFile).strip().toCharArray(), "file=" + passwordFile)) {
-      Material material = Material.reader().withPasswords(password).read(keystore);
-      return DemoDatabase.start(TlsSetup.server(material.credential()).context(), port);
+    SSLContext context = context(keystore, passwordFile);
+    try {
+      return DemoDatabase.start(context, port);
     } catch (IOException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
           "The stand-in for a database did not start.",
           "The system says: " + e.getMessage() + ".",
           "Check that nobody else listens on the port above.",
+          e);
+    }
+  }
+
+  private static SSLContext context(Path keystore, Path passwordFile) {
+    try (Secret password =
+        Secret.of(Files.readString(passwordFile).strip().toCharArray(), "file=" + passwordFile)) {
+      Material material = Material.reader().withPasswords(password).read(keystore);
+      return TlsSetup.server(material.credential()).context();
+    } catch (IOException e) {
+      throw new SymbolonException(
+          Reason.UNREADABLE,
+          "Nothing is served.",
+          "The password in " + VisibleText.of(passwordFile.toString()) + " can't be read.",
+          "Name the folder of an earlier demo, or run the demo first: symbolon demo",
           e);
     }
   }

@@ -86,6 +86,9 @@ class DemoTest {
     assertEquals(0, probed.code(), probed.out() + probed.err());
     assertEquals(4, Run.of("demo", "--into", folder.resolve("no"), "--serve", port).code());
     assertEquals(2, Run.of("demo", "--serve", "door").code());
+    Run empty = Run.of("demo", "--into", folder, "--serve", port);
+    assertEquals(3, empty.code());
+    assertTrue(empty.err().contains("ingest.pass can't be read"), empty.err());
     try (ServerSocket taken = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
       Run refused = Run.of("demo", "--into", into, "--serve", taken.getLocalPort());
       assertEquals(3, refused.code(), refused.out() + refused.err());

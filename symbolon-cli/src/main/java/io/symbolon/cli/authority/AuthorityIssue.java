@@ -12,6 +12,7 @@ import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
 import io.symbolon.cli.frame.ResultOptions;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.NamesText;
@@ -81,27 +82,20 @@ final class AuthorityIssue {
   }
 
   static int run(Invocation invocation, GivenOptions given) {
+    if (given.has("list") && given.has("like")) {
+      throw Usage.wrong(
+          "--like is for one credential, and --list for many.", "Leave one of them out.");
+    }
     if (given.has("list") && !given.has("self-signed")) {
       return IssueMany.run(invocation, IssueManyJob.of(given));
     }
     return run(invocation, IssueJob.of(given));
   }
 
-  /** What is issued again. */
-  private static Optional<Renewal> like(Invocation invocation, IssueJob job) {
-    return job.like()
-        .map(
-            file ->
-                Renewal.of(
-                    invocation.survey(List.of(file), invocation.unlock(job.unlock())),
-                    job.alias(),
-                    Output.shown(file)));
-  }
-
   private static int run(Invocation invocation, IssueJob job) {
     Destination destination = job.destination();
     destination.checkPrivate(job.result().existing());
-    Optional<Renewal> like = like(invocation, job);
+    Optional<Renewal> like = DraftOptions.like(invocation, job.like(), job.alias(), job.unlock());
     RequestDraft draft = job.draft().draft(like.map(Renewal::draft));
     KeyKind kind = job.kind().or(() -> like.flatMap(Renewal::kind)).orElse(IssueJob.USUAL_KEY);
     SigningOrder order = new SigningOrder(draft, job.lasts());

@@ -8,7 +8,6 @@ import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.compare.Comparison;
-import io.symbolon.failure.SymbolonException;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.Survey;
 import java.nio.file.Path;
@@ -58,8 +57,7 @@ public final class CompareCommand {
     Survey side = invocation.survey(List.of(path), unlock);
     boolean nothing = side.files().stream().allMatch(file -> file.isEmpty());
     if (nothing && !side.failures().isEmpty()) {
-      SymbolonException failure = side.failures().get(0);
-      throw failure;
+      throw side.failures().get(0);
     }
     return side;
   }

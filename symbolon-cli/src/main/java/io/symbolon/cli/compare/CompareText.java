@@ -23,7 +23,7 @@ import java.util.TreeMap;
 final class CompareText {
   private static final int SHOWN = 60; // things of one relation
   private static final int VALUES_SHOWN = 12; // values of one difference
-  private static final String INDENT = "              ";
+  private static final int LABEL = 12; // the width of what stands in front
 
   private final Output output;
   private final Paint paint;
@@ -84,13 +84,13 @@ final class CompareText {
             + HoldingText.of(one.latest())
             + paint.faint("  " + one.latest().place()));
     for (Difference difference : one.differences()) {
-      String label = HoldingText.padded(word(difference.field()), 12);
+      String label = HoldingText.padded(word(difference.field()), LABEL);
       List<String> lines = new ArrayList<>();
       difference.one().forEach(value -> lines.add("- " + VisibleText.of(value)));
       difference.other().forEach(value -> lines.add("+ " + VisibleText.of(value)));
       for (String line : lines.subList(0, Math.min(VALUES_SHOWN, lines.size()))) {
         output.line("    " + label + line);
-        label = " ".repeat(12);
+        label = " ".repeat(LABEL);
       }
       if (lines.size() > VALUES_SHOWN) {
         output.line(
@@ -100,7 +100,7 @@ final class CompareText {
   }
 
   private String marked(Compared one) {
-    String word = HoldingText.padded(label(one), INDENT.length() - 2);
+    String word = HoldingText.padded(label(one), LABEL);
     return one.relation() == Relation.SAME ? paint.good(word) : paint.heading(word);
   }
 
@@ -113,10 +113,7 @@ final class CompareText {
     if (!details && !kinds.isEmpty()) {
       List<String> counts = new ArrayList<>();
       kinds.forEach((kind, count) -> counts.add(HoldingText.count(count, kind)));
-      output.line(
-          "  "
-              + paint.good(HoldingText.padded("same", INDENT.length() - 2))
-              + String.join(", ", counts));
+      output.line("  " + paint.good(HoldingText.padded("same", LABEL)) + String.join(", ", counts));
     }
   }
 

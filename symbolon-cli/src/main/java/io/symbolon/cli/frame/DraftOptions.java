@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.frame;
 
+import io.symbolon.cli.output.Output;
 import io.symbolon.convert.FileNames;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.issue.Renewal;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.Use;
 import io.symbolon.limit.Limits;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -31,6 +34,26 @@ public record DraftOptions(
     given.values("email").forEach(email -> others.add(GeneralName.ofEmail(email)));
     given.values("uri").forEach(uri -> others.add(GeneralName.ofUri(uri)));
     return new DraftOptions(given.subject(), given.hosts(), List.copyOf(others), given.use());
+  }
+
+  /**
+   * What a file has that is asked for again.
+   *
+   * @param file the file, where one is named
+   * @param alias which of several is meant
+   * @param unlock the sources of passwords to try on it
+   */
+  public static Optional<Renewal> like(
+      Invocation invocation,
+      Optional<Path> file,
+      Optional<String> alias,
+      List<SecretSource> unlock) {
+    return file.map(
+        one ->
+            Renewal.of(
+                invocation.survey(List.of(one), invocation.unlock(unlock)),
+                alias,
+                Output.shown(one)));
   }
 
   /** Refuses a certificate for nobody. */

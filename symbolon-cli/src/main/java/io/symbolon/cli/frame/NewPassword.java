@@ -13,7 +13,8 @@ public record NewPassword(PasswordRecipe recipe, boolean lineEnd) {
   /** As it is made where nothing else is said. */
   public static final NewPassword USUAL = new NewPassword(PasswordRecipe.USUAL, true);
 
-  static NewPassword of(GivenOptions given) {
+  /** As the options say it. */
+  public static NewPassword of(GivenOptions given) {
     int length =
         given.value("new-length").map(NewPassword::number).orElse(PasswordRecipe.USUAL.length());
     return new NewPassword(

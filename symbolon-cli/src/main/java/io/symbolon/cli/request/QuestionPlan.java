@@ -230,10 +230,6 @@ final class QuestionPlan {
 
   private RequestQuestion keyType() {
     List<KeyKind> allowed = rules.map(Rules::keys).orElse(List.of());
-    KeyKind usual =
-        allowed.isEmpty() || allowed.contains(RequestPlan.USUAL_KEY)
-            ? RequestPlan.USUAL_KEY
-            : allowed.get(0);
     String words =
         allowed.isEmpty()
             ? KeyTypes.words()
@@ -242,11 +238,13 @@ final class QuestionPlan {
         "key-type",
         "Kind of key",
         words + ".",
-        usual.word(),
-        text ->
-            allowed.isEmpty() || allowed.contains(KeyTypes.parse(text))
-                ? List.of()
-                : List.of(new Remark("The receiver takes " + words + ".", true)));
+        RequestKey.usual(allowed).word(),
+        text -> {
+          KeyKind kind = KeyTypes.parse(text);
+          return allowed.isEmpty() || allowed.contains(kind)
+              ? List.of()
+              : List.of(new Remark("The receiver takes " + words + ".", true));
+        });
   }
 
   private List<Remark> keyInto(RequestAnswers answers, String text, String base) {
@@ -273,7 +271,7 @@ final class QuestionPlan {
         throw Usage.wrong("Something else goes there.", "Name another file for the password.");
       }
     }
-    SealPassword seal = source.resolveSeal(session, existing(), NewPassword.USUAL, true);
+    SealPassword seal = source.resolveSeal(session, existing(), NewPassword.of(given), true);
     try {
       return seal.remarks("").stream().map(QuestionPlan::remark).toList();
     } finally {

@@ -60,7 +60,8 @@ record RequestKey(PrivateKeyInfo info, SubjectPublicKeyInfo publicKey, Optional<
     return existing(match);
   }
 
-  private static KeyKind usual(List<KeyKind> allowed) {
+  /** The kind that is made where nothing else is said. */
+  static KeyKind usual(List<KeyKind> allowed) {
     return allowed.isEmpty() || allowed.contains(RequestPlan.USUAL_KEY)
         ? RequestPlan.USUAL_KEY
         : allowed.get(0);

@@ -6,7 +6,6 @@ import io.symbolon.cli.frame.DraftOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.RulesSource;
 import io.symbolon.cli.frame.Usage;
-import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -45,14 +44,7 @@ record RequestPlan(
   private static final Lifetime USUAL = Lifetime.days(397);
 
   static RequestPlan of(Invocation invocation, RequestJob job) {
-    Optional<Renewal> like =
-        job.like()
-            .map(
-                file ->
-                    Renewal.of(
-                        invocation.survey(List.of(file), invocation.unlock(job.unlock())),
-                        job.alias(),
-                        Output.shown(file)));
+    Optional<Renewal> like = DraftOptions.like(invocation, job.like(), job.alias(), job.unlock());
     RequestDraft draft = job.draft().draft(like.map(Renewal::draft));
     Optional<Rules> rules = job.rules().map(RulesSource::read);
     Lifetime lasts = job.lasts().orElse(USUAL);

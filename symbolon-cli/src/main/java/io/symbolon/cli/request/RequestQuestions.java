@@ -54,8 +54,19 @@ final class RequestQuestions {
         ask(question.get());
         continue;
       }
-      RequestJob job = job();
-      RequestPlan plan = RequestPlan.of(invocation, job);
+      RequestJob job;
+      RequestPlan plan;
+      try {
+        job = job();
+        plan = RequestPlan.of(invocation, job);
+      } catch (SymbolonException e) {
+        // What fits no other answer is asked for again, and nothing that was typed is lost.
+        output.wrapped("  ", e.seen() + " " + output.commands().paragraph(e.remedy()));
+        if (!answers.takeBack()) {
+          throw e;
+        }
+        continue;
+      }
       show(plan);
       if (Finding.anyProblem(plan.findings())) {
         FindingsText.print(output, plan.findings());
