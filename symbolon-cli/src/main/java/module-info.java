@@ -7,6 +7,7 @@ module io.symbolon.cli {
   requires io.symbolon.core;
   requires io.symbolon.mail;
   requires io.symbolon.rules;
+  requires io.symbolon.servers;
   requires static org.jspecify;
 
   exports io.symbolon.cli.story;

@@ -35,12 +35,14 @@ module io.symbolon.core {
   exports io.symbolon.limit to
       io.symbolon.cli,
       io.symbolon.demo,
-      io.symbolon.rules;
+      io.symbolon.rules,
+      io.symbolon.servers;
   exports io.symbolon.pem to
       io.symbolon.cli,
       io.symbolon.demo;
   exports io.symbolon.text to
       io.symbolon.cli,
       io.symbolon.demo,
-      io.symbolon.rules;
+      io.symbolon.rules,
+      io.symbolon.servers;
 }

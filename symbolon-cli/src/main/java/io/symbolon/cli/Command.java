@@ -2,6 +2,7 @@
 package io.symbolon.cli;
 
 import io.symbolon.cli.compare.CompareCommand;
+import io.symbolon.cli.configure.ConfigureCommand;
 import io.symbolon.cli.files.ConvertCommand;
 import io.symbolon.cli.files.JoinCommand;
 import io.symbolon.cli.files.TruststoreCommand;
@@ -35,6 +36,7 @@ enum Command implements CommandAction {
   REHEARSE("Tells whether a server's files and a client's files will accept each other"),
   PROBE("Shows and explains what a running server does in a handshake"),
   EXPLAIN("Explains a TLS failure in a log or a stack trace, and tells what mends it"),
+  CONFIGURE("Shows a server's TLS settings; changes them, proves the change, or puts it back"),
   UNDO("Brings files back as they were before a command replaced them"),
   DEMO("Runs the whole story on made-up data, with a real server");
 
@@ -79,6 +81,7 @@ enum Command implements CommandAction {
       case REHEARSE -> RehearseCommand.spec(this);
       case PROBE -> ProbeCommand.spec(this);
       case EXPLAIN -> ExplainCommand.spec(this);
+      case CONFIGURE -> ConfigureCommand.spec(this);
       case UNDO -> UndoCommand.spec(this);
       case DEMO -> DemoCommand.spec(this);
     };
@@ -97,6 +100,7 @@ enum Command implements CommandAction {
       case REHEARSE -> RehearseCommand.run(invocation, given);
       case PROBE -> ProbeCommand.run(invocation, given);
       case EXPLAIN -> ExplainCommand.run(invocation, given);
+      case CONFIGURE -> ConfigureCommand.run(invocation, given);
       case UNDO -> UndoCommand.run(invocation, given);
       case DEMO -> DemoCommand.run(invocation, given);
     };

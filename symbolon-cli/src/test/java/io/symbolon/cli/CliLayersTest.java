@@ -30,6 +30,7 @@ class CliLayersTest {
       List.of(
           TOP + ".survey",
           TOP + ".compare",
+          TOP + ".configure",
           TOP + ".files",
           TOP + ".request",
           TOP + ".authority",

@@ -18,6 +18,7 @@ import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
 import io.symbolon.cli.document.AuthorityDocument;
 import io.symbolon.cli.document.CompareDocument;
+import io.symbolon.cli.document.ConfigureDocument;
 import io.symbolon.cli.document.ConvertDocument;
 import io.symbolon.cli.document.ExplainDocument;
 import io.symbolon.cli.document.FailureDocument;
@@ -56,6 +57,7 @@ final class Schemas {
               Map.entry("rehearse", RehearseDocument.class),
               Map.entry("probe", ProbeDocument.class),
               Map.entry("explain", ExplainDocument.class),
+              Map.entry("configure", ConfigureDocument.class),
               Map.entry("undo", UndoDocument.class),
               Map.entry("authority-found", AuthorityDocument.class),
               Map.entry("authority-list", AuthorityDocument.class),

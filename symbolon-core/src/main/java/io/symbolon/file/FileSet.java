@@ -129,6 +129,43 @@ public final class FileSet {
     return write(items, newFolders, before, OpenFolder::open, Instant.now());
   }
 
+  /**
+   * Writes files, and lets go of their folders only when the caller has found out whether they may
+   * stay: no other command of Symbolon changes them until then. Where the process is killed in
+   * between, the new files stay, whole.
+   *
+   * @param items what is written; one at least
+   * @param newFolders folders that are made if they are not there
+   * @return what was written, to be kept or taken back
+   * @throws SymbolonException if a file can't be written; then nothing has changed
+   */
+  public static PendingFiles writePending(List<Item> items, Collection<Path> newFolders) {
+    for (int i = 1; ; i++) {
+      Step step = new Step(OpenFolder::open);
+      try {
+        step.prepare(items, newFolders);
+        step.stage(Instant.now(), () -> {});
+        return new PendingFiles(step, step.written());
+      } catch (IOException e) {
+        release(step);
+        if (!(e instanceof Step.FolderAppeared) || i == TRIES) {
+          throw Step.failure(e, failed(items, e));
+        }
+      } catch (RuntimeException e) {
+        release(step);
+        throw e;
+      }
+    }
+  }
+
+  private static void release(Step step) {
+    try {
+      step.close();
+    } catch (IOException e) {
+      LOG.debug("the folders of a step could not be let go of", e);
+    }
+  }
+
   /** The same with folders opened by somebody else, which is what tests do. */
   static List<Written> write(
       List<Item> items,

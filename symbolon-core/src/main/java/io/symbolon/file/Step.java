@@ -47,6 +47,7 @@ final class Step implements Closeable {
   private final IdentityHashMap<FileSet.Item, Kept> restored = new IdentityHashMap<>();
   private @Nullable FolderLock lock;
   private boolean committed;
+  private @Nullable Journal named; // once the files have their names
   private int numbers;
 
   Step(OpenFolder.Opener opener) {
@@ -325,7 +326,12 @@ final class Step implements Closeable {
     if (stage.rights(stage.name(made.number() + ".new")) instanceof Rights.Posix rights) {
       boolean secret =
           parts.stream()
-              .anyMatch(part -> part.isIn(made) && part.item.privacy() == Privacy.OWNER_ONLY);
+              .anyMatch(
+                  part ->
+                      part.isIn(made)
+                          && part.item.privacy() == Privacy.OWNER_ONLY
+                          && part.item.owner().isEmpty());
+      // A file for another account must be reached by it; its own rights keep everybody else out.
       if (!secret) {
         stage.give(stage.name(made.number() + ".new"), rights.with(PublicMode.folderPermissions()));
       }
@@ -457,22 +463,49 @@ final class Step implements Closeable {
     Journal journal = new Journal(places, changes, drops);
     OpenFolder home = stageOf(hosts.get(0));
     journal.write(home);
-    Applier applier =
-        new Applier(
-            hosts.stream()
-                .map(host -> new Applier.Room(host.folder, Optional.ofNullable(host.stage)))
-                .toList(),
-            false);
+    named = journal;
     try {
-      applier.forward(journal);
+      applier().forward(journal);
       committed = true;
       noteAsides(stamp);
     } catch (IOException e) {
-      home.rename(home.name(Journal.NAME), home, home.name(Journal.BACK));
-      home.flush();
-      applier.back(changes);
+      back(journal);
       throw e;
     }
+  }
+
+  private Applier applier() {
+    return new Applier(
+        hosts.stream()
+            .map(host -> new Applier.Room(host.folder, Optional.ofNullable(host.stage)))
+            .toList(),
+        false);
+  }
+
+  private void back(Journal journal) throws IOException {
+    OpenFolder home = stageOf(hosts.get(0));
+    home.rename(home.name(Journal.NAME), home, home.name(Journal.BACK));
+    home.flush();
+    applier().back(journal.changes());
+  }
+
+  /**
+   * Takes back what has been done, in the same way as after a crash.
+   *
+   * @return files that somebody else has changed since, and which therefore stay as they are
+   */
+  List<Path> takeBack() throws IOException {
+    List<Path> changed = new ArrayList<>();
+    for (Part part : parts) {
+      boolean same =
+          part.inside != null
+              || Snapshot.of(part.host.folder, part.name).equals(Optional.ofNullable(part.fresh));
+      if (!same) {
+        changed.add(part.path());
+      }
+    }
+    back(java.util.Objects.requireNonNull(named));
+    return changed;
   }
 
   private void noteAsides(String stamp) throws IOException {

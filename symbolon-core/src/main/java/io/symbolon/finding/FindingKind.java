@@ -13,6 +13,7 @@ import static io.symbolon.finding.FindingTopic.LOGS;
 import static io.symbolon.finding.FindingTopic.PROBES;
 import static io.symbolon.finding.FindingTopic.PROTECTION;
 import static io.symbolon.finding.FindingTopic.REQUESTS;
+import static io.symbolon.finding.FindingTopic.SERVERS;
 import static io.symbolon.finding.FindingTopic.TRUSTSTORES;
 import static io.symbolon.finding.Level.NOTE;
 import static io.symbolon.finding.Level.PROBLEM;
@@ -645,6 +646,69 @@ public enum FindingKind {
   NO_HANDSHAKE(HANDSHAKES, "a new setup makes no handshake with itself", PROBLEM),
   /** A reloaded certificate no longer covers a host. */
   HOST_DROPPED(HANDSHAKES, "a reloaded certificate no longer covers a host", WARNING),
+
+  /** A setting that the server does not heed. */
+  SETTING_IGNORED(SERVERS, "a setting that the server does not heed", WARNING),
+  /** A place with a certificate that speaks clear text all the same. */
+  CLEAR_ON_TLS_PORT(
+      SERVERS, "a place with a certificate that speaks clear text all the same", PROBLEM),
+  /** The part of a server that does TLS is not switched on. */
+  MODULE_NOT_ENABLED(SERVERS, "the part of a server that does TLS is not switched on", PROBLEM),
+  /** A site that is written and that the server does not load. */
+  SITE_NOT_ENABLED(SERVERS, "a site that is written and that the server does not load", NOTE),
+  /** A site for an address on which the server does not listen. */
+  LISTEN_MISSING(SERVERS, "a site for an address on which the server does not listen", PROBLEM),
+  /** A port in clear text that serves content or lets clients log in, with no redirect. */
+  CLEAR_TEXT_OPEN(
+      SERVERS,
+      "a port in clear text that serves content or lets clients log in, with no redirect",
+      WARNING,
+      NOTE),
+  /** A strict transport header that an inner block drops. */
+  STRICT_TRANSPORT_LOST(SERVERS, "a strict transport header that an inner block drops", WARNING),
+  /** Revocation lists that are named and that the server does not look into. */
+  LISTS_NOT_CHECKED(
+      SERVERS, "revocation lists that are named and that the server does not look into", PROBLEM),
+  /** A server that asks for clients' certificates and trusts nobody. */
+  VERIFY_WITHOUT_TRUST(
+      SERVERS, "a server that asks for clients' certificates and trusts nobody", PROBLEM),
+  /** A server that knows clients' authorities and asks for no certificate. */
+  TRUST_WITHOUT_VERIFY(
+      SERVERS, "a server that knows clients' authorities and asks for no certificate", WARNING),
+  /** A server that accepts fewer intermediates than its clients have. */
+  DEPTH_TOO_SMALL(
+      SERVERS, "a server that accepts fewer intermediates than its clients have", PROBLEM),
+  /** A place that takes TLS 1.1 or older. */
+  OLD_PROTOCOLS(SERVERS, "a place that takes TLS 1.1 or older", WARNING),
+  /** A place that does not take TLS 1.3. */
+  NEW_PROTOCOL_OFF(SERVERS, "a place that does not take TLS 1.3", NOTE),
+  /** A file that the account of the server can't read. */
+  ACCOUNT_CANNOT_READ(SERVERS, "a file that the account of the server can't read", PROBLEM),
+  /** A settings file that another program writes again. */
+  MANAGED_ELSEWHERE(SERVERS, "a settings file that another program writes again", WARNING),
+  /** A copy of a settings file that the server loads as well. */
+  BACKUP_LOADED(SERVERS, "a copy of a settings file that the server loads as well", WARNING),
+  /** A setting whose value is known only while the server runs: not checked. */
+  VALUE_NOT_KNOWN(
+      SERVERS, "a setting whose value is known only while the server runs: not checked", NOTE),
+  /** Files with which this server would not start, or refuse its clients. */
+  SERVER_REFUSES(
+      SERVERS, "files with which this server would not start, or refuse its clients", PROBLEM),
+  /** Clients without a certificate get in; the application has to look. */
+  OPTIONAL_CLIENTS(
+      SERVERS, "clients without a certificate get in; the application has to look", NOTE),
+  /** A port that another program listens on. */
+  PORT_TAKEN(SERVERS, "a port that another program listens on", PROBLEM),
+  /** A password that stands in a settings file. */
+  PASSWORD_IN_SETTINGS(SERVERS, "a password that stands in a settings file", NOTE),
+  /** No client's files were given, so that no handshake with one was made. */
+  CLIENTS_NOT_REHEARSED(
+      SERVERS, "no client's files were given, so that no handshake with one was made", NOTE),
+  /** A server without a command that checks its settings. */
+  NO_OWN_CHECK(SERVERS, "a server without a command that checks its settings", NOTE),
+  /** Settings that speak TLS at several places, of which one must be named. */
+  SEVERAL_PLACES(
+      SERVERS, "settings that speak TLS at several places, of which one must be named", NOTE),
 
   /** A keystore was opened with a wrong password. */
   PASSWORD_WRONG(LOGS, "a keystore was opened with a wrong password", PROBLEM),

@@ -25,6 +25,8 @@ public enum FindingTopic {
   PROBES("Probes"),
   /** Handshakes, rehearsals and reloads. */
   HANDSHAKES("Handshakes, rehearsals and reloads"),
+  /** Servers and their settings. */
+  SERVERS("Servers and their settings"),
   /** Logs. */
   LOGS("Logs"),
   /** Failures of a whole command, in its JSON. */

@@ -203,5 +203,17 @@ public final class Limits {
   /** The longest object identifier, in octets; real ones stay below 20. */
   public static final int OID_BYTES = 128;
 
+  /** How deep blocks of a settings file may nest; real files stay below 8. */
+  public static final int SETTING_DEPTH = 64;
+
+  /** The largest settings file that is read: 8 MiB. */
+  public static final int SETTINGS_BYTES = 8 << 20;
+
+  /** The most settings files that one server's settings may consist of. */
+  public static final int SETTINGS_FILES = 2_000;
+
+  /** How much of what a server's own command prints is kept: 256 KiB. */
+  public static final int COMMAND_OUTPUT = 256 << 10;
+
   private Limits() {}
 }

@@ -1,0 +1,267 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.configure;
+
+import io.symbolon.cli.output.FindingsSection;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.configure.ChangeResult;
+import io.symbolon.configure.FileDiff;
+import io.symbolon.configure.PlaceProbe;
+import io.symbolon.configure.ServerChange;
+import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
+import io.symbolon.probe.ProbeReport;
+import io.symbolon.rehearse.RehearsalReport;
+import io.symbolon.server.Endpoint;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.OwnCheck;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.Reload;
+import io.symbolon.server.ServerCommand;
+import io.symbolon.x509.HostName;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** A change of a server's settings, as it would be or as it was made, for a person. */
+final class ChangeText {
+  private static final int LABEL = 11;
+
+  private final Output output;
+  private final Paint paint;
+  private final ServerChange change;
+  private final ConfigureJob job;
+  private final List<String> typed;
+
+  ChangeText(Output output, ServerChange change, ConfigureJob job, List<String> typed) {
+    this.output = output;
+    this.paint = output.paint();
+    this.change = change;
+    this.job = job;
+    this.typed = typed;
+  }
+
+  void print(Optional<ChangeResult> result, List<Finding> findings) {
+    boolean written =
+        result
+            .filter(
+                one ->
+                    one.end() == ChangeResult.End.WRITTEN || one.end() == ChangeResult.End.RUNNING)
+            .isPresent();
+    heading(result);
+    new ServersText(output).place(change.place());
+    output.line("");
+    if (!written) {
+      files("would make", "would change");
+    } else {
+      files("made", "changed");
+    }
+    rehearsed();
+    result.ifPresent(this::result);
+    new FindingsSection(output).print(findings);
+    next(result);
+  }
+
+  private void heading(Optional<ChangeResult> result) {
+    String what;
+    if (result.isPresent()) {
+      what =
+          switch (result.get().end()) {
+            case NOTHING -> paint.good("all is as it is wanted; nothing was written");
+            case WRITTEN -> paint.good("written");
+            case RUNNING -> paint.good("written, reloaded, and the server does what is wanted");
+            case PUT_BACK -> paint.level(Level.PROBLEM, "put back: all is as it was before");
+          };
+    } else if (change.isRefused()) {
+      what = paint.level(Level.PROBLEM, "not written: this would not work");
+    } else if (change.isNothing()) {
+      what = paint.good("all is as it is wanted; there is nothing to write");
+    } else {
+      what = "what would change; nothing is written yet";
+    }
+    output.line(paint.heading(change.title()) + "  " + what);
+    output.line("");
+  }
+
+  private void files(String making, String changing) {
+    List<FileChange> own = change.files().stream().filter(one -> !one.settings()).toList();
+    if (!own.isEmpty()) {
+      output.line(paint.heading("Files") + paint.faint("  " + making));
+      for (FileChange file : own) {
+        output.line(
+            "  "
+                + Output.shown(file.path())
+                + paint.faint(
+                    "  "
+                        + file.holds()
+                        + (file.privacy() == Privacy.OWNER_ONLY ? ", for " + readers(file) : "")
+                        + (file.before().isPresent() ? "; the old one is kept for undo" : "")));
+      }
+      output.line("");
+    }
+    for (Proposal.Step step : change.steps()) {
+      output.line(paint.heading("Command") + "  " + step.what());
+      output.pasted("  " + String.join(" ", step.command().words()));
+      output.line("");
+    }
+    List<FileChange> settings = change.files().stream().filter(FileChange::settings).toList();
+    if (!settings.isEmpty()) {
+      output.line(paint.heading("Settings") + paint.faint("  " + changing));
+      settings.forEach(this::diff);
+      output.line("");
+    }
+  }
+
+  private static String readers(FileChange file) {
+    return file.owner()
+        .map(
+            owner ->
+                owner
+                        .group()
+                        .map(group -> owner.user() + " and the group " + group)
+                        .orElse(owner.user())
+                    + " alone")
+        .orElse("its owner alone");
+  }
+
+  private void diff(FileChange file) {
+    for (String line : FileDiff.lines(file)) {
+      output.pasted(
+          "  "
+              + (line.startsWith("+++") || line.startsWith("---")
+                  ? paint.faint(line)
+                  : line.startsWith("+")
+                      ? paint.good(line)
+                      : line.startsWith("-") ? paint.level(Level.PROBLEM, line) : line));
+    }
+  }
+
+  private void rehearsed() {
+    if (change.rehearsed().isEmpty()) {
+      return;
+    }
+    output.line(paint.heading("Rehearsed") + paint.faint("  with exactly these files"));
+    for (RehearsalReport report : change.rehearsed()) {
+      boolean good = report.isAccepted();
+      output.line(
+          "  "
+              + (good ? paint.good("accepted  ") : paint.level(Level.PROBLEM, "refused   "))
+              + Output.shown(report.client()));
+    }
+    output.line("");
+  }
+
+  private void result(ChangeResult result) {
+    result
+        .check()
+        .ifPresent(
+            check -> {
+              boolean passed = change.check().filter(own -> own.isPassed(check)).isPresent();
+              row("Checked", passed ? paint.good("passed") : paint.level(Level.PROBLEM, "refused"));
+              change
+                  .check()
+                  .map(OwnCheck::command)
+                  .ifPresent(command -> output.pasted("             " + line(command)));
+            });
+    result
+        .reload()
+        .ifPresent(
+            reload -> {
+              row(
+                  "Reloaded",
+                  reload.isGood() ? paint.good("yes") : paint.level(Level.PROBLEM, "it failed"));
+              change.reload().commands().forEach(one -> output.pasted("             " + line(one)));
+            });
+    for (PlaceProbe.Answer answer : result.probes()) {
+      row(
+          "Probed",
+          (answer.isAsWanted() ? paint.good("as wanted") : paint.level(Level.PROBLEM, "not so"))
+              + "  "
+              + Output.shown(answer.client())
+              + paint.faint("  " + seen(answer)));
+    }
+    if (result.written().stream().anyMatch(one -> one.aside().isPresent())) {
+      row("Before", paint.faint("the old files are kept; this brings them back:"));
+      result.written().stream()
+          .filter(one -> one.aside().isPresent())
+          .map(one -> "symbolon undo " + one.path())
+          .distinct()
+          .forEach(line -> output.pasted("             " + paint.command(line)));
+    }
+    output.line("");
+  }
+
+  private static String seen(PlaceProbe.Answer answer) {
+    if (answer.report().isEmpty()) {
+      return "nobody answered";
+    }
+    ProbeReport report = answer.report().get();
+    return report
+            .protocol()
+            .map(one -> one + " " + report.cipherSuite().orElse(""))
+            .orElse("refused")
+        + (answer.isAsWanted() && report.isRefused() ? ", refused as wanted" : "");
+  }
+
+  /** What to do then. */
+  private void next(Optional<ChangeResult> result) {
+    if (result.isEmpty()) {
+      if (!change.isRefused() && !change.isNothing()) {
+        output.line(paint.heading("Next") + "  make the change");
+        output.pasted("  " + paint.command(command("--write")));
+      }
+      return;
+    }
+    if (result.get().end() != ChangeResult.End.WRITTEN) {
+      return;
+    }
+    Reload reload = change.reload();
+    output.line(
+        paint.heading("Next")
+            + "  "
+            + (reload.running() || !job.reload()
+                ? "let the server take the new settings"
+                : "the server does not run: start it"));
+    output.wrapped("  ", reload.says());
+    reload.commands().forEach(one -> output.pasted("  " + paint.command(line(one))));
+    probe().ifPresent(one -> output.pasted("  " + paint.command(one)));
+  }
+
+  private Optional<String> probe() {
+    Optional<Endpoint> endpoint = change.probe().endpoint();
+    return endpoint.map(
+        one -> {
+          List<String> words = new ArrayList<>(List.of("symbolon", "probe"));
+          String host = one.reachable();
+          words.add((host.indexOf(':') >= 0 ? "[" + host + "]" : host) + ":" + one.port());
+          change
+              .probe()
+              .host()
+              .map(HostName::typed)
+              .ifPresent(name -> words.addAll(List.of("--host", name)));
+          for (Path client : job.client()) {
+            words.addAll(List.of("--credential", client.toString()));
+          }
+          return output.commands().shell().line(words);
+        });
+  }
+
+  private String command(String... more) {
+    List<String> words = new ArrayList<>(List.of("symbolon", "configure"));
+    job.server().ifPresent(words::add);
+    words.addAll(typed);
+    words.addAll(List.of(more));
+    return output.commands().shell().line(words);
+  }
+
+  private String line(ServerCommand command) {
+    return output.commands().shell().line(command.words());
+  }
+
+  private void row(String label, String text) {
+    output.line("  " + HoldingText.padded(label, LABEL) + text);
+  }
+}

@@ -1,0 +1,207 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.configure;
+
+import io.symbolon.cli.document.ConfigureDocument;
+import io.symbolon.cli.frame.CommandAction;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.configure.ChangeResult;
+import io.symbolon.configure.ServerChange;
+import io.symbolon.configure.ServerReport;
+import io.symbolon.configure.ServerTls;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Server;
+import io.symbolon.server.Servers;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/** {@code symbolon configure [SERVER]}. */
+public final class ConfigureCommand {
+  private ConfigureCommand() {}
+
+  public static CommandSpec spec(CommandAction self) {
+    return CommandSpec.of(self)
+        .perhapsOne("SERVER", "Which server; without it, all that are found on this machine.")
+        .several("credential", "FILE...", "What the server is to show: its key and certificates.")
+        .several(
+            "client-trust",
+            "FILE...",
+            "Whose clients the server is to trust, and their revocation lists. With it, clients"
+                + " must show a certificate.")
+        .value("mode", "MODE", "Who shows a certificate: one-way, mutual or optional.")
+        .several(
+            "client",
+            "FILE...",
+            "The files of a client, to rehearse and to probe with. They are not given to the server.")
+        .value("host", "NAME", "A name by which clients ask for it. May be given several times.")
+        .value("port", "PORT", "The port for TLS; otherwise the one that is there.")
+        .value("redirect-from", "PORT", "The port in clear text that sends clients to TLS.")
+        .value(
+            "strict-transport",
+            "TIME",
+            "How long browsers are to insist on TLS, such as 365d (a response header).")
+        .several("protocols", "VERSION...", "The versions; TLSv1.2 TLSv1.3 if not said.")
+        .value("ciphers", "WORDS", "The cipher suites, in the server's own words.")
+        .value(
+            "home",
+            "PATH",
+            "The folder of the server's settings, or its main file, where it is not in its usual"
+                + " place.")
+        .value(
+            "place",
+            "FOLDER",
+            "Where the server's new files go; otherwise tls beside its settings.")
+        .value("site", "NAME", "Which site, connector or listener, where there are several.")
+        .value("owner", "USER[:GROUP]", "To whom files with secrets are to belong.")
+        .flag("write", "Make the change. Without it, the change is only shown.")
+        .flag(
+            "reload",
+            "With --write: reload the running server and ask it whether it does what is wanted. If"
+                + " not, everything is put back.")
+        .unlock()
+        .common();
+  }
+
+  public static int run(Invocation invocation, GivenOptions given) {
+    ConfigureJob job = ConfigureJob.of(given);
+    Machine machine = Machine.here();
+    if (job.server().isEmpty()) {
+      return overview(invocation, machine);
+    }
+    Server server = server(job.server().get());
+    ServerTls tls =
+        ServerTls.of(
+            server,
+            machine,
+            installation(machine, server, job),
+            invocation.surveyor(invocation.unlock(job.unlock())),
+            invocation.session().clock());
+    return job.isReading() ? read(invocation, tls) : change(invocation, tls, job, given);
+  }
+
+  private static Server server(String name) {
+    return Servers.named(name)
+        .orElseThrow(
+            () ->
+                new SymbolonException(
+                    Reason.INVALID_ARGUMENT,
+                    "There is no server '" + Output.shown(name) + "'.",
+                    "Symbolon knows the settings of "
+                        + Servers.all().stream().map(Server::name).collect(Collectors.joining(", "))
+                        + ".",
+                    "Name one of these."));
+  }
+
+  private static Installation installation(Machine machine, Server server, ConfigureJob job) {
+    if (job.home().isPresent()) {
+      return server.at(machine, job.home().get());
+    }
+    List<Installation> found = server.find(machine);
+    if (found.size() == 1) {
+      return found.get(0);
+    }
+    throw new SymbolonException(
+        found.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
+        "It is not clear which " + server.title() + " is meant.",
+        found.isEmpty()
+            ? "None is in the usual places of this machine."
+            : "There are "
+                + found.size()
+                + ": "
+                + found.stream()
+                    .map(one -> Output.shown(one.main()))
+                    .collect(Collectors.joining(", "))
+                + ".",
+        "Name the folder of its settings: --home PATH.");
+  }
+
+  private static int overview(Invocation invocation, Machine machine) {
+    List<ServerReport> reports = new ArrayList<>();
+    List<Finding> failures = new ArrayList<>();
+    for (Server server : Servers.all()) {
+      for (Installation installation : server.find(machine)) {
+        try {
+          reports.add(
+              ServerTls.of(
+                      server,
+                      machine,
+                      installation,
+                      invocation.surveyor(List.of()),
+                      invocation.session().clock())
+                  .read());
+        } catch (SymbolonException e) {
+          failures.add(Finding.of(e, io.symbolon.finding.Level.PROBLEM));
+        }
+      }
+    }
+    if (invocation.output().isJson()) {
+      invocation
+          .output()
+          .json(ConfigureDocument.of(reports, failures, invocation.output().commands()));
+    } else {
+      new ServersText(invocation.output()).overview(reports, failures);
+    }
+    boolean problem =
+        Finding.anyProblem(failures)
+            || reports.stream().anyMatch(one -> Finding.anyProblem(one.allFindings()));
+    return problem ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static int read(Invocation invocation, ServerTls tls) {
+    ServerReport report = tls.read();
+    List<Finding> notices = invocation.notices();
+    if (invocation.output().isJson()) {
+      invocation
+          .output()
+          .json(ConfigureDocument.of(List.of(report), notices, invocation.output().commands()));
+    } else {
+      new ServersText(invocation.output()).one(report, notices);
+    }
+    return Finding.anyProblem(report.allFindings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static int change(
+      Invocation invocation, ServerTls tls, ConfigureJob job, GivenOptions given) {
+    WishedFiles files = new WishedFiles(invocation, job);
+    ServerChange change = tls.plan(files.wish(), files.clients());
+    List<Finding> findings = new ArrayList<>(files.findings());
+    findings.addAll(change.findings());
+    findings.addAll(invocation.notices());
+    findings.sort(java.util.Comparator.comparing(Finding::level));
+    boolean stops = change.isRefused() || !job.write();
+    Optional<ChangeResult> result =
+        stops ? Optional.empty() : Optional.of(change.apply(job.reload()));
+    result.ifPresent(one -> findings.addAll(0, one.findings()));
+    if (invocation.output().isJson()) {
+      invocation
+          .output()
+          .json(ConfigureDocument.of(change, result, findings, invocation.output().commands()));
+    } else {
+      new ChangeText(invocation.output(), change, job, given.typed()).print(result, findings);
+    }
+    return code(change, job, result, findings);
+  }
+
+  private static int code(
+      ServerChange change,
+      ConfigureJob job,
+      Optional<ChangeResult> result,
+      List<Finding> findings) {
+    boolean putBack =
+        result.filter(one -> one.end() == ChangeResult.End.PUT_BACK).isPresent()
+            || (job.write() && change.isRefused());
+    if (putBack) {
+      return ExitCode.NOT_WRITTEN;
+    }
+    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+}

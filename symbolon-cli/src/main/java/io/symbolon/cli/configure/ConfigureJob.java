@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.configure;
+
+import io.symbolon.cli.frame.GivenOptions;
+import io.symbolon.cli.frame.SecretSource;
+import io.symbolon.cli.frame.Usage;
+import io.symbolon.cli.output.Output;
+import io.symbolon.file.Owner;
+import io.symbolon.issue.Lifetime;
+import io.symbolon.party.ProtocolVersion;
+import io.symbolon.server.Mode;
+import io.symbolon.server.Wish;
+import io.symbolon.x509.HostName;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * Which server, and what is wanted of it.
+ *
+ * @param server the name of the server; nothing for all that are found
+ * @param home where its settings are, where that is said
+ * @param credential the files of what it is to show; none to read the settings alone
+ * @param clientTrust the files of whose clients it is to trust
+ * @param client the files of clients to rehearse and to probe with
+ * @param mode who is to show a certificate
+ * @param write whether the change is made
+ * @param reload whether the running server takes it at once
+ */
+record ConfigureJob(
+    Optional<String> server,
+    Optional<Path> home,
+    List<Path> credential,
+    List<Path> clientTrust,
+    List<Path> client,
+    Mode mode,
+    List<HostName> hosts,
+    Optional<Integer> port,
+    Optional<Integer> redirectFrom,
+    Optional<Duration> strictTransport,
+    List<ProtocolVersion> protocols,
+    Optional<String> ciphers,
+    Optional<Path> place,
+    Optional<String> site,
+    Optional<Owner> owner,
+    boolean write,
+    boolean reload,
+    List<SecretSource> unlock) {
+  private static final List<String> FOR_WRITING =
+      List.of(
+          "client-trust",
+          "client",
+          "mode",
+          "host",
+          "port",
+          "redirect-from",
+          "strict-transport",
+          "protocols",
+          "ciphers",
+          "place",
+          "site",
+          "owner",
+          "write",
+          "reload");
+
+  static ConfigureJob of(GivenOptions given) {
+    List<Path> credential = given.paths("credential");
+    Optional<String> server =
+        given.arguments().stream().findFirst().map(name -> name.toLowerCase(Locale.ROOT));
+    if (credential.isEmpty()) {
+      for (String option : FOR_WRITING) {
+        if (given.has(option)) {
+          throw Usage.wrong(
+              "--" + option + " is said, and no credential is given.",
+              "Name the server's key and certificate: --credential FILE...");
+        }
+      }
+    }
+    if (server.isEmpty() && (given.has("home") || !credential.isEmpty())) {
+      throw Usage.wrong(
+          "It is not said which server is meant.",
+          "Name it: symbolon configure SERVER. Without options, symbolon configure lists them.");
+    }
+    if (given.has("reload") && !given.has("write")) {
+      throw Usage.wrong("--reload is said without --write.", "Say --write --reload.");
+    }
+    return new ConfigureJob(
+        server,
+        given.pathOf("home"),
+        credential,
+        given.paths("client-trust"),
+        given.paths("client"),
+        mode(given),
+        given.hosts(),
+        port(given, "port"),
+        port(given, "redirect-from"),
+        given.value("strict-transport").map(ConfigureJob::duration),
+        protocols(given),
+        given.value("ciphers"),
+        given.pathOf("place"),
+        given.value("site"),
+        given.owner(),
+        given.has("write"),
+        given.has("reload"),
+        given.unlock());
+  }
+
+  boolean isReading() {
+    return credential.isEmpty();
+  }
+
+  private static Mode mode(GivenOptions given) {
+    boolean trust = !given.values("client-trust").isEmpty();
+    Mode mode =
+        given
+            .value("mode")
+            .map(
+                word ->
+                    Mode.ofWord(word)
+                        .orElseThrow(
+                            () ->
+                                Usage.wrong(
+                                    "There is no mode '" + Output.shown(word) + "'.",
+                                    "Say --mode one-way, mutual or optional.")))
+            .orElse(trust ? Mode.MUTUAL : Mode.ONE_WAY);
+    if (mode.asksClients() && !trust) {
+      throw Usage.wrong(
+          "A server that asks for clients' certificates must know their authorities.",
+          "Name their files: --client-trust FILE...");
+    }
+    if (!mode.asksClients() && trust) {
+      throw Usage.wrong(
+          "With --mode one-way no client shows a certificate.",
+          "Leave --client-trust out, or say --mode mutual or optional.");
+    }
+    return mode;
+  }
+
+  private static Optional<Integer> port(GivenOptions given, String option) {
+    return given.value(option).map(text -> port(option, text));
+  }
+
+  private static int port(String option, String text) {
+    try {
+      int port = Integer.parseInt(text);
+      if (port > 0 && port < 65_536) {
+        return port;
+      }
+    } catch (NumberFormatException e) {
+      // told below
+    }
+    throw Usage.wrong(
+        "'" + Output.shown(text) + "' is no port.", "Say a number: --" + option + " 443.");
+  }
+
+  private static Duration duration(String text) {
+    Instant start = Instant.parse("2026-01-01T00:00:00Z"); // a year is 365 days then
+    return Duration.between(start, Lifetime.parse(text).from(start));
+  }
+
+  private static List<ProtocolVersion> protocols(GivenOptions given) {
+    if (given.values("protocols").isEmpty()) {
+      return Wish.USUAL_PROTOCOLS;
+    }
+    List<ProtocolVersion> versions = new ArrayList<>();
+    for (String text : given.values("protocols")) {
+      for (String word : text.split(",", -1)) {
+        versions.add(
+            ProtocolVersion.ofPlatformName(word)
+                .filter(one -> one != ProtocolVersion.SSL_3_0)
+                .orElseThrow(
+                    () ->
+                        Usage.wrong(
+                            "There is no protocol version '" + Output.shown(word) + "'.",
+                            "Say --protocols TLSv1.2 TLSv1.3.")));
+      }
+    }
+    return versions.stream().distinct().sorted().toList();
+  }
+}

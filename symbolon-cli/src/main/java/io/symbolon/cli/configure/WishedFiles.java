@@ -1,0 +1,164 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.configure;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.output.Output;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.join.JoinOptions;
+import io.symbolon.join.Joined;
+import io.symbolon.join.Joiner;
+import io.symbolon.party.Party;
+import io.symbolon.party.PartyFiles;
+import io.symbolon.server.ClientTrust;
+import io.symbolon.server.Mode;
+import io.symbolon.server.Wish;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Match;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.RevocationList;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** What is wanted of a server, made of the files that were named. */
+final class WishedFiles {
+  private final Invocation invocation;
+  private final ConfigureJob job;
+  private final List<Finding> findings = new ArrayList<>();
+  private final Survey survey;
+  private final List<Credential> credentials;
+
+  WishedFiles(Invocation invocation, ConfigureJob job) {
+    this.invocation = invocation;
+    this.job = job;
+    this.survey = survey(job.credential());
+    this.credentials = credentials();
+  }
+
+  /** What is to be said of the files that were named. */
+  List<Finding> findings() {
+    return List.copyOf(findings);
+  }
+
+  Wish wish() {
+    return new Wish(
+        credentials,
+        job.clientTrust().isEmpty() ? Optional.empty() : Optional.of(trust()),
+        job.mode(),
+        job.hosts(),
+        job.port(),
+        job.redirectFrom(),
+        job.strictTransport(),
+        job.protocols(),
+        job.ciphers(),
+        job.place(),
+        job.site(),
+        job.owner());
+  }
+
+  private Survey survey(List<Path> files) {
+    Survey read = invocation.survey(files, invocation.unlock(job.unlock()));
+    if (!read.failures().isEmpty()) {
+      throw read.failures().get(0);
+    }
+    return read;
+  }
+
+  /** One credential, or one for each type of key. */
+  private List<Credential> credentials() {
+    List<Match> matches =
+        survey.matches().stream().filter(match -> !match.certificates().isEmpty()).toList();
+    long types =
+        matches.stream()
+            .map(m -> m.certificates().get(0).publicKey().algorithm())
+            .distinct()
+            .count();
+    if (matches.size() < 2) {
+      Joined joined = Joiner.join(survey, JoinOptions.standard());
+      findings.addAll(joined.findings());
+      return List.of(joined.credential().withoutRoot());
+    }
+    if (types < matches.size()) {
+      throw new SymbolonException(
+          Reason.AMBIGUOUS,
+          "It is not clear what the server is to show.",
+          "The files hold "
+              + matches.size()
+              + " private keys with their certificates: "
+              + String.join(", ", matches.stream().map(m -> Output.shown(m.name())).toList())
+              + ".",
+          "Name the files of one, or of one for each type of key (RSA and EC).");
+    }
+    List<Credential> all = new ArrayList<>();
+    for (Match match : matches) {
+      Certificate end = match.certificates().get(0);
+      all.add(Credential.of(match.key().key().orElseThrow(), survey.chainOf(end).withoutRoot()));
+    }
+    return all;
+  }
+
+  private ClientTrust trust() {
+    Survey read = survey(job.clientTrust());
+    List<Certificate> trusted =
+        PartyFiles.trust(read, findings).stream().filter(Certificate::isAuthority).toList();
+    if (trusted.isEmpty()) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          "There is no authority to trust clients by.",
+          "No authority's certificate is in " + Output.shown(job.clientTrust()) + ".",
+          "Name the certificate of the authority that issues the clients' certificates.");
+    }
+    List<RevocationList> lists =
+        read.files().stream()
+            .flatMap(file -> file.holdings().stream())
+            .filter(Holding.Crl.class::isInstance)
+            .map(holding -> ((Holding.Crl) holding).list())
+            .toList();
+    return new ClientTrust(withRoots(read, trusted), lists);
+  }
+
+  /** The roots of the intermediates, where they are at hand in the files of the server. */
+  private List<Certificate> withRoots(Survey read, List<Certificate> trusted) {
+    List<Certificate> all = new ArrayList<>(trusted);
+    if (trusted.stream().noneMatch(Certificate::isSelfIssued)) {
+      for (Certificate one : trusted) {
+        for (Certificate above : read.chainOf(one).certificates()) {
+          if (!all.contains(above)) {
+            all.add(above);
+          }
+        }
+      }
+    }
+    return all;
+  }
+
+  /** The clients that are rehearsed: those of the files, and one without a certificate. */
+  List<Party> clients() {
+    List<Certificate> anchors =
+        credentials.stream()
+            .map(one -> survey.chainOf(one.certificate()).last())
+            .distinct()
+            .toList();
+    List<Party> clients = new ArrayList<>();
+    if (!job.client().isEmpty()) {
+      List<Party> found = PartyFiles.credentials(survey(job.client()));
+      if (found.isEmpty()) {
+        throw new SymbolonException(
+            Reason.NOT_FOUND,
+            "There is no client to rehearse with.",
+            "The files of --client hold no private key with its certificate.",
+            "Name the client's keystore, or leave --client out.");
+      }
+      found.forEach(one -> clients.add(one.withTrust(anchors)));
+    }
+    if (job.mode() != Mode.MUTUAL) {
+      clients.add(Party.nobody("a client without a certificate").withTrust(anchors));
+    }
+    return clients;
+  }
+}

@@ -1,0 +1,197 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.document;
+
+import com.fasterxml.jackson.annotation.JsonPropertyDescription;
+import io.symbolon.cli.output.CommandText;
+import io.symbolon.configure.ChangeResult;
+import io.symbolon.configure.FileDiff;
+import io.symbolon.configure.PlaceProbe;
+import io.symbolon.configure.PlaceReport;
+import io.symbolon.configure.ServerChange;
+import io.symbolon.configure.ServerReport;
+import io.symbolon.finding.Finding;
+import io.symbolon.server.Endpoint;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.UsedFile;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/** The document of configure. */
+public record ConfigureDocument(
+    String command,
+    @JsonPropertyDescription("The servers, with their settings as they are.") List<Server> servers,
+    @JsonPropertyDescription("What would change, or was changed.") Optional<Change> change,
+    List<FindingDocument> findings) {
+  /** A server on this machine. */
+  public record Server(
+      @JsonPropertyDescription("The name by which it is chosen.") String server,
+      String title,
+      String home,
+      @JsonPropertyDescription("The settings file that is read first.") String main,
+      @JsonPropertyDescription("The settings files that were read.") List<String> files,
+      List<Place> places,
+      List<FindingDocument> findings) {
+    private static Server of(ServerReport report, CommandText commands) {
+      return new Server(
+          report.installation().server(),
+          report.title(),
+          report.installation().home().toString(),
+          report.installation().main().toString(),
+          report.files().stream().map(Path::toString).toList(),
+          report.places().stream().map(place -> Place.of(place, commands)).toList(),
+          FindingDocument.all(report.findings(), commands));
+    }
+  }
+
+  /** A place where a server speaks TLS, or could. */
+  public record Place(
+      @JsonPropertyDescription("The name by which it is chosen.") String name,
+      @JsonPropertyDescription("What the server's documents call it.") String kind,
+      @JsonPropertyDescription("The settings file and the line.") String where,
+      @JsonPropertyDescription("clear, one-way, optional or mutual.") String mode,
+      List<Address> addresses,
+      List<String> hosts,
+      List<File> files,
+      @JsonPropertyDescription("The chains that it shows, one for each of its keys.")
+          List<List<CertificateDocument>> shows,
+      @JsonPropertyDescription("Whose clients it trusts.") List<CertificateDocument> trusts,
+      @JsonPropertyDescription("The protocol versions in force, in the server's words.")
+          Optional<String> protocols,
+      @JsonPropertyDescription("The cipher suites in force, in the server's words.")
+          Optional<String> ciphers,
+      @JsonPropertyDescription("The account that reads its files.") Optional<String> account,
+      List<FindingDocument> findings) {
+    private static Place of(PlaceReport report, CommandText commands) {
+      TlsPlace place = report.place();
+      return new Place(
+          place.name(),
+          place.kind(),
+          place.origin().toString(),
+          place.mode().word(),
+          place.endpoints().stream().map(Address::of).toList(),
+          place.hosts(),
+          place.files().stream().map(File::of).distinct().toList(),
+          report.credentials().stream()
+              .map(one -> one.chain().stream().map(CertificateDocument::of).toList())
+              .toList(),
+          report.trust().stream().map(CertificateDocument::of).toList(),
+          place.protocols(),
+          place.ciphers(),
+          place.account(),
+          FindingDocument.all(report.findings(), commands));
+    }
+  }
+
+  /** An address that a server listens on. */
+  public record Address(
+      @JsonPropertyDescription("Empty for every address of the machine.") String host,
+      int port,
+      boolean tls) {
+    private static Address of(Endpoint endpoint) {
+      return new Address(endpoint.host(), endpoint.port(), endpoint.tls());
+    }
+  }
+
+  /** A file that the settings name. */
+  public record File(String role, String path, String setting, String where) {
+    private static File of(UsedFile file) {
+      return new File(
+          file.role().name().toLowerCase(java.util.Locale.ROOT),
+          file.path().toString(),
+          file.setting(),
+          file.origin().toString());
+    }
+  }
+
+  /** A change. */
+  public record Change(
+      @JsonPropertyDescription(
+              "refused; shown; nothing, where all is as it is wanted; written; running, where the"
+                  + " server was reloaded and does what is wanted; put-back.")
+          String end,
+      @JsonPropertyDescription("The place as it would be.") Place place,
+      List<ChangedFile> files,
+      @JsonPropertyDescription("What the server's own programs do before.") List<String> steps,
+      @JsonPropertyDescription("The handshakes that were rehearsed.") List<Rehearsed> rehearsed,
+      @JsonPropertyDescription("What the server's own check printed.") Optional<String> check,
+      @JsonPropertyDescription("What the running server answered.") List<Answer> answers) {
+    private static Change of(
+        ServerChange change, Optional<ChangeResult> result, CommandText commands) {
+      String end =
+          result
+              .map(one -> Words.of(one.end()))
+              .orElse(change.isRefused() ? "refused" : change.isNothing() ? "nothing" : "shown");
+      return new Change(
+          end,
+          Place.of(change.place(), commands),
+          change.files().stream().map(ChangedFile::of).toList(),
+          change.steps().stream().map(step -> String.join(" ", step.command().words())).toList(),
+          change.rehearsed().stream()
+              .map(one -> new Rehearsed(one.server(), one.client(), Words.of(one.verdict())))
+              .toList(),
+          result.flatMap(ChangeResult::check).map(check -> check.output().strip()),
+          result.map(ChangeResult::probes).orElse(List.of()).stream().map(Answer::of).toList());
+    }
+  }
+
+  /** A file that is made or replaced. */
+  public record ChangedFile(
+      String path,
+      boolean fresh,
+      @JsonPropertyDescription("What it holds.") String holds,
+      @JsonPropertyDescription("The unified diff of a settings file.")
+          Optional<List<String>> diff) {
+    private static ChangedFile of(FileChange change) {
+      return new ChangedFile(
+          change.path().toString(),
+          change.before().isEmpty(),
+          change.holds(),
+          change.settings() ? Optional.of(FileDiff.lines(change)) : Optional.empty());
+    }
+  }
+
+  /** A handshake that was rehearsed. */
+  public record Rehearsed(String server, String client, String verdict) {}
+
+  /** What the running server answered to a client. */
+  public record Answer(
+      String client, boolean asWanted, Optional<String> protocol, Optional<String> cipherSuite) {
+    private static Answer of(PlaceProbe.Answer answer) {
+      return new Answer(
+          answer.client(),
+          answer.isAsWanted(),
+          answer.report().flatMap(report -> report.protocol()),
+          answer.report().flatMap(report -> report.cipherSuite()));
+    }
+  }
+
+  /** The document of servers as they are. */
+  public static ConfigureDocument of(
+      List<ServerReport> reports, List<Finding> findings, CommandText commands) {
+    Set<Finding> all = new LinkedHashSet<>(findings);
+    reports.forEach(report -> all.addAll(report.allFindings()));
+    return new ConfigureDocument(
+        "configure",
+        reports.stream().map(report -> Server.of(report, commands)).toList(),
+        Optional.empty(),
+        FindingDocument.all(new ArrayList<>(all), commands));
+  }
+
+  /** The document of a change. */
+  public static ConfigureDocument of(
+      ServerChange change,
+      Optional<ChangeResult> result,
+      List<Finding> findings,
+      CommandText commands) {
+    return new ConfigureDocument(
+        "configure",
+        List.of(),
+        Optional.of(Change.of(change, result, commands)),
+        FindingDocument.all(findings, commands));
+  }
+}

@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.server.FileView;
+import io.symbolon.server.Machine;
+import io.symbolon.text.VisibleText;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFileAttributes;
+import java.nio.file.attribute.PosixFilePermission;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Which files an account of the machine may read, by owner, groups and mode. Access lists are not
+ * looked at: they can only let more accounts in.
+ */
+final class Accounts {
+  private final Machine machine;
+
+  Accounts(Machine machine) {
+    this.machine = machine;
+  }
+
+  /** Why an account can't read a file; nothing where it can, or where nobody can tell. */
+  Optional<String> whyNotReadable(String account, Path file) {
+    if (account.equals("root")) {
+      return Optional.empty();
+    }
+    Optional<Set<String>> groups = groups(account);
+    if (groups.isEmpty()) {
+      return Optional.of("this machine has no such account");
+    }
+    try {
+      Path real = file.toRealPath();
+      for (Path folder = real.getParent(); folder != null; folder = folder.getParent()) {
+        if (!may(account, groups.get(), folder, true)) {
+          return Optional.of("it may not enter the folder " + VisibleText.of(folder.toString()));
+        }
+      }
+      if (may(account, groups.get(), real, false)) {
+        return Optional.empty();
+      }
+      PosixFileAttributes rights = Files.readAttributes(real, PosixFileAttributes.class);
+      return Optional.of(
+          "the file is "
+              + rights.owner().getName()
+              + ":"
+              + rights.group().getName()
+              + "'s, with the rights "
+              + java.nio.file.attribute.PosixFilePermissions.toString(rights.permissions()));
+    } catch (NoSuchFileException | UnsupportedOperationException e) {
+      return Optional.empty(); // that it is absent is told elsewhere
+    } catch (IOException e) {
+      return Optional.empty();
+    }
+  }
+
+  private static boolean may(String account, Set<String> groups, Path path, boolean enter)
+      throws IOException {
+    PosixFileAttributes rights = Files.readAttributes(path, PosixFileAttributes.class);
+    Set<PosixFilePermission> has = rights.permissions();
+    if (rights.owner().getName().equals(account)) {
+      return has.contains(
+          enter ? PosixFilePermission.OWNER_EXECUTE : PosixFilePermission.OWNER_READ);
+    }
+    if (groups.contains(rights.group().getName())) {
+      return has.contains(
+          enter ? PosixFilePermission.GROUP_EXECUTE : PosixFilePermission.GROUP_READ);
+    }
+    return has.contains(
+        enter ? PosixFilePermission.OTHERS_EXECUTE : PosixFilePermission.OTHERS_READ);
+  }
+
+  /** The groups of an account, from the machine's own lists; nothing where it is not in them. */
+  private Optional<Set<String>> groups(String account) {
+    Optional<String[]> entry =
+        lines("/etc/passwd").stream()
+            .map(line -> line.split(":", -1))
+            .filter(parts -> parts.length > 3 && parts[0].equals(account))
+            .findFirst();
+    if (entry.isEmpty()) {
+      return knownToSystem(account) ? Optional.of(Set.of()) : Optional.empty();
+    }
+    Set<String> groups = new HashSet<>();
+    for (String line : lines("/etc/group")) {
+      String[] parts = line.split(":", -1);
+      boolean own = parts.length > 2 && parts[2].equals(entry.get()[3]);
+      if (own || (parts.length > 3 && List.of(parts[3].split(",", -1)).contains(account))) {
+        groups.add(parts[0]);
+      }
+    }
+    return Optional.of(groups);
+  }
+
+  /** Accounts of a directory are in no file. */
+  private boolean knownToSystem(String account) {
+    try {
+      machine.root().getFileSystem().getUserPrincipalLookupService().lookupPrincipalByName(account);
+      return true;
+    } catch (IOException | UnsupportedOperationException e) {
+      return false;
+    }
+  }
+
+  private List<String> lines(String file) {
+    return machine
+        .files()
+        .read(machine.path(file))
+        .map(FileView.ReadFile::octets)
+        .map(octets -> new String(octets, StandardCharsets.UTF_8).lines().toList())
+        .orElse(List.of());
+  }
+}

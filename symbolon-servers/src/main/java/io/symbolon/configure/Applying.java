@@ -1,0 +1,235 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.PendingFiles;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.server.CommandResult;
+import io.symbolon.server.OwnCheck;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.Reload;
+import io.symbolon.server.ServerCommand;
+import io.symbolon.text.VisibleText;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Makes a change, step by step, and takes it back from any step on: files are written as one step
+ * of their own and their folders held until the running server has answered, the server's own
+ * programs are taken back by their opposites, and a server that was reloaded is reloaded again.
+ */
+final class Applying {
+  private final ServerChange change;
+  private final Reload how;
+  private final List<Finding> findings = new ArrayList<>();
+  private final Deque<Proposal.Step> done = new ArrayDeque<>();
+  private final List<Path> left = new ArrayList<>();
+  private final long start = System.nanoTime();
+  private Optional<CommandResult> check = Optional.empty();
+  private Optional<CommandResult> reload = Optional.empty();
+  private List<PlaceProbe.Answer> probes = List.of();
+  private boolean listened; // whether somebody listened at the address before
+  private long outside; // nanoseconds in the server's own commands and probes
+
+  Applying(ServerChange change, Reload how) {
+    this.change = change;
+    this.how = how;
+  }
+
+  ChangeResult written(boolean thenReload) {
+    if (change.files().isEmpty()) {
+      return onward(Optional.empty(), thenReload);
+    }
+    try (PendingFiles files = change.write()) {
+      return onward(Optional.of(files), thenReload);
+    }
+  }
+
+  private ChangeResult onward(Optional<PendingFiles> files, boolean thenReload) {
+    try {
+      if (!steps() || !checked()) {
+        return back(files, false);
+      }
+      if (!thenReload) {
+        return result(
+            change.isNothing() ? ChangeResult.End.NOTHING : ChangeResult.End.WRITTEN, files);
+      }
+      if (!reloaded() || !answered()) {
+        return back(files, true);
+      }
+      return result(ChangeResult.End.RUNNING, files);
+    } catch (RuntimeException e) {
+      back(files, reload.isPresent());
+      throw e;
+    }
+  }
+
+  private CommandResult run(ServerCommand command) {
+    long before = System.nanoTime();
+    try {
+      return change.run(command);
+    } finally {
+      outside += System.nanoTime() - before;
+    }
+  }
+
+  private boolean steps() {
+    for (Proposal.Step step : change.steps()) {
+      done.push(step);
+      CommandResult result = run(step.command());
+      if (!result.isGood()) {
+        refused(step.what() + " failed", step.command(), result);
+        return false;
+      }
+    }
+    return true;
+  }
+
+  private boolean checked() {
+    Optional<OwnCheck> own = change.check();
+    if (own.isEmpty()) {
+      return true;
+    }
+    CommandResult result = run(own.get().command());
+    check = Optional.of(result);
+    if (result.end() == CommandResult.End.NOT_STARTED) {
+      findings.add(
+          Finding.of(
+              FindingKind.NO_OWN_CHECK,
+              change.installation().main().toString(),
+              change.title()
+                  + "'s own check was not made: "
+                  + own.get().command().words().get(0)
+                  + " can't be started.",
+              "Run it where the server is installed."));
+      return true;
+    }
+    if (!own.get().isPassed(result)) {
+      refused(
+          change.title() + "'s own check refuses the new settings", own.get().command(), result);
+      return false;
+    }
+    return true;
+  }
+
+  private boolean reloaded() {
+    listened = change.probe().isListening();
+    for (ServerCommand command : how.commands()) {
+      CommandResult result = run(command);
+      reload = Optional.of(result);
+      if (!result.isGood()) {
+        refused("The reload failed", command, result);
+        return false;
+      }
+    }
+    return true;
+  }
+
+  private boolean answered() {
+    long before = System.nanoTime();
+    probes = change.probe().run();
+    outside += System.nanoTime() - before;
+    boolean good = true;
+    for (PlaceProbe.Answer answer : probes) {
+      if (!answer.isAsWanted()) {
+        findings.addAll(answer.findings());
+        good = false;
+      }
+    }
+    return good;
+  }
+
+  private void refused(String what, ServerCommand command, CommandResult result) {
+    String seen =
+        switch (result.end()) {
+          case NOT_STARTED -> command.words().get(0) + " can't be started: " + result.output();
+          case TOO_LONG -> "it took more than " + command.limit().toSeconds() + " seconds";
+          case ENDED ->
+              "it ended with " + result.exitCode() + ". " + ServerWords.reason(result.output());
+        };
+    findings.add(
+        Finding.of(
+            FindingKind.SERVER_REFUSES,
+            change.installation().main().toString(),
+            what + ": " + VisibleText.of(seen) + (seen.endsWith(".") ? "" : "."),
+            "Everything was put back. Mend what it says, and give the command again."));
+    ServerWords.explained(result.output(), change.installation().main().toString())
+        .forEach(findings::add);
+  }
+
+  private ChangeResult back(Optional<PendingFiles> files, boolean again) {
+    for (Proposal.Step step : done) {
+      CommandResult result = run(step.back());
+      if (!result.isGood()) {
+        findings.add(notBack(step.what() + " could not be taken back", step.back()));
+      }
+    }
+    try {
+      files.ifPresent(pending -> left.addAll(pending.takeBack()));
+    } catch (SymbolonException e) {
+      findings.add(Finding.of(e, Level.PROBLEM));
+    }
+    for (Path path : left) {
+      findings.add(
+          Finding.of(
+              FindingKind.CHANGED,
+              VisibleText.of(path.toString()),
+              "Somebody else has changed this file since: it was not put back.",
+              "Look at it. The earlier one is kept: symbolon undo."));
+    }
+    if (again) {
+      for (ServerCommand command : how.commands()) {
+        CommandResult result = run(command);
+        if (!result.isGood()) {
+          findings.add(notBack("The server could not be reloaded with the old settings", command));
+        }
+      }
+      tellOld();
+    }
+    return result(ChangeResult.End.PUT_BACK, Optional.empty());
+  }
+
+  /** Whether the server answers again with its old settings. */
+  private void tellOld() {
+    if (listened && !change.probe().listensAgain()) {
+      findings.add(
+          Finding.of(
+              FindingKind.NO_ANSWER,
+              change.installation().main().toString(),
+              "With its old settings, the server does not listen any more.",
+              "Look at the server's log, and start it."));
+    }
+  }
+
+  private static Finding notBack(String what, ServerCommand command) {
+    return Finding.of(
+        FindingKind.SERVER_REFUSES,
+        "",
+        what + ".",
+        "Do it by hand: " + String.join(" ", command.words()));
+  }
+
+  private ChangeResult result(ChangeResult.End end, Optional<PendingFiles> files) {
+    List<FileSet.Written> written =
+        end == ChangeResult.End.PUT_BACK
+            ? List.of()
+            : files.map(PendingFiles::written).orElse(List.of());
+    return new ChangeResult(
+        end,
+        written,
+        check,
+        reload,
+        probes,
+        findings,
+        left,
+        Duration.ofNanos(System.nanoTime() - start - outside));
+  }
+}

@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import com.github.difflib.DiffUtils;
+import com.github.difflib.UnifiedDiffUtils;
+import io.symbolon.lossless.SourceText;
+import io.symbolon.server.FileChange;
+import io.symbolon.text.VisibleText;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.regex.Pattern;
+
+/** What would change in a settings file, as a unified diff. Passwords in it are not shown. */
+public final class FileDiff {
+  private static final int CONTEXT = 3;
+  private static final String NO_LINE_END = "\\ No newline at end of file";
+
+  /** A value of a setting whose name ends in the word for a password. */
+  private static final Pattern PASSWORD =
+      Pattern.compile(
+          "(?i)((?:password|passwd|passphrase|secret)\\s*(?:[=:]|\\s)\\s*)"
+              + "(\"[^\"]*\"|'[^']*'|[^\\s\"'<>;]+)");
+
+  private FileDiff() {}
+
+  /**
+   * {@return the lines of the diff; none where nothing changes}
+   *
+   * @param change the change of a settings file
+   */
+  public static List<String> lines(FileChange change) {
+    List<String> before =
+        change.before().map(octets -> split(change.path(), octets)).orElse(List.of());
+    List<String> after = split(change.path(), change.after());
+    String name = VisibleText.of(shown(change.path()));
+    List<String> diff =
+        UnifiedDiffUtils.generateUnifiedDiff(
+            change.before().isPresent() ? name : "/dev/null",
+            name,
+            before,
+            DiffUtils.diff(before, after),
+            CONTEXT);
+    List<String> lines = new ArrayList<>();
+    for (String line : diff) {
+      for (String part : line.split("\n", -1)) {
+        lines.add(part.equals(NO_LINE_END) ? part : VisibleText.of(masked(part)));
+      }
+    }
+    return lines;
+  }
+
+  /** The file behind a link, which is what changes. */
+  private static String shown(Path path) {
+    try {
+      return path.toRealPath().toString();
+    } catch (IOException e) {
+      return path.toString();
+    }
+  }
+
+  private static List<String> split(Path path, byte[] octets) {
+    String text = SourceText.of(path, octets).text().replace("\r\n", "\n");
+    if (text.isEmpty()) {
+      return List.of();
+    }
+    List<String> lines = new ArrayList<>(Arrays.asList(text.split("\n", -1)));
+    int last = lines.size() - 1;
+    if (lines.get(last).isEmpty()) {
+      lines.remove(last);
+    } else {
+      lines.set(last, lines.get(last) + "\n" + NO_LINE_END);
+    }
+    return lines;
+  }
+
+  static String masked(String line) {
+    return PASSWORD.matcher(line).replaceAll("$1****");
+  }
+}

@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.limit.Limits;
+import io.symbolon.seal.Secret;
+import io.symbolon.server.FileRole;
+import io.symbolon.server.FileView;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.UsedFile;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
+import io.symbolon.x509.RevocationList;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/** The files that a place names, read as they are or as they would be. */
+final class PlaceFiles {
+  private final FileView files;
+  private final Surveyor surveyor;
+  private final TlsPlace place;
+  private final List<Finding> findings = new ArrayList<>();
+  private final Survey server;
+  private final Survey trust;
+  private final Survey lists;
+
+  PlaceFiles(FileView files, Surveyor surveyor, TlsPlace place) {
+    this.files = files;
+    this.surveyor = surveyor;
+    this.place = place;
+    server = survey(Set.of(FileRole.CERTIFICATE, FileRole.CHAIN, FileRole.KEY, FileRole.KEYSTORE));
+    trust = survey(Set.of(FileRole.TRUST));
+    lists = survey(Set.of(FileRole.LISTS));
+  }
+
+  /** What the server shows, with its key. */
+  Survey server() {
+    return server;
+  }
+
+  /** Whom it trusts. */
+  Survey trust() {
+    return trust;
+  }
+
+  List<RevocationList> lists() {
+    return lists.files().stream()
+        .flatMap(file -> file.holdings().stream())
+        .filter(Holding.Crl.class::isInstance)
+        .map(holding -> ((Holding.Crl) holding).list())
+        .toList();
+  }
+
+  /** Files that are not there or can't be read. */
+  List<Finding> findings() {
+    return findings;
+  }
+
+  private Survey survey(Set<FileRole> roles) {
+    List<UsedFile> used =
+        place.files().stream().filter(file -> roles.contains(file.role())).toList();
+    List<Secret> passwords = used.stream().flatMap(file -> file.password().stream()).toList();
+    Surveyor own = passwords.isEmpty() ? surveyor : surveyor.withUnlock(passwords);
+    List<FileSurvey> read = new ArrayList<>();
+    Set<Path> done = new LinkedHashSet<>();
+    for (UsedFile file : used) {
+      if (done.add(file.path())) {
+        octets(file).ifPresent(octets -> read.add(own.read(file.path(), octets)));
+      }
+    }
+    return own.together(read);
+  }
+
+  private Optional<byte[]> octets(UsedFile file) {
+    try {
+      Optional<FileView.ReadFile> read = files.read(file.path(), Limits.FILE_BYTES);
+      if (read.isEmpty()) {
+        findings.add(
+            Finding.of(
+                FindingKind.FILE_ABSENT,
+                file.origin().toString(),
+                file.setting()
+                    + " names "
+                    + VisibleText.of(file.path().toString())
+                    + ", and there is no such file.",
+                "Put the file there, or change the setting."));
+      }
+      return read.map(FileView.ReadFile::octets);
+    } catch (SymbolonException e) {
+      findings.add(Finding.of(e, Level.WARNING));
+      return Optional.empty();
+    }
+  }
+}

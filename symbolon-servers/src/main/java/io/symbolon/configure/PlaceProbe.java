@@ -1,0 +1,224 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.party.Party;
+import io.symbolon.probe.Probe;
+import io.symbolon.probe.ProbeReport;
+import io.symbolon.server.Endpoint;
+import io.symbolon.server.Mode;
+import io.symbolon.server.Wish;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.HostName;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Asks a running server whether it does what is wanted: as a client with a certificate where one is
+ * given, and as one without, which must be refused where certificates are required. A server that
+ * has just been told to reload needs a moment; until then it is asked again.
+ */
+public final class PlaceProbe {
+  private static final Duration EACH = Duration.ofSeconds(5);
+  private static final Duration PATIENCE = Duration.ofSeconds(30);
+  private static final long PAUSE = 150; // milliseconds
+
+  private final PlaceReport place;
+  private final Wish wish;
+  private final List<Party> clients;
+  private final Clock clock;
+
+  PlaceProbe(PlaceReport place, Wish wish, List<Party> clients, Clock clock) {
+    this.place = place;
+    this.wish = wish;
+    this.clients = clients;
+    this.clock = clock;
+  }
+
+  /**
+   * What the server answered to one client.
+   *
+   * @param client who asked, as words
+   * @param isAsWanted whether it is what is wanted
+   * @param report the probe; nothing where nobody answered
+   * @param findings why it is not what is wanted
+   */
+  public record Answer(
+      String client, boolean isAsWanted, Optional<ProbeReport> report, List<Finding> findings) {
+    /**
+     * Copies the findings.
+     *
+     * @param client who asked
+     * @param isAsWanted whether it is what is wanted
+     * @param report the probe
+     * @param findings the findings
+     */
+    public Answer {
+      findings = List.copyOf(findings);
+    }
+  }
+
+  /** {@return the address that is asked} */
+  public Optional<Endpoint> endpoint() {
+    List<Endpoint> tls = place.place().endpoints().stream().filter(Endpoint::tls).toList();
+    return tls.stream()
+        .filter(end -> wish.port().isEmpty() || end.port() == wish.port().get())
+        .filter(end -> end.host().indexOf(':') < 0)
+        .findFirst()
+        .or(() -> tls.stream().findFirst());
+  }
+
+  /** {@return the name that is asked for} */
+  public Optional<HostName> host() {
+    return wish.hosts().stream()
+        .filter(host -> !host.isWildcard())
+        .findFirst()
+        .or(() -> PlaceJudge.host(place.place()));
+  }
+
+  /** {@return what the server answers} */
+  public List<Answer> run() {
+    List<Answer> answers = new ArrayList<>();
+    boolean required = wish.mode() == Mode.MUTUAL;
+    for (Party client : clients) {
+      client
+          .credential()
+          .ifPresent(own -> answers.add(asked(client.name(), Optional.of(own), false)));
+    }
+    answers.add(
+        asked(
+            required ? "a client without a certificate" : "a client", Optional.empty(), required));
+    return answers;
+  }
+
+  private Answer asked(String who, Optional<Credential> credential, boolean refusalWanted) {
+    long end = System.nanoTime() + PATIENCE.toNanos();
+    while (true) {
+      Answer answer = once(who, credential, refusalWanted);
+      if (answer.isAsWanted() || System.nanoTime() > end || !paused()) {
+        return answer;
+      }
+    }
+  }
+
+  private Answer once(String who, Optional<Credential> credential, boolean refusalWanted) {
+    Optional<Endpoint> endpoint = endpoint();
+    if (endpoint.isEmpty()) {
+      return new Answer(
+          who,
+          false,
+          Optional.empty(),
+          List.of(
+              Finding.of(
+                  FindingKind.NO_ANSWER,
+                  place.place().origin().toString(),
+                  "No address is known on which " + place.place().name() + " listens.",
+                  "Probe it by hand: symbolon probe HOST:PORT.")));
+    }
+    Probe probe =
+        Probe.of(endpoint.get().reachable(), endpoint.get().port())
+            .withTrust(anchors())
+            .withLimit(EACH)
+            .withClock(clock)
+            .withHandshakeAlone();
+    if (host().isPresent()) {
+      probe = probe.withHost(host().get());
+    }
+    // With keys of several types, which one is shown is the handshake's choice.
+    if (place.credentials().size() == 1) {
+      probe = probe.withExpected(place.credentials().get(0).certificate());
+    }
+    if (credential.isPresent()) {
+      probe = probe.withCredential(credential.get());
+    }
+    try {
+      return judged(who, probe.run(), refusalWanted);
+    } catch (SymbolonException e) {
+      return new Answer(who, false, Optional.empty(), List.of(Finding.of(e, Level.PROBLEM)));
+    }
+  }
+
+  private static Answer judged(String who, ProbeReport report, boolean refusalWanted) {
+    List<Finding> problems =
+        report.findings().stream().filter(one -> one.level() == Level.PROBLEM).toList();
+    if (refusalWanted) {
+      // A refusal for want of a certificate is what is wanted; anything else is not.
+      boolean wanting =
+          problems.stream().anyMatch(one -> one.is(FindingKind.CLIENT_CERTIFICATE_REQUIRED));
+      List<Finding> others =
+          problems.stream()
+              .filter(one -> !one.is(FindingKind.CLIENT_CERTIFICATE_REQUIRED))
+              .toList();
+      if (wanting && others.isEmpty()) {
+        return new Answer(who, true, Optional.of(report), List.of());
+      }
+      return new Answer(
+          who,
+          false,
+          Optional.of(report),
+          others.isEmpty()
+              ? List.of(
+                  Finding.of(
+                      FindingKind.SETTING_IGNORED,
+                      Level.PROBLEM,
+                      report.address(),
+                      "The running server lets a client without a certificate in.",
+                      "Look for a setting that overrules the new ones."))
+              : others);
+    }
+    return new Answer(who, problems.isEmpty(), Optional.of(report), problems);
+  }
+
+  private List<Certificate> anchors() {
+    List<Certificate> anchors = new ArrayList<>();
+    clients.forEach(client -> client.trust().ifPresent(anchors::addAll));
+    if (anchors.isEmpty()) {
+      place.credentials().forEach(own -> anchors.add(own.chain().get(own.chain().size() - 1)));
+    }
+    return anchors;
+  }
+
+  /** Whether somebody listens at the address now. */
+  boolean isListening() {
+    Optional<Endpoint> endpoint = endpoint();
+    if (endpoint.isEmpty()) {
+      return false;
+    }
+    try (java.net.Socket socket = new java.net.Socket()) {
+      socket.connect(
+          new java.net.InetSocketAddress(endpoint.get().reachable(), endpoint.get().port()),
+          (int) EACH.toMillis());
+      return true;
+    } catch (java.io.IOException e) {
+      return false;
+    }
+  }
+
+  /** The same, with patience. */
+  boolean listensAgain() {
+    long end = System.nanoTime() + PATIENCE.toNanos();
+    while (!isListening()) {
+      if (System.nanoTime() > end || !paused()) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  private static boolean paused() {
+    try {
+      Thread.sleep(PAUSE);
+      return true;
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      return false;
+    }
+  }
+}

@@ -1,0 +1,164 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.PendingFiles;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
+import io.symbolon.party.Party;
+import io.symbolon.rehearse.RehearsalReport;
+import io.symbolon.server.CommandResult;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.OwnCheck;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.Reload;
+import io.symbolon.server.Server;
+import io.symbolon.server.Wish;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A change of a server's settings that has been judged and not yet been made. Not for several
+ * threads.
+ */
+public final class ServerChange {
+  private final Server server;
+  private final Machine machine;
+  private final Installation installation;
+  private final Wish wish;
+  private final List<Party> clients;
+  private final Proposal proposal;
+  private final PlaceReport place;
+  private final List<RehearsalReport> rehearsed;
+  private final List<Finding> findings;
+  private final Clock clock;
+
+  ServerChange(
+      Server server,
+      Machine machine,
+      Installation installation,
+      Wish wish,
+      List<Party> clients,
+      Proposal proposal,
+      PlaceReport place,
+      List<RehearsalReport> rehearsed,
+      List<Finding> findings,
+      Clock clock) {
+    this.server = server;
+    this.machine = machine;
+    this.installation = installation;
+    this.wish = wish;
+    this.clients = List.copyOf(clients);
+    this.proposal = proposal;
+    this.place = place;
+    this.rehearsed = List.copyOf(rehearsed);
+    this.findings = List.copyOf(findings);
+    this.clock = clock;
+  }
+
+  /** {@return the server's name as its makers write it} */
+  public String title() {
+    return server.title();
+  }
+
+  /** {@return where the server is} */
+  public Installation installation() {
+    return installation;
+  }
+
+  /** {@return the place as it would be} */
+  public PlaceReport place() {
+    return place;
+  }
+
+  /** {@return the handshakes with the clients' files, as they would go} */
+  public List<RehearsalReport> rehearsed() {
+    return rehearsed;
+  }
+
+  /** {@return what is to be said of the change, the gravest first} */
+  public List<Finding> findings() {
+    return findings;
+  }
+
+  /** {@return the files that would be made or replaced} */
+  public List<FileChange> files() {
+    return proposal.changes().stream().filter(change -> !change.isNothing()).toList();
+  }
+
+  /** {@return what the server's own programs would do before} */
+  public List<Proposal.Step> steps() {
+    return proposal.steps();
+  }
+
+  /** {@return whether everything is as it is wanted already} */
+  public boolean isNothing() {
+    return proposal.isNothing();
+  }
+
+  /** {@return whether the server would refuse it, or its clients: then it is not made} */
+  public boolean isRefused() {
+    return Finding.anyProblem(findings);
+  }
+
+  /** {@return the server's own check, where it has one} */
+  public Optional<OwnCheck> check() {
+    return server.check(machine, installation);
+  }
+
+  /** {@return how the server takes the new settings} */
+  public Reload reload() {
+    return server.reload(machine, installation);
+  }
+
+  /** {@return how the running server is asked whether it does what is wanted} */
+  public PlaceProbe probe() {
+    return new PlaceProbe(place, wish, clients, clock);
+  }
+
+  /**
+   * Makes the change: writes the files in one step, has the server check them, and puts everything
+   * back if it does not pass.
+   *
+   * @param reload whether the running server takes the new settings at once and is asked whether it
+   *     does what is wanted; if not, everything is put back
+   * @return what came of it
+   * @throws SymbolonException if it is refused, or the files can't be written; then nothing has
+   *     changed
+   */
+  public ChangeResult apply(boolean reload) {
+    if (isRefused()) {
+      Finding first =
+          findings.stream().filter(one -> one.level() == Level.PROBLEM).findFirst().orElseThrow();
+      throw new SymbolonException(
+          Reason.NOT_WRITABLE,
+          "The settings of " + server.title() + " were not changed.",
+          (first.where().isEmpty() ? "" : first.where() + ": ") + first.statement(),
+          first.remedy());
+    }
+    Reload how = reload();
+    return new Applying(this, how).written(reload && how.running());
+  }
+
+  PendingFiles write() {
+    List<FileSet.Item> items = new ArrayList<>();
+    for (FileChange change : files()) {
+      items.add(
+          new FileSet.Item(change.path(), change.after(), change.privacy(), Existing.REPLACE)
+              .withOwner(change.owner())
+              .expecting(change.snapshot()));
+    }
+    return FileSet.writePending(items, proposal.newFolders());
+  }
+
+  CommandResult run(io.symbolon.server.ServerCommand command) {
+    return machine.programs().run(command);
+  }
+}

@@ -1,0 +1,180 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.party.Party;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.Server;
+import io.symbolon.server.Settings;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.Wish;
+import io.symbolon.survey.Surveyor;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+
+/**
+ * The TLS settings of one server: read and judged with the files that they name, and changed. What
+ * would change is judged in the same way before it is written, and nothing is written that the
+ * server would refuse. Not for several threads.
+ */
+public final class ServerTls {
+  private final Server server;
+  private final Machine machine;
+  private final Installation installation;
+  private final Surveyor surveyor;
+  private final Clock clock;
+
+  private ServerTls(
+      Server server, Machine machine, Installation installation, Surveyor surveyor, Clock clock) {
+    this.server = server;
+    this.machine = machine;
+    this.installation = installation;
+    this.surveyor = surveyor;
+    this.clock = clock;
+  }
+
+  /**
+   * {@return the settings of a server}
+   *
+   * @param server the kind of server
+   * @param machine the machine it is on
+   * @param installation where it is
+   * @param surveyor how the files are read that its settings name
+   * @param clock tells the time
+   */
+  public static ServerTls of(
+      Server server, Machine machine, Installation installation, Surveyor surveyor, Clock clock) {
+    return new ServerTls(server, machine, installation, surveyor, clock);
+  }
+
+  /**
+   * {@return the settings as they are}
+   *
+   * @throws SymbolonException if a settings file can't be read or understood
+   */
+  public ServerReport read() {
+    return read(machine);
+  }
+
+  private ServerReport read(Machine view) {
+    Settings settings = server.read(view, installation);
+    PlaceJudge judge = judge(view);
+    List<PlaceReport> places = settings.places().stream().map(judge::judge).toList();
+    List<Finding> findings = new ArrayList<>(settings.findings());
+    findings.addAll(ManagedFiles.findings(view.files(), settings.files()));
+    return new ServerReport(server.title(), installation, settings.files(), places, findings);
+  }
+
+  private PlaceJudge judge(Machine view) {
+    return new PlaceJudge(
+        server.kind(), view.files(), new Accounts(view), surveyor, Instant.now(clock));
+  }
+
+  /**
+   * What would change so that a server does what is wanted, judged as it would be.
+   *
+   * @param wish what is wanted
+   * @param clients clients with whom it is rehearsed, each with whom it trusts
+   * @return the change, to be looked at and applied
+   * @throws SymbolonException if it is not clear which place is meant, or the server can't do it
+   */
+  public ServerChange plan(Wish wish, List<Party> clients) {
+    ServerReport before = read();
+    Proposal proposal = server.propose(machine, installation, wish);
+    Machine view = machine.with(proposal.changes());
+    ServerReport after = read(view);
+    PlaceReport place = changed(after, proposal, wish);
+    List<Finding> findings = new ArrayList<>(proposal.findings());
+    Set<Finding> known = new HashSet<>(before.allFindings());
+    // What is wrong elsewhere was wrong before, and is not what this change is about.
+    after.findings().stream()
+        .filter(finding -> !known.contains(finding) || finding.is(FindingKind.MANAGED_ELSEWHERE))
+        .filter(finding -> concerns(finding, proposal))
+        .forEach(findings::add);
+    findings.addAll(place.findings());
+    findings.addAll(notReached(place.place(), wish));
+    PlaceJudge judge = judge(view);
+    List<io.symbolon.rehearse.RehearsalReport> rehearsed = judge.clients(place, clients);
+    rehearsed.forEach(report -> findings.addAll(report.findings()));
+    rehearsed.forEach(report -> findings.addAll(judge.ofKind(report, place.place())));
+    if (wish.mode().asksClients()
+        && clients.stream().noneMatch(client -> client.credential().isPresent())) {
+      findings.add(
+          Finding.of(
+              FindingKind.CLIENTS_NOT_REHEARSED,
+              "",
+              "No client's files were given: whether its clients get in was not rehearsed.",
+              "Give those of one: --client FILE..."));
+    }
+    List<Finding> distinct =
+        findings.stream()
+            .distinct()
+            .sorted(java.util.Comparator.comparing(Finding::level))
+            .toList();
+    return new ServerChange(
+        server, machine, installation, wish, clients, proposal, place, rehearsed, distinct, clock);
+  }
+
+  private static boolean concerns(Finding finding, Proposal proposal) {
+    return !finding.is(FindingKind.MANAGED_ELSEWHERE)
+        || proposal.changes().stream()
+            .anyMatch(
+                change ->
+                    change.settings()
+                        && finding
+                            .where()
+                            .equals(io.symbolon.text.VisibleText.of(change.path().toString())));
+  }
+
+  /** The place as it would be, found among all of them by its name and port. */
+  private static PlaceReport changed(ServerReport after, Proposal proposal, Wish wish) {
+    List<PlaceReport> named =
+        after.places().stream()
+            .filter(one -> one.place().name().equals(proposal.place()))
+            .filter(one -> one.place().isTls())
+            .toList();
+    List<PlaceReport> onPort =
+        named.stream()
+            .filter(
+                one ->
+                    wish.port().isEmpty()
+                        || one.place().endpoints().stream()
+                            .anyMatch(end -> end.port() == wish.port().get()))
+            .toList();
+    List<PlaceReport> meant = onPort.isEmpty() ? named : onPort;
+    if (meant.isEmpty()) {
+      throw new IllegalStateException("the proposal for " + proposal.place() + " has no effect");
+    }
+    return meant.get(0);
+  }
+
+  /** What was wanted and would not be so, for whatever reason. */
+  private static List<Finding> notReached(TlsPlace place, Wish wish) {
+    List<Finding> findings = new ArrayList<>();
+    if (place.mode() != wish.mode()) {
+      findings.add(
+          Finding.of(
+              FindingKind.SETTING_IGNORED,
+              Level.PROBLEM,
+              place.origin().toString(),
+              "With the new settings, "
+                  + place.name()
+                  + " would be "
+                  + place.mode().word()
+                  + " and not "
+                  + wish.mode().word()
+                  + ": another setting overrules them.",
+              "Look for it in the settings that include this file."));
+    }
+    return findings;
+  }
+}

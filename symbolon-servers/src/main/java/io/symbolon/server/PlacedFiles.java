@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server;
+
+import io.symbolon.file.Owner;
+import io.symbolon.file.Privacy;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * The files that a server is to be given, gathered while its settings are proposed. Not for several
+ * threads.
+ */
+public final class PlacedFiles {
+  private final Machine machine;
+  private final Path folder;
+  private final Optional<Owner> owner;
+  private final List<FileChange> changes = new ArrayList<>();
+
+  /**
+   * None yet.
+   *
+   * @param machine the machine
+   * @param folder where they go
+   * @param owner to whom those with secrets are to belong
+   */
+  public PlacedFiles(Machine machine, Path folder, Optional<Owner> owner) {
+    this.machine = machine;
+    this.folder = folder;
+    this.owner = owner;
+  }
+
+  /** {@return where they go} */
+  public Path folder() {
+    return folder;
+  }
+
+  /**
+   * Adds a file of text.
+   *
+   * @param name its name in the folder
+   * @param text what it holds
+   * @param holds what that is, as words
+   * @param secret whether only its owner may read it
+   * @return where it will be
+   */
+  public Path add(String name, String text, String holds, boolean secret) {
+    return add(name, text.getBytes(StandardCharsets.UTF_8), holds, secret);
+  }
+
+  /**
+   * Adds a file.
+   *
+   * @param name its name in the folder
+   * @param content what it holds
+   * @param holds what that is, as words
+   * @param secret whether only its owner may read it
+   * @return where it will be
+   */
+  public Path add(String name, byte[] content, String holds, boolean secret) {
+    Path path = folder.resolve(name);
+    Optional<FileView.ReadFile> there = machine.files().read(path);
+    changes.add(
+        new FileChange(
+            path,
+            there.map(FileView.ReadFile::octets),
+            there.flatMap(FileView.ReadFile::snapshot),
+            content,
+            false,
+            holds,
+            secret ? Privacy.OWNER_ONLY : Privacy.SYSTEM_DEFAULT,
+            secret ? owner : Optional.empty()));
+    return path;
+  }
+
+  /** {@return the files} */
+  public List<FileChange> changes() {
+    return List.copyOf(changes);
+  }
+
+  /** {@return the folders that have to be made for them} */
+  public List<Path> newFolders() {
+    Set<Path> folders = new LinkedHashSet<>();
+    for (FileChange change : changes) {
+      Path parent = change.path().toAbsolutePath().getParent();
+      if (parent != null && !Files.isDirectory(parent)) {
+        folders.add(parent);
+      }
+    }
+    return List.copyOf(folders);
+  }
+}

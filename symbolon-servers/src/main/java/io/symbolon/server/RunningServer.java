@@ -1,0 +1,87 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server;
+
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.DirectoryStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Predicate;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/**
+ * A server's process on this machine.
+ *
+ * @param id its number
+ * @param words what it was started with, as far as the system tells
+ */
+public record RunningServer(long id, List<String> words) {
+  private static final Path PROCESSES = Path.of("/proc");
+  private static final int MOST = 64 << 10;
+
+  /**
+   * Copies the words.
+   *
+   * @param id the number
+   * @param words the words
+   */
+  public RunningServer {
+    words = List.copyOf(words);
+  }
+
+  /**
+   * {@return the process whose title is of a form; nothing where the system shows no processes}
+   *
+   * @param title the form; its group, where it has one, is what it was started with
+   * @param isMeant whether it is the one that is meant, by its words
+   */
+  public static Optional<RunningServer> find(Pattern title, Predicate<List<String>> isMeant) {
+    if (!Files.isDirectory(PROCESSES)) {
+      return Optional.empty();
+    }
+    try (DirectoryStream<Path> stream = Files.newDirectoryStream(PROCESSES, "[0-9]*")) {
+      for (Path process : stream) {
+        Optional<RunningServer> found =
+            of(process, title).filter(server -> isMeant.test(server.words()));
+        if (found.isPresent()) {
+          return found;
+        }
+      }
+    } catch (IOException | java.nio.file.DirectoryIteratorException e) {
+      return Optional.empty();
+    }
+    return Optional.empty();
+  }
+
+  /** Anybody can give a process any title: only those of root and of this account are believed. */
+  private static boolean isTrusted(Path process) throws IOException {
+    String owner = Files.getOwner(process).getName();
+    return owner.equals("root") || owner.equals(System.getProperty("user.name", ""));
+  }
+
+  private static Optional<RunningServer> of(Path process, Pattern title) {
+    String line;
+    try (java.io.InputStream in = Files.newInputStream(process.resolve("cmdline"))) {
+      if (!isTrusted(process)) {
+        return Optional.empty();
+      }
+      line = new String(in.readNBytes(MOST), StandardCharsets.UTF_8);
+    } catch (IOException e) {
+      return Optional.empty(); // it ended just now
+    }
+    Matcher matcher = title.matcher(line.replace('\0', ' ').strip());
+    if (!matcher.matches()) {
+      return Optional.empty();
+    }
+    List<String> words =
+        matcher.groupCount() > 0
+            ? Arrays.asList(matcher.group(1).strip().split(" +", -1)) // a title keeps no quotes
+            : Arrays.asList(line.split("\0", -1));
+    return Optional.of(
+        new RunningServer(Long.parseLong(String.valueOf(process.getFileName())), words));
+  }
+}

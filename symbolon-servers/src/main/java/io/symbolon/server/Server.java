@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server;
+
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.rehearse.ServerKind;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A kind of server whose TLS settings are read and written. Whoever implements it is found as a
+ * service, reads and writes no file by itself, and keeps nothing between two calls.
+ */
+public interface Server {
+  /** {@return the word by which it is chosen, such as {@code nginx}} */
+  String name();
+
+  /** {@return its name as its makers write it} */
+  String title();
+
+  /** {@return how it judges certificates, where that is known} */
+  Optional<ServerKind> kind();
+
+  /**
+   * {@return the servers of this kind that are on a machine}
+   *
+   * @param machine the machine
+   */
+  List<Installation> find(Machine machine);
+
+  /**
+   * {@return the server whose settings are at a place}
+   *
+   * @param machine the machine
+   * @param home a folder, or the settings file itself
+   * @throws SymbolonException if there are no such settings
+   */
+  Installation at(Machine machine, Path home);
+
+  /**
+   * {@return the settings as they are}
+   *
+   * @param machine the machine
+   * @param installation the server
+   * @throws SymbolonException if a settings file can't be read or understood
+   */
+  Settings read(Machine machine, Installation installation);
+
+  /**
+   * {@return what would change}
+   *
+   * @param machine the machine
+   * @param installation the server
+   * @param wish what is wanted
+   * @throws SymbolonException if it is not clear which place is meant, or the server can't do it
+   */
+  Proposal propose(Machine machine, Installation installation, Wish wish);
+
+  /**
+   * {@return the server's own check of its settings, where it has one}
+   *
+   * @param machine the machine
+   * @param installation the server
+   */
+  Optional<OwnCheck> check(Machine machine, Installation installation);
+
+  /**
+   * {@return how it takes new settings}
+   *
+   * @param machine the machine
+   * @param installation the server
+   */
+  Reload reload(Machine machine, Installation installation);
+}

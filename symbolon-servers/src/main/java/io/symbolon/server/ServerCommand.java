@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server;
+
+import java.time.Duration;
+import java.util.List;
+
+/**
+ * A program of the server's, to be run as it is: no shell takes part.
+ *
+ * @param words the program and its arguments
+ * @param limit how long it may take
+ */
+public record ServerCommand(List<String> words, Duration limit) {
+  /** How long a server's command may take where nothing else is known. */
+  public static final Duration USUAL_LIMIT = Duration.ofSeconds(60);
+
+  /**
+   * Copies the words.
+   *
+   * @param words the words
+   * @param limit the limit
+   */
+  public ServerCommand {
+    words = List.copyOf(words);
+    if (words.isEmpty()) {
+      throw new IllegalArgumentException("a command without a program");
+    }
+  }
+
+  /**
+   * {@return a command with the usual limit}
+   *
+   * @param words the program and its arguments
+   */
+  public static ServerCommand of(String... words) {
+    return new ServerCommand(List.of(words), USUAL_LIMIT);
+  }
+
+  /**
+   * {@return a command with the usual limit}
+   *
+   * @param words the program and its arguments
+   */
+  public static ServerCommand of(List<String> words) {
+    return new ServerCommand(words, USUAL_LIMIT);
+  }
+}

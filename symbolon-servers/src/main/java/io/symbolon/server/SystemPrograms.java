@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server;
+
+import io.symbolon.limit.Limits;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.concurrent.TimeUnit;
+
+/**
+ * Runs programs of this machine: with no input, in a bounded time, and keeping a bounded part of
+ * what they print. A program whose children keep the output open is not waited for.
+ */
+final class SystemPrograms implements Programs {
+  private static final long A_MOMENT = 500; // milliseconds
+
+  @Override
+  public CommandResult run(ServerCommand command) {
+    ProcessBuilder builder = new ProcessBuilder(command.words()).redirectErrorStream(true);
+    builder.environment().put("LC_ALL", "C.UTF-8"); // words that can be explained
+    builder.redirectInput(ProcessBuilder.Redirect.from(nowhere()));
+    Process process;
+    try {
+      process = builder.start();
+    } catch (IOException e) {
+      return new CommandResult(CommandResult.End.NOT_STARTED, -1, String.valueOf(e.getMessage()));
+    }
+    Collected collected = new Collected(process.getInputStream());
+    Thread reader = new Thread(collected, "output of " + command.words().get(0));
+    reader.setDaemon(true);
+    reader.start();
+    try {
+      boolean ended = process.waitFor(command.limit().toMillis(), TimeUnit.MILLISECONDS);
+      if (!ended) {
+        process.descendants().forEach(ProcessHandle::destroyForcibly);
+        process.destroyForcibly();
+      }
+      reader.join(A_MOMENT);
+      return ended
+          ? new CommandResult(CommandResult.End.ENDED, process.exitValue(), collected.text())
+          : new CommandResult(CommandResult.End.TOO_LONG, -1, collected.text());
+    } catch (InterruptedException e) {
+      process.destroyForcibly();
+      Thread.currentThread().interrupt();
+      return new CommandResult(CommandResult.End.TOO_LONG, -1, collected.text());
+    }
+  }
+
+  private static java.io.File nowhere() {
+    return new java.io.File(
+        System.getProperty("os.name", "").startsWith("Windows") ? "NUL" : "/dev/null");
+  }
+
+  /** The first half and the last half of what may be kept. */
+  private static final class Collected implements Runnable {
+    private static final int HALF = Limits.COMMAND_OUTPUT / 2;
+
+    private final InputStream in;
+    private final byte[] first = new byte[HALF];
+    private final byte[] last = new byte[HALF];
+    private long all;
+
+    Collected(InputStream in) {
+      this.in = in;
+    }
+
+    @Override
+    public void run() {
+      byte[] buffer = new byte[8192];
+      try {
+        for (int count = in.read(buffer); count >= 0; count = in.read(buffer)) {
+          take(buffer, count);
+        }
+      } catch (IOException e) {
+        // the process is gone: what was read is what there is
+      }
+    }
+
+    private synchronized void take(byte[] buffer, int count) {
+      for (int i = 0; i < count; i++, all++) {
+        if (all < HALF) {
+          first[(int) all] = buffer[i];
+        } else {
+          last[(int) ((all - HALF) % HALF)] = buffer[i];
+        }
+      }
+    }
+
+    synchronized String text() {
+      String start = new String(first, 0, (int) Math.min(all, HALF), StandardCharsets.UTF_8);
+      if (all <= HALF) {
+        return start;
+      }
+      long rest = all - HALF;
+      if (rest <= HALF) {
+        return start + new String(last, 0, (int) rest, StandardCharsets.UTF_8);
+      }
+      int cut = (int) (rest % HALF);
+      byte[] ordered = new byte[HALF];
+      System.arraycopy(last, cut, ordered, 0, HALF - cut);
+      System.arraycopy(last, 0, ordered, HALF - cut, cut);
+      return start
+          + "\n["
+          + (rest - HALF)
+          + " octets left out]\n"
+          + new String(ordered, StandardCharsets.UTF_8);
+    }
+  }
+}

@@ -1,0 +1,149 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.nginx;
+
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.rehearse.ServerKind;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.OwnCheck;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.Reload;
+import io.symbolon.server.RunningServer;
+import io.symbolon.server.Server;
+import io.symbolon.server.ServerCommand;
+import io.symbolon.server.Settings;
+import io.symbolon.server.Wish;
+import io.symbolon.text.VisibleText;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+/** nginx, as Debian and its makers lay it out. */
+public final class Nginx implements Server {
+  private static final Pattern MASTER = Pattern.compile("nginx: master process (.*)");
+
+  /** Made by the registry of servers. */
+  public Nginx() {}
+
+  @Override
+  public String name() {
+    return "nginx";
+  }
+
+  @Override
+  public String title() {
+    return "nginx";
+  }
+
+  @Override
+  public Optional<ServerKind> kind() {
+    return Optional.of(ServerKind.NGINX);
+  }
+
+  @Override
+  public List<Installation> find(Machine machine) {
+    return machine
+        .first(
+            "/etc/nginx/nginx.conf",
+            "/usr/local/nginx/conf/nginx.conf",
+            "/usr/local/etc/nginx/nginx.conf")
+        .map(main -> List.of(installation(machine, main)))
+        .orElse(List.of());
+  }
+
+  @Override
+  public Installation at(Machine machine, Path home) {
+    for (String name : List.of("", "nginx.conf", "conf/nginx.conf", "etc/nginx/nginx.conf")) {
+      Path main = name.isEmpty() ? home : home.resolve(name);
+      if (Files.isRegularFile(main)) {
+        return installation(machine, main);
+      }
+    }
+    throw new SymbolonException(
+        Reason.NOT_FOUND,
+        "The settings of nginx were not found.",
+        "There is no nginx.conf in " + VisibleText.of(home.toString()) + ".",
+        "Name its folder, or the file itself: --home PATH.");
+  }
+
+  private static Installation installation(Machine machine, Path main) {
+    Path absolute = main.toAbsolutePath().normalize();
+    Path folder = Optional.ofNullable(absolute.getParent()).orElse(absolute);
+    return new Installation(
+        "nginx",
+        folder,
+        absolute,
+        machine.first("/usr/sbin/nginx", "/usr/local/nginx/sbin/nginx", "/usr/local/sbin/nginx"));
+  }
+
+  @Override
+  public Settings read(Machine machine, Installation installation) {
+    return new NginxReading(machine, installation, NginxTree.read(machine, installation.main()))
+        .settings();
+  }
+
+  @Override
+  public Proposal propose(Machine machine, Installation installation, Wish wish) {
+    return new NginxProposal(
+            machine, installation, NginxTree.read(machine, installation.main()), wish)
+        .proposal();
+  }
+
+  @Override
+  public Optional<OwnCheck> check(Machine machine, Installation installation) {
+    return installation
+        .program()
+        .map(program -> new OwnCheck(command(installation, "-t"), Optional.empty()));
+  }
+
+  @Override
+  public Reload reload(Machine machine, Installation installation) {
+    boolean running = master(installation).isPresent();
+    return new Reload(
+        Reload.Kind.RELOAD,
+        installation.program().isPresent()
+            ? List.of(command(installation, "-s", "reload"))
+            : List.of(),
+        running,
+        "nginx takes new files without losing a connection.");
+  }
+
+  /** The program with what the running one was started with, so that both mean the same files. */
+  private static ServerCommand command(Installation installation, String... what) {
+    List<String> words = new ArrayList<>();
+    words.add(installation.program().map(Path::toString).orElse("nginx"));
+    Optional<RunningServer> master = master(installation);
+    if (master.isPresent()) {
+      words.addAll(kept(master.get().words()));
+    } else {
+      words.addAll(List.of("-c", installation.main().toString()));
+    }
+    words.addAll(List.of(what));
+    return ServerCommand.of(words);
+  }
+
+  private static List<String> kept(List<String> given) {
+    List<String> words = new ArrayList<>();
+    for (int i = 1; i + 1 < given.size(); i++) {
+      if (List.of("-c", "-p", "-e").contains(given.get(i))) {
+        words.add(given.get(i));
+        words.add(given.get(++i));
+      }
+    }
+    return words;
+  }
+
+  private static Optional<RunningServer> master(Installation installation) {
+    return RunningServer.find(MASTER, words -> isOurs(words, installation));
+  }
+
+  private static boolean isOurs(List<String> words, Installation installation) {
+    int at = words.indexOf("-c");
+    String main = at >= 0 && at + 1 < words.size() ? words.get(at + 1) : "/etc/nginx/nginx.conf";
+    return Path.of(main).toAbsolutePath().normalize().equals(installation.main());
+  }
+}

@@ -1,0 +1,396 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.nginx;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.lossless.BlockEdit;
+import io.symbolon.lossless.Directive;
+import io.symbolon.lossless.NginxText;
+import io.symbolon.party.ProtocolVersion;
+import io.symbolon.server.Endpoint;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Mode;
+import io.symbolon.server.PemFiles;
+import io.symbolon.server.PlaceChoice;
+import io.symbolon.server.PlacedFiles;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.SettingEdits;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.Wish;
+import io.symbolon.text.VisibleText;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Collectors;
+
+/** What would change in the settings of nginx: a few lines of one server block. */
+final class NginxProposal {
+  private static final int USUAL_PORT = 443;
+
+  /** Suites with forward secrecy and authenticated encryption; they count up to TLS 1.2. */
+  private static final String USUAL_CIPHERS = "ECDHE+AESGCM:ECDHE+CHACHA20";
+
+  private final Machine machine;
+  private final Installation installation;
+  private final Wish wish;
+  private final NginxTree tree;
+  private final SettingEdits edits = new SettingEdits();
+  private final ServerBlock block;
+  private final BlockEdit inside;
+  private final PlacedFiles placed;
+  private final String name;
+
+  NginxProposal(Machine machine, Installation installation, NginxTree tree, Wish wish) {
+    this.machine = machine;
+    this.installation = installation;
+    this.wish = wish;
+    this.tree = tree;
+    List<ServerBlock> blocks =
+        ServerBlock.in(tree).stream().filter(one -> !isOnlyRedirect(one)).toList();
+    NginxReading reading = new NginxReading(machine, installation, tree);
+    List<TlsPlace> places = blocks.stream().map(reading::place).toList();
+    TlsPlace chosen = PlaceChoice.of("nginx", places, wish);
+    this.block = blocks.get(places.indexOf(chosen));
+    this.name = NginxReading.name(block);
+    this.inside = BlockEdit.in(edits.of(block.block().source()), block.block());
+    this.placed =
+        new PlacedFiles(
+            machine,
+            wish.folder().orElse(installation.home().resolve("tls")).toAbsolutePath(),
+            wish.owner());
+  }
+
+  private static boolean isOnlyRedirect(ServerBlock block) {
+    return block.isRedirect() && block.block().inside("ssl_certificate").isEmpty();
+  }
+
+  Proposal proposal() {
+    checkPath(placed.folder());
+    listen();
+    credentials();
+    versions();
+    clients();
+    strictTransport();
+    redirect();
+    inside.finish();
+    List<FileChange> changes = new ArrayList<>(placed.changes());
+    changes.addAll(edits.changes(tree::octets, tree::snapshot));
+    return new Proposal(installation, name, changes, placed.newFolders(), List.of(), List.of());
+  }
+
+  /** nginx takes a $ in the path of a certificate for a variable, and has no way to write one. */
+  private static void checkPath(Path folder) {
+    if (folder.toString().indexOf('$') >= 0) {
+      throw new SymbolonException(
+          Reason.NOT_WRITABLE,
+          "Nothing was changed.",
+          "The path "
+              + VisibleText.of(folder.toString())
+              + " has a $ in it, which nginx takes for a variable and can't be told otherwise.",
+          "Choose another folder: --place FOLDER.");
+    }
+  }
+
+  private int port() {
+    return wish.port()
+        .or(
+            () ->
+                block.listens().stream()
+                    .map(ServerBlock.Listen::endpoint)
+                    .filter(Endpoint::tls)
+                    .map(Endpoint::port)
+                    .findFirst())
+        .orElse(USUAL_PORT);
+  }
+
+  private void listen() {
+    int port = port();
+    List<ServerBlock.Listen> onPort =
+        block.listens().stream().filter(one -> one.endpoint().port() == port).toList();
+    if (block.word("ssl").equals("on") && !onPort.isEmpty()) {
+      return;
+    }
+    for (ServerBlock.Listen one : onPort) {
+      if (!one.endpoint().tls()) {
+        Directive directive = one.directive();
+        own(directive);
+        int at = directive.words().get(0).to();
+        edits.of(directive.source()).insert(at, " ssl");
+      }
+    }
+    if (onPort.isEmpty()) {
+      List<ServerBlock.Listen> others =
+          block.listens().stream().filter(one -> !one.isUnix()).toList();
+      List<String> lines =
+          others.stream()
+              .map(one -> address(one.endpoint().host(), port))
+              .distinct()
+              .map(address -> "listen " + address + " ssl;")
+              .toList();
+      if (lines.isEmpty()) {
+        lines = List.of("listen " + port + " ssl;");
+      }
+      for (String line : lines) {
+        put("listen", line);
+      }
+    }
+  }
+
+  private static String address(String host, int port) {
+    return host.isEmpty()
+        ? String.valueOf(port)
+        : host.indexOf(':') >= 0 ? "[" + host + "]:" + port : host + ":" + port;
+  }
+
+  private void credentials() {
+    List<String> certificates = new ArrayList<>();
+    List<String> keys = new ArrayList<>();
+    int count = wish.credentials().size();
+    for (Credential credential : wish.credentials()) {
+      String base = fileName() + PemFiles.suffix(credential, count);
+      Path chain =
+          placed.add(
+              base + ".pem", PemFiles.chain(credential), "the certificate with its chain", false);
+      Path key = placed.add(base + ".key", PemFiles.openKey(credential), "the private key", true);
+      certificates.add("ssl_certificate " + word(chain) + ";");
+      keys.add("ssl_certificate_key " + word(key) + ";");
+    }
+    set("ssl_certificate", certificates);
+    set("ssl_certificate_key", keys);
+  }
+
+  private String fileName() {
+    String host = wish.hosts().isEmpty() ? name : wish.hosts().get(0).typed();
+    String safe = io.symbolon.convert.FileNames.safe(host);
+    return safe.isEmpty() || safe.startsWith("_") ? "server" : safe;
+  }
+
+  private static String word(Path path) {
+    return NginxText.word(path.toString());
+  }
+
+  private void versions() {
+    String wanted =
+        wish.protocols().stream()
+            .map(ProtocolVersion::platformName)
+            .collect(Collectors.joining(" "));
+    boolean inForce =
+        block
+            .one("ssl_protocols")
+            .map(one -> String.join(" ", one.values()).equals(wanted))
+            .orElse(false);
+    if (!inForce) {
+      set("ssl_protocols", List.of("ssl_protocols " + wanted + ";"));
+    }
+    if (wish.ciphers().isPresent() || block.inForce("ssl_ciphers").isEmpty()) {
+      String ciphers = wish.ciphers().orElse(USUAL_CIPHERS);
+      set("ssl_ciphers", List.of("ssl_ciphers " + NginxText.word(ciphers) + ";"));
+    }
+  }
+
+  private void clients() {
+    if (wish.mode() == Mode.ONE_WAY || wish.trust().isEmpty()) {
+      oneWay();
+      return;
+    }
+    String base = fileName();
+    Path trust =
+        placed.add(
+            base + "-clients.pem",
+            PemFiles.certificates(wish.trust().get()),
+            "the authorities of the clients",
+            false);
+    set("ssl_client_certificate", List.of("ssl_client_certificate " + word(trust) + ";"));
+    String verify = wish.mode() == Mode.MUTUAL ? "on" : "optional";
+    set("ssl_verify_client", List.of("ssl_verify_client " + verify + ";"));
+    int depth = wish.trust().get().depth();
+    if (NginxReading.depth(block) < depth) {
+      set("ssl_verify_depth", List.of("ssl_verify_depth " + depth + ";"));
+    }
+    if (wish.trust().get().lists().isEmpty()) {
+      set("ssl_crl", List.of());
+    } else {
+      Path lists =
+          placed.add(
+              base + "-lists.pem",
+              PemFiles.lists(wish.trust().get().lists()),
+              "the revocation lists for clients",
+              false);
+      set("ssl_crl", List.of("ssl_crl " + word(lists) + ";"));
+    }
+  }
+
+  private void oneWay() {
+    for (String setting : List.of("ssl_client_certificate", "ssl_verify_depth", "ssl_crl")) {
+      set(setting, List.of());
+    }
+    boolean inherited =
+        block.around().stream()
+            .flatMap(outer -> outer.inside("ssl_verify_client").stream())
+            .anyMatch(one -> !one.value(0).equals("off"));
+    set("ssl_verify_client", inherited ? List.of("ssl_verify_client off;") : List.of());
+  }
+
+  private void strictTransport() {
+    if (wish.strictTransport().isEmpty()) {
+      return;
+    }
+    String line =
+        "add_header Strict-Transport-Security \"max-age="
+            + wish.strictTransport().get().toSeconds()
+            + "\" always;";
+    List<Directive> own =
+        block.block().inside("add_header").stream().filter(NginxReading::isStrict).toList();
+    replaceAll(own, List.of(line), "add_header");
+    repeat(block.block(), line);
+  }
+
+  /** A block with a header of its own sends none of those around it. */
+  private void repeat(Directive outer, String line) {
+    for (Directive inner : outer.inside()) {
+      boolean block = inner.is("location") || inner.is("if") || inner.is("limit_except");
+      if (block && inner.source() == this.block.block().source()) {
+        List<Directive> headers = inner.inside("add_header");
+        List<Directive> strict = headers.stream().filter(NginxReading::isStrict).toList();
+        if (!headers.isEmpty() && strict.isEmpty()) {
+          BlockEdit edit = BlockEdit.in(edits.of(inner.source()), inner);
+          edit.after(headers.get(headers.size() - 1), line);
+        } else {
+          strict.forEach(one -> edits.of(one.source()).replace(one.from(), one.to(), line));
+        }
+        repeat(inner, line);
+      }
+    }
+  }
+
+  /** The lines for clear text move to a block of their own that sends clients to TLS. */
+  private void redirect() {
+    if (wish.redirectFrom().isEmpty()) {
+      return;
+    }
+    int from = wish.redirectFrom().get();
+    if (from == port()) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "Nothing was changed.",
+          "Port " + from + " can't speak TLS and redirect in clear text at once.",
+          "Give another port: --redirect-from 80.");
+    }
+    List<ServerBlock.Listen> plain =
+        block.listens().stream().filter(one -> one.endpoint().port() == from).toList();
+    boolean served =
+        ServerBlock.in(tree).stream()
+            .filter(NginxProposal::isOnlyRedirect)
+            .filter(one -> one.listens().stream().anyMatch(l -> l.endpoint().port() == from))
+            .anyMatch(one -> one.hosts().equals(block.hosts()));
+    plain.forEach(
+        one -> {
+          own(one.directive());
+          inside.remove(one.directive());
+        });
+    if (served) {
+      return;
+    }
+    String step = "    ";
+    StringBuilder text = new StringBuilder("\n\nserver {\n");
+    if (plain.isEmpty()) {
+      text.append(step).append("listen ").append(from).append(";\n");
+    }
+    plain.forEach(
+        one ->
+            text.append(step)
+                .append("listen ")
+                .append(
+                    one.directive().words().stream()
+                        .map(w -> NginxText.word(w.value()))
+                        .collect(Collectors.joining(" ")))
+                .append(";\n"));
+    block
+        .block()
+        .inside("server_name")
+        .forEach(
+            one ->
+                text.append(step)
+                    .append("server_name ")
+                    .append(
+                        one.values().stream().map(NginxText::word).collect(Collectors.joining(" ")))
+                    .append(";\n"));
+    String port = port() == USUAL_PORT ? "" : ":" + port();
+    text.append(step).append("return 301 https://$host").append(port).append("$request_uri;\n}");
+    String indentation = block.block().source().indentation(block.block().from());
+    edits
+        .of(block.block().source())
+        .insert(
+            block.block().to(),
+            text.toString()
+                .replace("\n", "\n" + indentation)
+                .replace("\n" + indentation + "\n", "\n\n"));
+  }
+
+  /** Lets a setting stand exactly so in the block: replaced where it is, new where it is not. */
+  private void set(String setting, List<String> lines) {
+    replaceAll(block.block().inside(setting), lines, setting);
+  }
+
+  private void replaceAll(List<Directive> old, List<String> lines, String setting) {
+    old.forEach(this::own);
+    for (int i = 0; i < Math.max(old.size(), lines.size()); i++) {
+      if (i >= lines.size()) {
+        BlockEdit edit =
+            old.get(i).source() == block.block().source()
+                ? inside
+                : BlockEdit.in(edits.of(old.get(i).source()), block.block());
+        edit.remove(old.get(i));
+      } else if (i >= old.size()) {
+        put(setting, lines.get(i));
+      } else if (!same(old.get(i), lines.get(i))) {
+        edits.of(old.get(i).source()).replace(old.get(i).from(), old.get(i).to(), lines.get(i));
+      }
+    }
+  }
+
+  /** Whether a line says what a directive says already, in whatever quotes. */
+  private static boolean same(Directive old, String line) {
+    Directive fresh =
+        NginxText.read(
+                io.symbolon.lossless.SourceText.of(
+                    Path.of("new"), line.getBytes(java.nio.charset.StandardCharsets.UTF_8)))
+            .get(0);
+    return fresh.name().equals(old.name()) && fresh.values().equals(old.values());
+  }
+
+  /** New lines stand behind the last listen line, in the order in which they come. */
+  private void put(String setting, String line) {
+    List<ServerBlock.Listen> own =
+        block.listens().stream()
+            .filter(one -> one.directive().source() == block.block().source())
+            .toList();
+    if (setting.equals("listen") && !own.isEmpty()) {
+      inside.after(own.get(own.size() - 1).directive(), line);
+    } else {
+      inside.append(line);
+    }
+  }
+
+  /** A file that several blocks include is not changed for one of them. */
+  private void own(Directive directive) {
+    if (tree.uses(directive.source()) > 1) {
+      throw new SymbolonException(
+          Reason.NOT_WRITABLE,
+          "Nothing was changed.",
+          "The setting "
+              + directive.name()
+              + " stands in "
+              + VisibleText.of(directive.source().path().toString())
+              + ", which nginx includes in "
+              + tree.uses(directive.source())
+              + " places.",
+          "Change that file by hand for all of them, or take its include line out of "
+              + name
+              + " and give the command again.");
+    }
+  }
+}

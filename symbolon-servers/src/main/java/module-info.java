@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: Apache-2.0
+/** Reads and writes the TLS settings of servers. */
+module io.symbolon.servers {
+  requires transitive io.symbolon.core;
+  requires io.github.javadiffutils;
+  requires java.xml;
+  requires org.slf4j;
+  requires org.yaml.snakeyaml;
+  requires static org.jspecify;
+
+  exports io.symbolon.configure;
+  exports io.symbolon.lossless;
+  exports io.symbolon.server;
+
+  uses io.symbolon.server.Server;
+
+  provides io.symbolon.server.Server with
+      io.symbolon.server.nginx.Nginx;
+}
