@@ -46,10 +46,17 @@ public final class FileDiff {
     List<String> lines = new ArrayList<>();
     for (String line : diff) {
       for (String part : line.split("\n", -1)) {
-        lines.add(part.equals(NO_LINE_END) ? part : VisibleText.of(masked(part)));
+        lines.add(part.equals(NO_LINE_END) ? part : visible(masked(part)));
       }
     }
     return lines;
+  }
+
+  /** Tabs stay tabs: they are what settings are indented by. */
+  private static String visible(String line) {
+    return Arrays.stream(line.split("\t", -1))
+        .map(VisibleText::of)
+        .collect(java.util.stream.Collectors.joining("\t"));
   }
 
   /** The file behind a link, which is what changes. */

@@ -16,6 +16,7 @@ import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.rehearse.ServerKind;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.FileView;
+import io.symbolon.server.Mode;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
 import io.symbolon.survey.Surveyor;
@@ -43,19 +44,25 @@ final class PlaceJudge {
           FindingTopic.CHAINS,
           FindingTopic.FAILURES);
 
+  private static final Set<FindingKind> ROOTS =
+      EnumSet.of(FindingKind.ROOT_ABSENT, FindingKind.ROOT_NOT_AT_HAND);
+
   private final Optional<ServerKind> kind;
   private final FileView files;
   private final Accounts accounts;
   private final Surveyor surveyor;
   private final Instant now;
+  private final Optional<HostName> wanted; // the name that clients ask for, where it is told
 
   PlaceJudge(
       Optional<ServerKind> kind,
       FileView files,
       Accounts accounts,
       Surveyor surveyor,
-      Instant now) {
+      Instant now,
+      Optional<HostName> wanted) {
     this.kind = kind;
+    this.wanted = wanted;
     this.files = files;
     this.accounts = accounts;
     this.surveyor = surveyor;
@@ -87,8 +94,12 @@ final class PlaceJudge {
       Chain whole = read.server().chainOf(chain.get(0));
       handshake(place, party, List.of(whole.last()), findings);
     }
+    boolean chained = shown.stream().allMatch(party -> party.chain().size() > 1);
     read.server().findings().stream()
         .filter(finding -> HEEDED.contains(finding.kind().topic()))
+        .filter(finding -> !finding.is(FindingKind.HOST_NOT_CHECKED) || wanted.isEmpty())
+        // A server shows its chain without the root, which its clients have.
+        .filter(finding -> !(chained && ROOTS.contains(finding.kind())))
         .forEach(findings::add);
     accounts(place, findings);
     return new PlaceReport(place, shown, trust, read.lists(), List.copyOf(findings));
@@ -130,16 +141,27 @@ final class PlaceJudge {
   private void handshake(
       TlsPlace place, Party party, List<Certificate> anchors, Set<Finding> findings) {
     RehearsalReport report = rehearsal(place).run(party, Party.nobody("client").withTrust(anchors));
+    findings.addAll(problems(report, place, anchors));
+  }
+
+  /** What speaks against a pair: in this Java, and on this kind of server. */
+  private List<Finding> problems(
+      RehearsalReport report, TlsPlace place, List<Certificate> anchors) {
+    boolean rooted = anchors.stream().anyMatch(Certificate::isSelfIssued);
+    List<Finding> problems = new ArrayList<>();
     report.findings().stream()
         .filter(finding -> finding.level() == Level.PROBLEM)
-        .forEach(findings::add);
-    findings.addAll(ofKind(report, place));
+        // Where the root is not at hand, the top of the chain stands for it.
+        .filter(finding -> rooted || !finding.is(FindingKind.TRUST_WITHOUT_ROOT))
+        .forEach(problems::add);
+    problems.addAll(ofKind(report, place));
+    return problems;
   }
 
   /** A rehearsal with the name that the place is for. */
   Rehearsal rehearsal(TlsPlace place) {
     Rehearsal rehearsal = Rehearsal.create().at(now);
-    Optional<HostName> host = host(place);
+    Optional<HostName> host = wanted.or(() -> host(place));
     return host.isPresent() ? rehearsal.withHost(host.get()) : rehearsal;
   }
 
@@ -282,18 +304,21 @@ final class PlaceJudge {
   }
 
   /** Clients of the files that were given, against what a place shows and trusts. */
-  List<RehearsalReport> clients(PlaceReport report, List<Party> clients) {
-    List<RehearsalReport> reports = new ArrayList<>();
+  List<RehearsedClient> clients(PlaceReport report, List<Party> clients) {
+    List<RehearsedClient> reports = new ArrayList<>();
     for (Party shown : report.shown()) {
       for (Party client : clients) {
         boolean asks = report.place().mode().asksClients();
         Party server = asks ? shown.withTrust(report.trust()) : shown;
         Rehearsal rehearsal =
             rehearsal(report.place()).withRevocationLists(Side.SERVER, report.lists());
-        if (report.place().mode() == io.symbolon.server.Mode.OPTIONAL) {
+        if (report.place().mode() == Mode.OPTIONAL) {
           rehearsal = rehearsal.withOptionalClients();
         }
-        reports.add(rehearsal.run(server, client));
+        RehearsalReport done = rehearsal.run(server, client);
+        List<Finding> problems = problems(done, report.place(), client.trust().orElse(List.of()));
+        boolean accepted = problems.isEmpty() && done.verdict() != RehearsalReport.Verdict.REFUSED;
+        reports.add(new RehearsedClient(client.name(), accepted, problems));
       }
     }
     return reports;

@@ -145,9 +145,14 @@ public final class PlaceProbe {
     }
   }
 
-  private static Answer judged(String who, ProbeReport report, boolean refusalWanted) {
+  private Answer judged(String who, ProbeReport report, boolean refusalWanted) {
+    boolean rooted = anchors().stream().anyMatch(Certificate::isSelfIssued);
     List<Finding> problems =
-        report.findings().stream().filter(one -> one.level() == Level.PROBLEM).toList();
+        report.findings().stream()
+            .filter(one -> one.level() == Level.PROBLEM)
+            // Where the root is not at hand, the top of the chain stands for it.
+            .filter(one -> rooted || !one.is(FindingKind.TRUST_WITHOUT_ROOT))
+            .toList();
     if (refusalWanted) {
       // A refusal for want of a certificate is what is wanted; anything else is not.
       boolean wanting =

@@ -9,7 +9,6 @@ import io.symbolon.file.PendingFiles;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
-import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -36,7 +35,7 @@ public final class ServerChange {
   private final List<Party> clients;
   private final Proposal proposal;
   private final PlaceReport place;
-  private final List<RehearsalReport> rehearsed;
+  private final List<RehearsedClient> rehearsed;
   private final List<Finding> findings;
   private final Clock clock;
 
@@ -48,7 +47,7 @@ public final class ServerChange {
       List<Party> clients,
       Proposal proposal,
       PlaceReport place,
-      List<RehearsalReport> rehearsed,
+      List<RehearsedClient> rehearsed,
       List<Finding> findings,
       Clock clock) {
     this.server = server;
@@ -79,7 +78,7 @@ public final class ServerChange {
   }
 
   /** {@return the handshakes with the clients' files, as they would go} */
-  public List<RehearsalReport> rehearsed() {
+  public List<RehearsedClient> rehearsed() {
     return rehearsed;
   }
 

@@ -14,11 +14,13 @@ import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.HostName;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -62,21 +64,21 @@ public final class ServerTls {
    * @throws SymbolonException if a settings file can't be read or understood
    */
   public ServerReport read() {
-    return read(machine);
+    return read(machine, Optional.empty());
   }
 
-  private ServerReport read(Machine view) {
+  private ServerReport read(Machine view, Optional<HostName> host) {
     Settings settings = server.read(view, installation);
-    PlaceJudge judge = judge(view);
+    PlaceJudge judge = judge(view, host);
     List<PlaceReport> places = settings.places().stream().map(judge::judge).toList();
     List<Finding> findings = new ArrayList<>(settings.findings());
     findings.addAll(ManagedFiles.findings(view.files(), settings.files()));
     return new ServerReport(server.title(), installation, settings.files(), places, findings);
   }
 
-  private PlaceJudge judge(Machine view) {
+  private PlaceJudge judge(Machine view, Optional<HostName> host) {
     return new PlaceJudge(
-        server.kind(), view.files(), new Accounts(view), surveyor, Instant.now(clock));
+        server.kind(), view.files(), new Accounts(view), surveyor, Instant.now(clock), host);
   }
 
   /**
@@ -91,7 +93,8 @@ public final class ServerTls {
     ServerReport before = read();
     Proposal proposal = server.propose(machine, installation, wish);
     Machine view = machine.with(proposal.changes());
-    ServerReport after = read(view);
+    Optional<HostName> host = wish.hosts().stream().filter(one -> !one.isWildcard()).findFirst();
+    ServerReport after = read(view, host);
     PlaceReport place = changed(after, proposal, wish);
     List<Finding> findings = new ArrayList<>(proposal.findings());
     Set<Finding> known = new HashSet<>(before.allFindings());
@@ -102,10 +105,9 @@ public final class ServerTls {
         .forEach(findings::add);
     findings.addAll(place.findings());
     findings.addAll(notReached(place.place(), wish));
-    PlaceJudge judge = judge(view);
-    List<io.symbolon.rehearse.RehearsalReport> rehearsed = judge.clients(place, clients);
+    PlaceJudge judge = judge(view, host);
+    List<RehearsedClient> rehearsed = judge.clients(place, clients);
     rehearsed.forEach(report -> findings.addAll(report.findings()));
-    rehearsed.forEach(report -> findings.addAll(judge.ofKind(report, place.place())));
     if (wish.mode().asksClients()
         && clients.stream().noneMatch(client -> client.credential().isPresent())) {
       findings.add(

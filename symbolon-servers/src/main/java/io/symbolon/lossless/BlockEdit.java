@@ -76,8 +76,12 @@ public final class BlockEdit {
    * @param text the new one
    */
   public void after(Directive before, String text) {
-    String indentation = edits.source().indentation(before.from());
-    edits.insert(before.to(), "\n" + indentation + text);
+    SourceText source = edits.source();
+    String start = source.text().substring(source.lineStart(before.from()), before.from());
+    // What shares its line with what is around it goes on doing so.
+    edits.insert(
+        before.to(),
+        start.isBlank() ? "\n" + source.indentation(before.from()) + text : " " + text);
   }
 
   /**
@@ -107,15 +111,10 @@ public final class BlockEdit {
     }
     String indentation =
         siblings.isEmpty()
-            ? source.indentation(to) + step(source)
+            ? source.indentation(to) + source.step()
             : source.indentation(siblings.get(0).from());
     StringBuilder lines = new StringBuilder();
     appended.forEach(one -> lines.append(indentation).append(one).append('\n'));
     edits.insert(start, lines.toString());
-  }
-
-  /** One step of indentation, as the file has it elsewhere. */
-  private static String step(SourceText source) {
-    return source.text().contains("\n\t") ? "\t" : "    ";
   }
 }

@@ -149,6 +149,13 @@ public final class SourceText {
     return text.substring(start, end);
   }
 
+  /** {@return one step of indentation, as the file has it: a tab, or blanks} */
+  public String step() {
+    return text.contains("\n\t")
+        ? "\t"
+        : text.contains("\n  ") && !text.contains("\n    ") ? "  " : "    ";
+  }
+
   /**
    * {@return another text as octets of this file}
    *

@@ -8,12 +8,12 @@ import io.symbolon.cli.output.Paint;
 import io.symbolon.configure.ChangeResult;
 import io.symbolon.configure.FileDiff;
 import io.symbolon.configure.PlaceProbe;
+import io.symbolon.configure.RehearsedClient;
 import io.symbolon.configure.ServerChange;
 import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
-import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.OwnCheck;
@@ -144,14 +144,13 @@ final class ChangeText {
       return;
     }
     output.line(paint.heading("Rehearsed") + paint.faint("  with exactly these files"));
-    for (RehearsalReport report : change.rehearsed()) {
-      boolean good = report.isAccepted();
+    for (RehearsedClient report : change.rehearsed()) {
+      boolean good = report.accepted();
       output.line(
           "  "
               + (good ? paint.good("accepted  ") : paint.level(Level.PROBLEM, "refused   "))
               + Output.shown(report.client()));
     }
-    output.line("");
   }
 
   private void result(ChangeResult result) {
@@ -191,7 +190,6 @@ final class ChangeText {
           .distinct()
           .forEach(line -> output.pasted("             " + paint.command(line)));
     }
-    output.line("");
   }
 
   private static String seen(PlaceProbe.Answer answer) {
@@ -210,6 +208,7 @@ final class ChangeText {
   private void next(Optional<ChangeResult> result) {
     if (result.isEmpty()) {
       if (!change.isRefused() && !change.isNothing()) {
+        output.line("");
         output.line(paint.heading("Next") + "  make the change");
         output.pasted("  " + paint.command(command("--write")));
       }
@@ -219,6 +218,7 @@ final class ChangeText {
       return;
     }
     Reload reload = change.reload();
+    output.line("");
     output.line(
         paint.heading("Next")
             + "  "

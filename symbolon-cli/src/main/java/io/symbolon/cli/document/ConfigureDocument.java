@@ -132,7 +132,7 @@ public record ConfigureDocument(
           change.files().stream().map(ChangedFile::of).toList(),
           change.steps().stream().map(step -> String.join(" ", step.command().words())).toList(),
           change.rehearsed().stream()
-              .map(one -> new Rehearsed(one.server(), one.client(), Words.of(one.verdict())))
+              .map(one -> new Rehearsed(one.client(), one.accepted()))
               .toList(),
           result.flatMap(ChangeResult::check).map(check -> check.output().strip()),
           result.map(ChangeResult::probes).orElse(List.of()).stream().map(Answer::of).toList());
@@ -156,7 +156,9 @@ public record ConfigureDocument(
   }
 
   /** A handshake that was rehearsed. */
-  public record Rehearsed(String server, String client, String verdict) {}
+  public record Rehearsed(
+      String client,
+      @JsonPropertyDescription("Whether both sides accept each other.") boolean accepted) {}
 
   /** What the running server answered to a client. */
   public record Answer(

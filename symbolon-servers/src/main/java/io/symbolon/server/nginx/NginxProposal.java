@@ -2,6 +2,7 @@
 package io.symbolon.server.nginx;
 
 import io.symbolon.chain.Credential;
+import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.lossless.BlockEdit;
@@ -21,6 +22,7 @@ import io.symbolon.server.SettingEdits;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
+import io.symbolon.x509.HostName;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -33,7 +35,6 @@ final class NginxProposal {
   /** Suites with forward secrecy and authenticated encryption; they count up to TLS 1.2. */
   private static final String USUAL_CIPHERS = "ECDHE+AESGCM:ECDHE+CHACHA20";
 
-  private final Machine machine;
   private final Installation installation;
   private final Wish wish;
   private final NginxTree tree;
@@ -44,7 +45,6 @@ final class NginxProposal {
   private final String name;
 
   NginxProposal(Machine machine, Installation installation, NginxTree tree, Wish wish) {
-    this.machine = machine;
     this.installation = installation;
     this.wish = wish;
     this.tree = tree;
@@ -121,22 +121,40 @@ final class NginxProposal {
         edits.of(directive.source()).insert(at, " ssl");
       }
     }
-    if (onPort.isEmpty()) {
-      List<ServerBlock.Listen> others =
-          block.listens().stream().filter(one -> !one.isUnix()).toList();
-      List<String> lines =
-          others.stream()
-              .map(one -> address(one.endpoint().host(), port))
-              .distinct()
-              .map(address -> "listen " + address + " ssl;")
-              .toList();
-      if (lines.isEmpty()) {
-        lines = List.of("listen " + port + " ssl;");
-      }
-      for (String line : lines) {
-        put("listen", line);
+    List<String> lines = onPort.isEmpty() ? newListens(port) : List.of();
+    List<Directive> moved = moved().stream().map(ServerBlock.Listen::directive).toList();
+    moved.forEach(this::own);
+    // What moves to the block that redirects makes room for the new lines.
+    for (int i = 0; i < Math.max(moved.size(), lines.size()); i++) {
+      if (i >= moved.size()) {
+        put("listen", lines.get(i));
+      } else if (i >= lines.size()) {
+        inside.remove(moved.get(i));
+      } else {
+        inside.replace(moved.get(i), lines.get(i));
       }
     }
+  }
+
+  /** The same addresses as those in clear text, on the port for TLS. */
+  private List<String> newListens(int port) {
+    List<String> lines =
+        block.listens().stream()
+            .filter(one -> !one.isUnix())
+            .map(one -> address(one.endpoint().host(), port))
+            .distinct()
+            .map(address -> "listen " + address + " ssl;")
+            .toList();
+    return lines.isEmpty() ? List.of("listen " + port + " ssl;") : lines;
+  }
+
+  /** The lines for the port that is to send clients to TLS. */
+  private List<ServerBlock.Listen> moved() {
+    return wish.redirectFrom().isEmpty()
+        ? List.of()
+        : block.listens().stream()
+            .filter(one -> one.endpoint().port() == wish.redirectFrom().get())
+            .toList();
   }
 
   private static String address(String host, int port) {
@@ -163,9 +181,12 @@ final class NginxProposal {
   }
 
   private String fileName() {
-    String host = wish.hosts().isEmpty() ? name : wish.hosts().get(0).typed();
-    String safe = io.symbolon.convert.FileNames.safe(host);
-    return safe.isEmpty() || safe.startsWith("_") ? "server" : safe;
+    String host =
+        wish.hosts().stream()
+            .map(HostName::typed)
+            .findFirst()
+            .orElse(name.equals("default") ? "server" : name);
+    return FileNames.safe(host);
   }
 
   private static String word(Path path) {
@@ -279,22 +300,16 @@ final class NginxProposal {
           "Port " + from + " can't speak TLS and redirect in clear text at once.",
           "Give another port: --redirect-from 80.");
     }
-    List<ServerBlock.Listen> plain =
-        block.listens().stream().filter(one -> one.endpoint().port() == from).toList();
+    List<ServerBlock.Listen> plain = moved();
     boolean served =
         ServerBlock.in(tree).stream()
             .filter(NginxProposal::isOnlyRedirect)
             .filter(one -> one.listens().stream().anyMatch(l -> l.endpoint().port() == from))
             .anyMatch(one -> one.hosts().equals(block.hosts()));
-    plain.forEach(
-        one -> {
-          own(one.directive());
-          inside.remove(one.directive());
-        });
     if (served) {
       return;
     }
-    String step = "    ";
+    String step = block.block().source().step();
     StringBuilder text = new StringBuilder("\n\nserver {\n");
     if (plain.isEmpty()) {
       text.append(step).append("listen ").append(from).append(";\n");

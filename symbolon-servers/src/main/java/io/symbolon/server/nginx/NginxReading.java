@@ -56,14 +56,9 @@ final class NginxReading {
     return new Settings(installation, places, tree.files(), findings);
   }
 
-  /** The name by which a block is chosen: its first host, else its first address. */
+  /** The name by which a block is chosen: its first host. */
   static String name(ServerBlock block) {
-    List<String> hosts = block.hosts();
-    if (!hosts.isEmpty()) {
-      return hosts.get(0);
-    }
-    List<ServerBlock.Listen> listens = block.listens();
-    return listens.isEmpty() ? "*:80" : listens.get(0).endpoint().written();
+    return block.hosts().isEmpty() ? "default" : block.hosts().get(0);
   }
 
   TlsPlace place(ServerBlock block) {
@@ -201,7 +196,7 @@ final class NginxReading {
     for (ServerBlock.Listen own : block.listens()) {
       if (own.endpoint().tls() || sharedTls(own.endpoint())) {
         ServerBlock first = first(own.endpoint());
-        if (first != block) {
+        if (!isSame(first, block)) {
           return Optional.of(first);
         }
       }
@@ -209,8 +204,14 @@ final class NginxReading {
     return Optional.empty();
   }
 
+  /** Two blocks may say the same in two places. */
+  private static boolean isSame(ServerBlock one, ServerBlock other) {
+    return one.block().from() == other.block().from()
+        && one.block().source().path().equals(other.block().source().path());
+  }
+
   private ServerBlock first(Endpoint address) {
-    ServerBlock first = null;
+    @org.jspecify.annotations.Nullable ServerBlock first = null;
     for (ServerBlock block : blocks) {
       for (ServerBlock.Listen listen : block.listens()) {
         Endpoint other = listen.endpoint();
