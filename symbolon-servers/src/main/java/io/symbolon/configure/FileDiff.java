@@ -46,6 +46,9 @@ public final class FileDiff {
     List<String> lines = new ArrayList<>();
     for (String line : diff) {
       for (String part : line.split("\n", -1)) {
+        if (change.before().isEmpty() && part.startsWith("@@ -1,0 ")) {
+          part = "@@ -0,0" + part.substring("@@ -1,0".length());
+        }
         lines.add(part.equals(NO_LINE_END) ? part : visible(masked(part)));
       }
     }

@@ -135,6 +135,9 @@ public final class PlaceProbe {
     if (place.credentials().size() == 1) {
       probe = probe.withExpected(place.credentials().get(0).certificate());
     }
+    if (place.place().startWith().isPresent()) {
+      probe = probe.withStart(place.place().startWith().get());
+    }
     if (credential.isPresent()) {
       probe = probe.withCredential(credential.get());
     }

@@ -63,6 +63,37 @@ public record RunningServer(long id, List<String> words) {
     return owner.equals("root") || owner.equals(System.getProperty("user.name", ""));
   }
 
+  /**
+   * {@return whether a process of that title runs, whoever it belongs to} What it was started with
+   * is not believed.
+   *
+   * @param title the form of its title
+   */
+  public static boolean isThere(Pattern title) {
+    if (!Files.isDirectory(PROCESSES)) {
+      return false;
+    }
+    try (DirectoryStream<Path> stream = Files.newDirectoryStream(PROCESSES, "[0-9]*")) {
+      for (Path process : stream) {
+        if (title.matcher(line(process).orElse("")).matches()) {
+          return true;
+        }
+      }
+    } catch (IOException | java.nio.file.DirectoryIteratorException e) {
+      return false;
+    }
+    return false;
+  }
+
+  private static Optional<String> line(Path process) {
+    try (java.io.InputStream in = Files.newInputStream(process.resolve("cmdline"))) {
+      String words = new String(in.readNBytes(MOST), StandardCharsets.UTF_8);
+      return Optional.of(words.replace('\0', ' ').strip());
+    } catch (IOException e) {
+      return Optional.empty(); // it ended just now
+    }
+  }
+
   private static Optional<RunningServer> of(Path process, Pattern title) {
     String line;
     try (java.io.InputStream in = Files.newInputStream(process.resolve("cmdline"))) {

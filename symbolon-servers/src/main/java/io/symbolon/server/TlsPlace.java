@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.probe.StartWith;
 import java.util.List;
 import java.util.Optional;
 
@@ -20,6 +21,7 @@ import java.util.Optional;
  * @param ciphers the cipher suites that are in force, as the server writes them
  * @param account the account that reads its files
  * @param depth how many certificates may stand above a client's; nothing where nothing limits it
+ * @param startWith what speaks in clear text before TLS
  */
 public record TlsPlace(
     String name,
@@ -32,7 +34,8 @@ public record TlsPlace(
     Optional<String> protocols,
     Optional<String> ciphers,
     Optional<String> account,
-    Optional<Integer> depth) {
+    Optional<Integer> depth,
+    Optional<StartWith> startWith) {
   /**
    * Copies the lists.
    *
@@ -47,6 +50,7 @@ public record TlsPlace(
    * @param ciphers the cipher suites
    * @param account the account
    * @param depth how many certificates may stand above a client's
+   * @param startWith what speaks in clear text before TLS
    */
   public TlsPlace {
     endpoints = List.copyOf(endpoints);

@@ -75,7 +75,8 @@ final class NginxReading {
         protocolsInForce(block),
         block.one("ssl_ciphers").map(one -> one.value(0)),
         Optional.of(account()),
-        Optional.of(depth(block)));
+        Optional.of(depth(block)),
+        Optional.empty());
   }
 
   private List<Endpoint> endpoints(ServerBlock block) {

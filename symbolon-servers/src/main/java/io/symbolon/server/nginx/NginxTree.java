@@ -1,21 +1,18 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.nginx;
 
-import io.symbolon.failure.Reason;
-import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Snapshot;
 import io.symbolon.limit.Limits;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.NginxText;
 import io.symbolon.lossless.SourceText;
-import io.symbolon.server.FileView;
 import io.symbolon.server.Include;
 import io.symbolon.server.Machine;
-import io.symbolon.text.VisibleText;
+import io.symbolon.server.SettingsFiles;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -24,15 +21,15 @@ import java.util.Optional;
 final class NginxTree {
   private final Machine machine;
   private final Path folder;
-  private final Map<Path, SourceText> sources = new LinkedHashMap<>();
-  private final Map<Path, Optional<Snapshot>> snapshots = new HashMap<>();
-  private final Map<Path, byte[]> octets = new HashMap<>();
+  private final SettingsFiles settings;
   private final Map<Path, Integer> uses = new HashMap<>();
   private final List<Directive> directives;
+  private int included; // files in files in files can be many more than there are
 
   private NginxTree(Machine machine, Path main) {
     this.machine = machine;
     this.folder = Optional.ofNullable(main.toAbsolutePath().getParent()).orElse(main);
+    this.settings = new SettingsFiles(machine.files(), "nginx");
     directives = file(main, List.of());
   }
 
@@ -46,15 +43,15 @@ final class NginxTree {
 
   /** The files, in the order in which they were met. */
   List<Path> files() {
-    return List.copyOf(sources.keySet());
+    return settings.paths();
   }
 
   Optional<Snapshot> snapshot(Path file) {
-    return snapshots.getOrDefault(file, Optional.empty());
+    return settings.snapshot(file);
   }
 
   byte[] octets(SourceText source) {
-    return octets.getOrDefault(source.path(), new byte[0]);
+    return settings.octets(source);
   }
 
   /** In how many places a file is included. */
@@ -69,40 +66,15 @@ final class NginxTree {
 
   private List<Directive> file(Path path, List<Path> above) {
     if (above.contains(path)) {
-      throw new SymbolonException(
-          Reason.NOT_UNDERSTOOD,
-          "The settings of nginx can't be read. Nothing was changed.",
-          "The file " + VisibleText.of(path.toString()) + " includes itself.",
-          "Take that include away, and give the command again.");
+      throw settings.loop(path);
+    }
+    if (++included > Limits.SETTINGS_FILES) {
+      throw settings.tooMany();
     }
     uses.merge(path, 1, Integer::sum);
-    if (!sources.containsKey(path)) {
-      if (sources.size() >= Limits.SETTINGS_FILES) {
-        throw new SymbolonException(
-            Reason.LIMIT_PASSED,
-            "The settings of nginx can't be read.",
-            "They include more than " + Limits.SETTINGS_FILES + " files.",
-            "Check the include lines.");
-      }
-      FileView.ReadFile read =
-          machine
-              .files()
-              .read(path)
-              .orElseThrow(
-                  () ->
-                      new SymbolonException(
-                          Reason.NOT_FOUND,
-                          "The settings of nginx can't be read.",
-                          "The file " + VisibleText.of(path.toString()) + " is not there.",
-                          "Check the include lines, or name the settings with --home."));
-      sources.put(path, SourceText.of(path, read.octets()));
-      octets.put(path, read.octets());
-      snapshots.put(path, read.snapshot());
-    }
     List<Path> here = new ArrayList<>(above);
     here.add(path);
-    SourceText source = java.util.Objects.requireNonNull(sources.get(path));
-    return expanded(NginxText.read(source), here);
+    return expanded(NginxText.read(settings.get(path)), here);
   }
 
   private List<Directive> expanded(List<Directive> list, List<Path> above) {
@@ -133,7 +105,7 @@ final class NginxTree {
     Path path = resolve(include.value(0));
     if (Include.isPattern(include.value(0))) {
       for (Path each : Include.matching(machine.files(), path)) {
-        if (!java.nio.file.Files.isDirectory(each)) {
+        if (!Files.isDirectory(each)) {
           all.addAll(file(each, above));
         }
       }

@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.postgresql;
+
+import io.symbolon.lossless.Directive;
+import io.symbolon.lossless.SourceText;
+import io.symbolon.lossless.Word;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/**
+ * The lines of pg_hba.conf: words between blanks, some in double quotes, a comment behind {@code
+ * #}. The first line that fits a connection decides. A directive's name is the kind of connection.
+ */
+final class HbaText {
+  private HbaText() {}
+
+  static List<Directive> read(SourceText source) {
+    List<Directive> lines = new ArrayList<>();
+    String text = source.text();
+    int start = 0;
+    while (start < text.length()) {
+      int end = text.indexOf('\n', start);
+      int stop = end < 0 ? text.length() : end;
+      line(source, start, stop).ifPresent(lines::add);
+      start = stop + 1;
+    }
+    return lines;
+  }
+
+  private static Optional<Directive> line(SourceText source, int start, int end) {
+    String text = source.text();
+    List<Word> words = new ArrayList<>();
+    int at = start;
+    while (at < end) {
+      char c = text.charAt(at);
+      if (c == '#') {
+        break;
+      }
+      if (c == ' ' || c == '\t' || c == '\r' || c == ',') {
+        at++;
+        continue;
+      }
+      int from = at;
+      boolean quoted = false;
+      while (at < end && (quoted || (" \t\r#,".indexOf(text.charAt(at)) < 0))) {
+        quoted ^= text.charAt(at) == '"';
+        at++;
+      }
+      if (quoted) {
+        throw source.malformed(from, "the quote that opens here is not closed on its line.");
+      }
+      words.add(new Word(text.substring(from, at).replace("\"", ""), from, at));
+    }
+    if (words.isEmpty()) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        new Directive(
+            source,
+            words.get(0).value().toLowerCase(Locale.ROOT),
+            words.subList(1, words.size()),
+            words.get(0).from(),
+            words.get(words.size() - 1).to(),
+            Optional.empty()));
+  }
+
+  /** Whether clients over the network can use the line. */
+  static boolean isNetwork(Directive line) {
+    return line.name().startsWith("host");
+  }
+
+  static boolean takesClearText(Directive line) {
+    return !line.is("hostssl") && !line.is("hostgssenc") && !isReject(line);
+  }
+
+  static boolean isReject(Directive line) {
+    return line.values().contains("reject");
+  }
+
+  /** Whether only clients with a certificate pass. */
+  static boolean wantsCertificate(Directive line) {
+    return line.is("hostssl")
+        && (line.values().contains("cert")
+            || line.values().stream()
+                .anyMatch(
+                    word ->
+                        word.equals("clientcert=verify-ca")
+                            || word.equals("clientcert=verify-full")
+                            || word.equals("clientcert=1")));
+  }
+
+  /** The word that says so. */
+  static Optional<Word> certificateWord(Directive line) {
+    return line.words().stream().filter(word -> word.value().startsWith("clientcert=")).findFirst();
+  }
+}

@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.tomcat;
+
+import io.symbolon.lossless.SourceText;
+import io.symbolon.lossless.XmlText;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.SettingsFiles;
+import java.io.IOException;
+import java.io.StringReader;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Properties;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** The settings of a Tomcat: server.xml, web.xml, and the properties that they may name. */
+final class TomcatBase {
+  private static final Pattern NAMED = Pattern.compile("\\$\\{([^{}]+)}");
+
+  private final Machine machine;
+  private final Installation installation;
+  private final SettingsFiles files;
+  private final XmlText.Element server;
+  private final Properties properties = new Properties();
+  private final Path folder;
+  private final Path base;
+
+  TomcatBase(Machine machine, Installation installation) {
+    this.machine = machine;
+    this.installation = installation;
+    this.files = new SettingsFiles(machine.files(), "Tomcat");
+    this.server = XmlText.read(files.get(installation.main()));
+    this.folder = installation.home();
+    this.base = base(machine, folder);
+    machine
+        .files()
+        .read(folder.resolve("catalina.properties"))
+        .map(read -> SourceText.of(folder.resolve("catalina.properties"), read.octets()).text())
+        .ifPresent(this::load);
+    properties.setProperty("catalina.base", base.toString());
+  }
+
+  private void load(String text) {
+    try {
+      properties.load(new StringReader(text));
+    } catch (IOException | IllegalArgumentException e) {
+      properties.clear(); // then no value of it is known
+    }
+  }
+
+  /** Debian keeps the settings elsewhere and links to them. */
+  private static Path base(Machine machine, Path folder) {
+    Path debian = machine.path("/var/lib").resolve(String.valueOf(folder.getFileName()));
+    if (Files.isDirectory(debian.resolve("conf")) && folder.startsWith(machine.path("/etc"))) {
+      return debian;
+    }
+    return Optional.ofNullable(folder.getParent()).orElse(folder);
+  }
+
+  Installation installation() {
+    return installation;
+  }
+
+  Path folder() {
+    return folder;
+  }
+
+  Path base() {
+    return base;
+  }
+
+  SettingsFiles files() {
+    return files;
+  }
+
+  SourceText source() {
+    return server.source();
+  }
+
+  /** The connectors for HTTP, in order. */
+  List<XmlText.Element> connectors() {
+    List<XmlText.Element> connectors = new ArrayList<>();
+    for (XmlText.Element service : server.children("Service")) {
+      service.children("Connector").stream()
+          .filter(
+              one ->
+                  !one.value("protocol", "HTTP/1.1")
+                      .toUpperCase(java.util.Locale.ROOT)
+                      .contains("AJP"))
+          .forEach(connectors::add);
+    }
+    return connectors;
+  }
+
+  Optional<XmlText.Element> service() {
+    return server.children("Service").stream().findFirst();
+  }
+
+  /** A value with what the properties say in the place of names; nothing where one is not known. */
+  Optional<String> resolved(String value) {
+    Matcher matcher = NAMED.matcher(value);
+    StringBuilder text = new StringBuilder();
+    int at = 0;
+    while (matcher.find()) {
+      String known = properties.getProperty(matcher.group(1));
+      if (known == null) {
+        return Optional.empty();
+      }
+      text.append(value, at, matcher.start()).append(known);
+      at = matcher.end();
+    }
+    return Optional.of(text.append(value.substring(at)).toString());
+  }
+
+  /** Names of files begin at the base, where they are not absolute. */
+  Path path(String text) {
+    Path path = base.getFileSystem().getPath(text);
+    return path.isAbsolute() ? machine.path(text) : base.resolve(path);
+  }
+
+  /** The account that the server runs as: of Debian, or whoever owns what it writes. */
+  String account() {
+    for (String own : List.of("work", "logs")) {
+      try {
+        return Files.getOwner(base.resolve(own).toRealPath()).getName();
+      } catch (IOException | UnsupportedOperationException e) {
+        // the next one
+      }
+    }
+    return "tomcat";
+  }
+
+  Optional<SourceText> webXml() {
+    return files.find(folder.resolve("web.xml"));
+  }
+}

@@ -1,0 +1,336 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.tomcat;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.convert.FileNames;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Owner;
+import io.symbolon.lossless.SourceText;
+import io.symbolon.lossless.XmlEdit;
+import io.symbolon.lossless.XmlText;
+import io.symbolon.party.ProtocolVersion;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Mode;
+import io.symbolon.server.PemFiles;
+import io.symbolon.server.PlaceChoice;
+import io.symbolon.server.PlacedFiles;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.SettingEdits;
+import io.symbolon.server.StoreFiles;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.Wish;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/**
+ * What would change in the settings of a Tomcat: attributes of one connector, or a connector more;
+ * and a few lines of web.xml where clients are sent to TLS.
+ */
+final class TomcatProposal {
+  private static final int USUAL_PORT = 8443;
+  private static final List<String> PEM =
+      List.of(
+          "certificateFile",
+          "certificateKeyFile",
+          "certificateChainFile",
+          "certificateKeyPassword",
+          "certificateKeyPasswordFile",
+          "certificateKeyAlias",
+          "certificateKeystorePassword",
+          "certificateKeystoreProvider");
+
+  private final Installation installation;
+  private final TomcatBase base;
+  private final Wish wish;
+  private final Optional<TlsConnector> chosen;
+  private final List<TlsConnector> connectors;
+  private final PlacedFiles placed;
+  private final StoreFiles stores;
+  private final SettingEdits edits = new SettingEdits();
+  private final int port;
+
+  TomcatProposal(Machine machine, Installation installation, TomcatBase base, Wish wish) {
+    this.installation = installation;
+    this.base = base;
+    this.wish = wish;
+    TomcatReading reading = new TomcatReading(machine, base);
+    this.connectors = reading.connectors();
+    this.chosen = chosen(reading);
+    this.port =
+        wish.port()
+            .or(() -> chosen.filter(TlsConnector::isTls).map(TlsConnector::port))
+            .orElse(USUAL_PORT);
+    this.placed =
+        new PlacedFiles(
+            machine,
+            wish.folder().orElse(base.folder().resolve("tls")).toAbsolutePath(),
+            Optional.of(wish.owner().orElse(owner(base.account()))));
+    this.stores = new StoreFiles(machine, placed);
+  }
+
+  private static Owner owner(String account) {
+    return account.equals(System.getProperty("user.name", ""))
+        ? new Owner(account, Optional.empty())
+        : new Owner("root", Optional.of(account));
+  }
+
+  /** The connector that is meant; nothing where one more is wanted. */
+  private Optional<TlsConnector> chosen(TomcatReading reading) {
+    List<TlsConnector> tls = connectors.stream().filter(TlsConnector::isTls).toList();
+    if (wish.port().isPresent() && wish.site().isEmpty()) {
+      List<TlsConnector> there =
+          connectors.stream().filter(one -> one.port() == wish.port().get()).toList();
+      if (there.isEmpty()) {
+        return Optional.empty();
+      }
+    }
+    if (tls.isEmpty() && wish.site().isEmpty() && wish.port().isEmpty()) {
+      return Optional.empty();
+    }
+    List<TlsPlace> places = connectors.stream().map(reading::place).toList();
+    TlsPlace place = PlaceChoice.of("Tomcat", places, wish);
+    return Optional.of(connectors.get(places.indexOf(place)));
+  }
+
+  Proposal proposal() {
+    if (wish.credentials().size() > 1) {
+      throw refused(
+          "Keys of several types at one connector are not written yet.",
+          "Name the files of one key.");
+    }
+    Map<String, String> host = host();
+    Map<String, String> certificate = certificate();
+    if (chosen.isEmpty()) {
+      add(host, certificate);
+    } else {
+      change(chosen.get(), host, certificate);
+    }
+    redirect();
+    List<FileChange> changes = new ArrayList<>(placed.changes());
+    changes.addAll(edits.changes(base.files()::octets, base.files()::snapshot));
+    String name = chosen.map(TlsConnector::name).orElse(String.valueOf(port));
+    return new Proposal(installation, name, changes, placed.newFolders(), List.of(), List.of());
+  }
+
+  private static SymbolonException refused(String seen, String remedy) {
+    return new SymbolonException(Reason.INVALID_ARGUMENT, "Nothing was changed.", seen, remedy);
+  }
+
+  private String fileName() {
+    return FileNames.safe(wish.hosts().isEmpty() ? "server" : wish.hosts().get(0).typed());
+  }
+
+  /** The attributes of SSLHostConfig; the empty text for one that is not to be there. */
+  private Map<String, String> host() {
+    Map<String, String> host = new LinkedHashMap<>();
+    host.put(
+        "protocols",
+        wish.protocols().stream()
+            .map(ProtocolVersion::platformName)
+            .collect(Collectors.joining("+")));
+    wish.ciphers().ifPresent(words -> host.put("ciphers", words));
+    boolean asks = wish.mode().asksClients() && wish.trust().isPresent();
+    String verification =
+        wish.mode() == Mode.MUTUAL ? "required" : wish.mode() == Mode.OPTIONAL ? "optional" : "";
+    host.put("certificateVerification", verification);
+    host.put("truststoreFile", "");
+    host.put("truststoreType", "");
+    host.put("truststorePassword", "");
+    host.put("certificateRevocationListFile", "");
+    host.put("caCertificateFile", "");
+    if (asks) {
+      StoreFiles.Placed trust = stores.truststore(fileName() + "-clients", wish.trust().get());
+      host.put("truststoreFile", written(trust.store()));
+      host.put("truststoreType", "PKCS12");
+      // Tomcat reads this one from no file. It seals certificates alone, which are no secret.
+      host.put("truststorePassword", password(trust.password()));
+      if (!wish.trust().get().lists().isEmpty()) {
+        Path lists =
+            placed.add(
+                fileName() + "-lists.pem",
+                PemFiles.lists(wish.trust().get().lists()),
+                "the revocation lists for clients",
+                false);
+        host.put("certificateRevocationListFile", written(lists));
+      }
+    }
+    return host;
+  }
+
+  private String password(Path file) {
+    byte[] octets =
+        placed.changes().stream()
+            .filter(change -> change.path().equals(file))
+            .findFirst()
+            .orElseThrow()
+            .after();
+    return new String(octets, StandardCharsets.UTF_8).strip();
+  }
+
+  private Map<String, String> certificate() {
+    Credential credential = wish.credentials().get(0);
+    StoreFiles.Placed keystore = stores.keystore(fileName(), credential, fileName());
+    Map<String, String> certificate = new LinkedHashMap<>();
+    PEM.forEach(name -> certificate.put(name, ""));
+    certificate.put("certificateKeystoreFile", written(keystore.store()));
+    certificate.put("certificateKeystoreType", "PKCS12");
+    certificate.put("certificateKeystorePasswordFile", written(keystore.password()));
+    return certificate;
+  }
+
+  /** Tomcat takes what stands between ${ and } for a name, and has no way to write it otherwise. */
+  private static String written(Path path) {
+    if (path.toString().contains("${")) {
+      throw refused(
+          "The path "
+              + io.symbolon.text.VisibleText.of(path.toString())
+              + " has ${ in it, which Tomcat takes for the name of a property.",
+          "Choose another folder: --place FOLDER.");
+    }
+    return path.toString();
+  }
+
+  private void change(TlsConnector one, Map<String, String> host, Map<String, String> certificate) {
+    XmlEdit connector = new XmlEdit(edits.of(base.source()), one.connector());
+    if (one.port() != port) {
+      connector.set("port", String.valueOf(port));
+    }
+    connector.set("SSLEnabled", "true");
+    connector.set("scheme", "https");
+    connector.set("secure", "true");
+    if (one.host().isEmpty()) {
+      connector.append(hostText(host, certificate, one.connector().source().step()));
+      return;
+    }
+    XmlEdit hostEdit = new XmlEdit(edits.of(base.source()), one.host().get());
+    apply(hostEdit, host);
+    List<XmlText.Element> certificates = one.certificates();
+    if (certificates.isEmpty()) {
+      hostEdit.append(tag("Certificate", certificate) + "/>");
+      return;
+    }
+    apply(new XmlEdit(edits.of(base.source()), certificates.get(0)), certificate);
+    certificates.stream()
+        .skip(1)
+        .forEach(more -> new XmlEdit(edits.of(base.source()), more).removeElement());
+  }
+
+  private static void apply(XmlEdit edit, Map<String, String> attributes) {
+    attributes.forEach(
+        (name, value) -> {
+          if (value.isEmpty()) {
+            edit.remove(name);
+          } else {
+            edit.set(name, value);
+          }
+        });
+  }
+
+  /** A connector more, behind the last one that is not of AJP. */
+  private void add(Map<String, String> host, Map<String, String> certificate) {
+    SourceText source = base.source();
+    String step = source.step();
+    StringBuilder text = new StringBuilder();
+    text.append("<Connector port=\"").append(port).append('"');
+    text.append(" protocol=\"org.apache.coyote.http11.Http11NioProtocol\"");
+    // It listens where the one in clear text does.
+    connectors.stream()
+        .flatMap(one -> one.connector().attribute("address").stream())
+        .findFirst()
+        .ifPresent(
+            one -> text.append(" address=\"").append(XmlText.escaped(one.value())).append('"'));
+    text.append("\n           SSLEnabled=\"true\" scheme=\"https\" secure=\"true\">\n");
+    text.append(step)
+        .append(hostText(host, certificate, step).replace("\n", "\n" + step))
+        .append("\n</Connector>");
+    if (!connectors.isEmpty()) {
+      XmlText.Element last = connectors.get(connectors.size() - 1).connector();
+      new XmlEdit(edits.of(source), last).after(text.toString());
+      return;
+    }
+    XmlText.Element service =
+        base.service()
+            .orElseThrow(
+                () -> refused("server.xml has no Service.", "Name Tomcat's own: --home PATH."));
+    new XmlEdit(edits.of(source), service).append(text.toString());
+  }
+
+  private static String hostText(
+      Map<String, String> host, Map<String, String> certificate, String step) {
+    return tag("SSLHostConfig", host)
+        + ">\n"
+        + step
+        + tag("Certificate", certificate)
+        + "/>\n</SSLHostConfig>";
+  }
+
+  private static String tag(String name, Map<String, String> attributes) {
+    StringBuilder text = new StringBuilder("<").append(name);
+    attributes.forEach(
+        (attribute, value) -> {
+          if (!value.isEmpty()) {
+            text.append(' ')
+                .append(attribute)
+                .append("=\"")
+                .append(XmlText.escaped(value))
+                .append('"');
+          }
+        });
+    return text.toString();
+  }
+
+  private void redirect() {
+    if (wish.strictTransport().isPresent()) {
+      throw refused(
+          "Tomcat sends the Strict-Transport-Security header by a filter of the application.",
+          "Leave --strict-transport out, and switch HttpHeaderSecurityFilter on in web.xml.");
+    }
+    if (wish.redirectFrom().isEmpty()) {
+      return;
+    }
+    int from = wish.redirectFrom().get();
+    TlsConnector plain =
+        connectors.stream()
+            .filter(one -> one.port() == from && !one.isTls())
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    refused(
+                        "There is no connector in clear text on port " + from + ".",
+                        "Name the port of the one that is there: --redirect-from PORT."));
+    new XmlEdit(edits.of(base.source()), plain.connector())
+        .set("redirectPort", String.valueOf(port));
+    SourceText web =
+        base.webXml()
+            .orElseThrow(() -> refused("There is no web.xml beside server.xml.", "Restore it."));
+    if (web.text().contains("<transport-guarantee>CONFIDENTIAL")) {
+      return;
+    }
+    String step = web.step();
+    new XmlEdit(edits.of(web), XmlText.read(web))
+        .append(
+            """
+            <!-- Clients in clear text are sent to TLS. -->
+            <security-constraint>
+            S<web-resource-collection>
+            SS<web-resource-name>everything</web-resource-name>
+            SS<url-pattern>/*</url-pattern>
+            S</web-resource-collection>
+            S<user-data-constraint>
+            SS<transport-guarantee>CONFIDENTIAL</transport-guarantee>
+            S</user-data-constraint>
+            </security-constraint>
+            """
+                .replace("\nSS", "\n" + step + step)
+                .replace("\nS<", "\n" + step + "<"));
+  }
+}

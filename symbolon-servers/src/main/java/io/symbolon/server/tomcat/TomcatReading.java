@@ -1,0 +1,283 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.tomcat;
+
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.lossless.XmlText;
+import io.symbolon.seal.Secret;
+import io.symbolon.server.FileRole;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Mode;
+import io.symbolon.server.Origin;
+import io.symbolon.server.PasswordLines;
+import io.symbolon.server.Settings;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.UsedFile;
+import io.symbolon.text.VisibleText;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+
+/** Where a Tomcat speaks TLS, and what its settings get wrong. */
+final class TomcatReading {
+  /** Attributes of a connector that named its files before there was a host for it. */
+  private static final Set<String> BEFORE =
+      Set.of("keystoreFile", "keystorePass", "truststoreFile", "clientAuth", "SSLCertificateFile");
+
+  private static final String USUAL_PASSWORD = "changeit";
+
+  private final Machine machine;
+  private final TomcatBase base;
+  private final List<Finding> findings = new ArrayList<>();
+
+  TomcatReading(Machine machine, TomcatBase base) {
+    this.machine = machine;
+    this.base = base;
+  }
+
+  List<TlsConnector> connectors() {
+    List<TlsConnector> all = new ArrayList<>();
+    for (XmlText.Element connector : base.connectors()) {
+      List<XmlText.Element> hosts = connector.children("SSLHostConfig");
+      if (hosts.isEmpty()) {
+        all.add(new TlsConnector(connector, Optional.empty()));
+      }
+      hosts.forEach(host -> all.add(new TlsConnector(connector, Optional.of(host))));
+    }
+    return all;
+  }
+
+  Settings settings() {
+    List<TlsPlace> places = new ArrayList<>();
+    List<TlsConnector> connectors = connectors();
+    for (TlsConnector one : connectors) {
+      places.add(place(one));
+      judge(one, connectors);
+    }
+    return new Settings(base.installation(), places, base.files().paths(), findings);
+  }
+
+  TlsPlace place(TlsConnector one) {
+    List<String> hosts =
+        one.host().map(host -> host.value("hostName", TlsConnector.USUAL_HOST)).stream()
+            .filter(name -> !name.equals(TlsConnector.USUAL_HOST))
+            .toList();
+    return new TlsPlace(
+        one.name(),
+        "connector",
+        origin(one.host().orElse(one.connector())),
+        one.port() == 0 ? List.of() : List.of(one.endpoint()),
+        one.mode(),
+        hosts,
+        files(one),
+        one.host().flatMap(host -> host.attribute("protocols")).map(XmlText.Attribute::value),
+        one.host().flatMap(host -> host.attribute("ciphers")).map(XmlText.Attribute::value),
+        Optional.of(base.account()),
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  private static Origin origin(XmlText.Element element) {
+    return new Origin(element.source().path(), element.line());
+  }
+
+  private List<UsedFile> files(TlsConnector one) {
+    List<UsedFile> files = new ArrayList<>();
+    for (XmlText.Element certificate : one.certificates()) {
+      List<Secret> store =
+          passwords(
+              certificate, "certificateKeystorePassword", "certificateKeystorePasswordFile", files);
+      add(files, certificate, "certificateKeystoreFile", FileRole.KEYSTORE, store);
+      List<Secret> key =
+          passwords(certificate, "certificateKeyPassword", "certificateKeyPasswordFile", files);
+      add(files, certificate, "certificateFile", FileRole.CERTIFICATE, List.of());
+      add(files, certificate, "certificateChainFile", FileRole.CHAIN, List.of());
+      add(files, certificate, "certificateKeyFile", FileRole.KEY, key);
+    }
+    one.host()
+        .filter(host -> one.mode().asksClients())
+        .ifPresent(
+            host -> {
+              add(
+                  files,
+                  host,
+                  "truststoreFile",
+                  FileRole.TRUST,
+                  passwords(host, "truststorePassword", "", files));
+              add(files, host, "certificateRevocationListFile", FileRole.LISTS, List.of());
+            });
+    return files;
+  }
+
+  private List<Secret> passwords(
+      XmlText.Element element, String setting, String fileSetting, List<UsedFile> files) {
+    Optional<String> file =
+        element.attribute(fileSetting).flatMap(one -> base.resolved(one.value()));
+    if (file.isPresent()) {
+      Path path = base.path(file.get());
+      files.add(
+          new UsedFile(
+              FileRole.PASSWORD, path, fileSetting, origin(element), Optional.empty(), false));
+      return PasswordLines.of(machine.files(), path).stream().limit(1).toList();
+    }
+    String text =
+        element
+            .attribute(setting)
+            .flatMap(one -> base.resolved(one.value()))
+            .orElse(USUAL_PASSWORD);
+    return List.of(Secret.of(text.toCharArray(), origin(element).toString()));
+  }
+
+  private void add(
+      List<UsedFile> files,
+      XmlText.Element element,
+      String setting,
+      FileRole role,
+      List<Secret> passwords) {
+    Optional<XmlText.Attribute> attribute = element.attribute(setting);
+    if (attribute.isEmpty()) {
+      return;
+    }
+    Optional<String> value = base.resolved(attribute.get().value());
+    if (value.isEmpty()) {
+      find(
+          FindingKind.VALUE_NOT_KNOWN,
+          origin(element).toString(),
+          setting
+              + " names a property that is not in catalina.properties: "
+              + VisibleText.of(attribute.get().value())
+              + ".",
+          "Look at the file that it stands for: symbolon survey FILE.");
+      return;
+    }
+    Optional<Secret> password = passwords.stream().findFirst();
+    files.add(
+        new UsedFile(role, base.path(value.get()), setting, origin(element), password, false));
+  }
+
+  private void judge(TlsConnector one, List<TlsConnector> all) {
+    String where = origin(one.connector()).toString();
+    Optional<String> before =
+        BEFORE.stream()
+            .filter(name -> one.connector().attribute(name).isPresent())
+            .sorted()
+            .findFirst();
+    if (before.isPresent()) {
+      find(
+          FindingKind.SETTING_IGNORED,
+          where,
+          "Tomcat 10 and later do not heed " + before.get() + " of a Connector.",
+          "Write it in an SSLHostConfig in the Connector: symbolon configure tomcat --credential"
+              + " FILE... does.");
+    }
+    if (!one.isTls()) {
+      judgeClear(one, all, where);
+      return;
+    }
+    if (one.host().isEmpty() || one.certificates().isEmpty()) {
+      find(
+          FindingKind.SERVER_REFUSES,
+          where,
+          "The connector of port " + one.port() + " has no certificate: it does not start.",
+          "Name one: symbolon configure tomcat --site " + one.name() + " --credential FILE...");
+      return;
+    }
+    XmlText.Element host = one.host().get();
+    String inside = origin(host).toString();
+    if (host.attribute("caCertificateFile").isPresent() && !isNative(host)) {
+      find(
+          FindingKind.SETTING_IGNORED,
+          inside,
+          "Tomcat does not heed caCertificateFile where Java makes the handshakes.",
+          "Name a truststore instead: truststoreFile.");
+    }
+    if (one.mode() == Mode.MUTUAL && host.attribute("truststoreFile").isEmpty()) {
+      find(
+          FindingKind.VERIFY_WITHOUT_TRUST,
+          inside,
+          "Clients must show a certificate, and no truststore is named: Java's public authorities"
+              + " count, and your own clients are refused.",
+          "Name the authorities of the clients: --client-trust FILE...");
+    } else if (one.mode() == Mode.ONE_WAY && host.attribute("truststoreFile").isPresent()) {
+      find(
+          FindingKind.TRUST_WITHOUT_VERIFY,
+          inside,
+          "A truststore is named, and no client is asked for a certificate.",
+          "Write certificateVerification=\"required\", or take truststoreFile away.");
+    } else if (one.mode() == Mode.OPTIONAL) {
+      find(
+          FindingKind.OPTIONAL_CLIENTS,
+          inside,
+          "Clients without a certificate get in.",
+          "Let the application look at the certificate, or write certificateVerification=\"required\".");
+    }
+    judgeProtocols(host, inside);
+    judgePasswords(one);
+  }
+
+  private static boolean isNative(XmlText.Element host) {
+    return host.attribute("sslImplementationName").isPresent();
+  }
+
+  private void judgeClear(TlsConnector one, List<TlsConnector> all, String where) {
+    boolean other = all.stream().anyMatch(TlsConnector::isTls);
+    boolean sends =
+        base.webXml().map(source -> source.text().contains("CONFIDENTIAL")).orElse(false);
+    if (!sends) {
+      findings.add(
+          Finding.of(
+              FindingKind.CLEAR_TEXT_OPEN,
+              other ? Level.WARNING : Level.NOTE,
+              where,
+              "The connector of port "
+                  + one.port()
+                  + " serves its content in clear text, and sends nobody to TLS.",
+              "Let it redirect: symbolon configure tomcat --credential FILE --redirect-from "
+                  + one.port()
+                  + "."));
+    }
+  }
+
+  private void judgeProtocols(XmlText.Element host, String where) {
+    String words = host.value("protocols", "").toLowerCase(Locale.ROOT);
+    boolean old =
+        List.of(words.split("[,+ ]+", -1)).stream()
+            .anyMatch(
+                word -> word.equals("tlsv1") || word.equals("tlsv1.1") || word.startsWith("ssl"));
+    if (old) {
+      find(
+          FindingKind.OLD_PROTOCOLS,
+          where,
+          "It takes " + VisibleText.of(words) + ".",
+          "Write protocols=\"TLSv1.2+TLSv1.3\".");
+    } else if (!words.isEmpty() && !words.contains("tlsv1.3") && !words.contains("all")) {
+      find(
+          FindingKind.NEW_PROTOCOL_OFF,
+          where,
+          "It does not take TLS 1.3.",
+          "Write protocols=\"TLSv1.2+TLSv1.3\".");
+    }
+  }
+
+  private void judgePasswords(TlsConnector one) {
+    for (XmlText.Element certificate : one.certificates()) {
+      for (String setting : List.of("certificateKeystorePassword", "certificateKeyPassword")) {
+        if (certificate.attribute(setting).isPresent()) {
+          find(
+              FindingKind.PASSWORD_IN_SETTINGS,
+              origin(certificate).toString(),
+              setting + " stands in the settings, for everybody who reads or copies them.",
+              "Put it into a file of its own and name that: " + setting + "File.");
+        }
+      }
+    }
+  }
+
+  private void find(FindingKind kind, String where, String statement, String advice) {
+    findings.add(Finding.of(kind, where, statement, advice));
+  }
+}
