@@ -48,7 +48,7 @@ final class Postgres extends ProcessServer {
     }
   }
 
-  private static Path program(String name) {
+  static Path program(String name) {
     List<Path> all = programs();
     return all.get(all.size() - 1).resolve(name);
   }
@@ -58,7 +58,7 @@ final class Postgres extends ProcessServer {
   }
 
   /** The server refuses to run as root. */
-  private static List<String> command(String... line) {
+  static List<String> command(String... line) {
     List<String> command = new ArrayList<>();
     if (isRoot()) {
       command.addAll(List.of("setpriv", "--reuid=postgres", "--regid=postgres", "--clear-groups"));
@@ -67,7 +67,7 @@ final class Postgres extends ProcessServer {
     return command;
   }
 
-  private static void give(Path path) throws IOException {
+  static void give(Path path) throws IOException {
     if (isRoot()) {
       Files.setOwner(
           path,

@@ -648,16 +648,12 @@ public enum FindingKind {
   HOST_DROPPED(HANDSHAKES, "a reloaded certificate no longer covers a host", WARNING),
 
   /** A setting that the server does not heed. */
-  SETTING_IGNORED(SERVERS, "a setting that the server does not heed", WARNING),
+  SETTING_IGNORED(SERVERS, "a setting that the server does not heed", WARNING, PROBLEM),
   /** A place with a certificate that speaks clear text all the same. */
   CLEAR_ON_TLS_PORT(
       SERVERS, "a place with a certificate that speaks clear text all the same", PROBLEM),
-  /** The part of a server that does TLS is not switched on. */
-  MODULE_NOT_ENABLED(SERVERS, "the part of a server that does TLS is not switched on", PROBLEM),
   /** A site that is written and that the server does not load. */
   SITE_NOT_ENABLED(SERVERS, "a site that is written and that the server does not load", NOTE),
-  /** A site for an address on which the server does not listen. */
-  LISTEN_MISSING(SERVERS, "a site for an address on which the server does not listen", PROBLEM),
   /** A port in clear text that serves content or lets clients log in, with no redirect. */
   CLEAR_TEXT_OPEN(
       SERVERS,
@@ -666,9 +662,6 @@ public enum FindingKind {
       NOTE),
   /** A strict transport header that an inner block drops. */
   STRICT_TRANSPORT_LOST(SERVERS, "a strict transport header that an inner block drops", WARNING),
-  /** Revocation lists that are named and that the server does not look into. */
-  LISTS_NOT_CHECKED(
-      SERVERS, "revocation lists that are named and that the server does not look into", PROBLEM),
   /** A server that asks for clients' certificates and trusts nobody. */
   VERIFY_WITHOUT_TRUST(
       SERVERS, "a server that asks for clients' certificates and trusts nobody", PROBLEM),
@@ -706,9 +699,6 @@ public enum FindingKind {
       SERVERS, "no client's files were given, so that no handshake with one was made", NOTE),
   /** A server without a command that checks its settings. */
   NO_OWN_CHECK(SERVERS, "a server without a command that checks its settings", NOTE),
-  /** Settings that speak TLS at several places, of which one must be named. */
-  SEVERAL_PLACES(
-      SERVERS, "settings that speak TLS at several places, of which one must be named", NOTE),
 
   /** A keystore was opened with a wrong password. */
   PASSWORD_WRONG(LOGS, "a keystore was opened with a wrong password", PROBLEM),

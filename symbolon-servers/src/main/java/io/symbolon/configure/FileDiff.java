@@ -22,7 +22,7 @@ public final class FileDiff {
   private static final Pattern PASSWORD =
       Pattern.compile(
           "(?i)((?:password|passwd|passphrase|secret)\\s*(?:[=:]|\\s)\\s*)"
-              + "(\"[^\"]*\"|'[^']*'|[^\\s\"'<>;]+)");
+              + "(?:\"[^\"]*\"|'[^']*'|[^\\s\"'<>;]+)");
 
   private FileDiff() {}
 
@@ -87,6 +87,6 @@ public final class FileDiff {
   }
 
   static String masked(String line) {
-    return PASSWORD.matcher(line).replaceAll("$1****");
+    return PASSWORD.matcher(line).replaceAll("$1\"****\"");
   }
 }

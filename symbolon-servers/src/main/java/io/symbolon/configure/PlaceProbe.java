@@ -11,6 +11,7 @@ import io.symbolon.probe.Probe;
 import io.symbolon.probe.ProbeReport;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.Mode;
+import io.symbolon.server.Reload;
 import io.symbolon.server.Wish;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
@@ -27,15 +28,21 @@ import java.util.Optional;
  */
 public final class PlaceProbe {
   private static final Duration EACH = Duration.ofSeconds(5);
-  private static final Duration PATIENCE = Duration.ofSeconds(30);
+  private static final Duration AFTER_RELOAD = Duration.ofSeconds(15);
+  private static final Duration AFTER_RESTART = Duration.ofSeconds(90);
   private static final long PAUSE = 150; // milliseconds
+
+  /** For a moment after a reload, processes with the old settings may answer beside the new. */
+  private static final int TIMES = 3;
 
   private final PlaceReport place;
   private final Wish wish;
   private final List<Party> clients;
   private final Clock clock;
+  private final Duration patience;
 
-  PlaceProbe(PlaceReport place, Wish wish, List<Party> clients, Clock clock) {
+  PlaceProbe(PlaceReport place, Wish wish, List<Party> clients, Clock clock, Reload.Kind reload) {
+    this.patience = reload == Reload.Kind.RESTART ? AFTER_RESTART : AFTER_RELOAD;
     this.place = place;
     this.wish = wish;
     this.clients = clients;
@@ -87,22 +94,28 @@ public final class PlaceProbe {
   public List<Answer> run() {
     List<Answer> answers = new ArrayList<>();
     boolean required = wish.mode() == Mode.MUTUAL;
+    long end = System.nanoTime() + patience.toNanos(); // for all clients together
     for (Party client : clients) {
       client
           .credential()
-          .ifPresent(own -> answers.add(asked(client.name(), Optional.of(own), false)));
+          .ifPresent(own -> answers.add(asked(client.name(), Optional.of(own), false, end)));
     }
     answers.add(
         asked(
-            required ? "a client without a certificate" : "a client", Optional.empty(), required));
+            required ? "a client without a certificate" : "a client",
+            Optional.empty(),
+            required,
+            end));
     return answers;
   }
 
-  private Answer asked(String who, Optional<Credential> credential, boolean refusalWanted) {
-    long end = System.nanoTime() + PATIENCE.toNanos();
+  private Answer asked(
+      String who, Optional<Credential> credential, boolean refusalWanted, long end) {
+    int good = 0;
     while (true) {
       Answer answer = once(who, credential, refusalWanted);
-      if (answer.isAsWanted() || System.nanoTime() > end || !paused()) {
+      good = answer.isAsWanted() ? good + 1 : 0;
+      if (good == TIMES || (good == 0 && System.nanoTime() > end) || !paused()) {
         return answer;
       }
     }
@@ -211,7 +224,7 @@ public final class PlaceProbe {
 
   /** The same, with patience. */
   boolean listensAgain() {
-    long end = System.nanoTime() + PATIENCE.toNanos();
+    long end = System.nanoTime() + patience.toNanos();
     while (!isListening()) {
       if (System.nanoTime() > end || !paused()) {
         return false;

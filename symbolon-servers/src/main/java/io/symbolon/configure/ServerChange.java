@@ -119,7 +119,7 @@ public final class ServerChange {
 
   /** {@return how the running server is asked whether it does what is wanted} */
   public PlaceProbe probe() {
-    return new PlaceProbe(place, wish, clients, clock);
+    return new PlaceProbe(place, wish, clients, clock, reload().kind());
   }
 
   /**

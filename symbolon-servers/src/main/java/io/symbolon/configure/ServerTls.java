@@ -104,6 +104,8 @@ public final class ServerTls {
         .filter(finding -> concerns(finding, proposal))
         .forEach(findings::add);
     findings.addAll(place.findings());
+    findings.addAll(
+        Ports.taken(before.places().stream().map(PlaceReport::place).toList(), place.place()));
     findings.addAll(notReached(place.place(), wish));
     PlaceJudge judge = judge(view, host);
     List<RehearsedClient> rehearsed = judge.clients(place, clients);
@@ -143,6 +145,10 @@ public final class ServerTls {
         after.places().stream()
             .filter(one -> one.place().name().equals(proposal.place()))
             .filter(one -> one.place().isTls())
+            .filter(
+                one ->
+                    proposal.file().isEmpty()
+                        || proposal.file().get().equals(one.place().origin().file()))
             .toList();
     List<PlaceReport> onPort =
         named.stream()

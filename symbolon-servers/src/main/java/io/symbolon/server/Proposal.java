@@ -4,12 +4,14 @@ package io.symbolon.server;
 import io.symbolon.finding.Finding;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * What would change so that a server does what is wanted.
  *
  * @param installation the server
  * @param place the name that the place will have
+ * @param file the settings file it stands in, where another file may have a place of that name
  * @param changes the files; those that stay as they are among them
  * @param newFolders folders to be made
  * @param steps what the server's own programs do before the settings are checked, such as to switch
@@ -19,6 +21,7 @@ import java.util.List;
 public record Proposal(
     Installation installation,
     String place,
+    Optional<Path> file,
     List<FileChange> changes,
     List<Path> newFolders,
     List<Step> steps,
@@ -37,6 +40,7 @@ public record Proposal(
    *
    * @param installation the server
    * @param place the place
+   * @param file the settings file it stands in
    * @param changes the files
    * @param newFolders the folders
    * @param steps the steps

@@ -14,6 +14,8 @@ import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Task;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.OwnCheck;
@@ -72,7 +74,11 @@ final class ChangeText {
           switch (result.get().end()) {
             case NOTHING -> paint.good("all is as it is wanted; nothing was written");
             case WRITTEN -> paint.good("written");
-            case RUNNING -> paint.good("written, reloaded, and the server does what is wanted");
+            case RUNNING ->
+                paint.good(
+                    (change.isNothing() ? "nothing to write; " : "written, ")
+                        + (change.reload().kind() == Reload.Kind.RESTART ? "restarted" : "reloaded")
+                        + ", and the server does what is wanted");
             case PUT_BACK -> paint.level(Level.PROBLEM, "put back: all is as it was before");
           };
     } else if (change.isRefused()) {
@@ -182,13 +188,20 @@ final class ChangeText {
               + Output.shown(answer.client())
               + paint.faint("  " + seen(answer)));
     }
-    if (result.written().stream().anyMatch(one -> one.aside().isPresent())) {
-      row("Before", paint.faint("the old files are kept; this brings them back:"));
-      result.written().stream()
-          .filter(one -> one.aside().isPresent())
-          .map(one -> "symbolon undo " + one.path())
-          .distinct()
-          .forEach(line -> output.pasted("             " + paint.command(line)));
+    List<Path> folders =
+        result.written().stream()
+            .filter(one -> one.aside().isPresent())
+            .map(one -> one.path().getParent())
+            .filter(java.util.Objects::nonNull)
+            .distinct()
+            .toList();
+    if (!folders.isEmpty()) {
+      row("Before", paint.faint("what was replaced is kept; this brings all of it back:"));
+      for (Path folder : folders) {
+        output.pasted(
+            "             "
+                + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folder))));
+      }
     }
   }
 

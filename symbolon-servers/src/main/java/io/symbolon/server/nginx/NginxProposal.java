@@ -26,6 +26,7 @@ import io.symbolon.x509.HostName;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 /** What would change in the settings of nginx: a few lines of one server block. */
@@ -78,7 +79,14 @@ final class NginxProposal {
     inside.finish();
     List<FileChange> changes = new ArrayList<>(placed.changes());
     changes.addAll(edits.changes(tree::octets, tree::snapshot));
-    return new Proposal(installation, name, changes, placed.newFolders(), List.of(), List.of());
+    return new Proposal(
+        installation,
+        name,
+        Optional.of(block.block().source().path()),
+        changes,
+        placed.newFolders(),
+        List.of(),
+        List.of());
   }
 
   /** nginx takes a $ in the path of a certificate for a variable, and has no way to write one. */

@@ -71,7 +71,13 @@ final class ClusterProposal {
     hba();
     changes.addAll(edits.changes(cluster.files()::octets, cluster.files()::snapshot));
     return new Proposal(
-        installation, place.name(), changes, placed.newFolders(), List.of(), List.of());
+        installation,
+        place.name(),
+        Optional.empty(),
+        changes,
+        placed.newFolders(),
+        List.of(),
+        List.of());
   }
 
   private void refuse() {

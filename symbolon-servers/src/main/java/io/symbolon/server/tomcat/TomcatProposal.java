@@ -118,7 +118,14 @@ final class TomcatProposal {
     List<FileChange> changes = new ArrayList<>(placed.changes());
     changes.addAll(edits.changes(base.files()::octets, base.files()::snapshot));
     String name = chosen.map(TlsConnector::name).orElse(String.valueOf(port));
-    return new Proposal(installation, name, changes, placed.newFolders(), List.of(), List.of());
+    return new Proposal(
+        installation,
+        name,
+        Optional.of(installation.main()),
+        changes,
+        placed.newFolders(),
+        List.of(),
+        List.of());
   }
 
   private static SymbolonException refused(String seen, String remedy) {

@@ -1,0 +1,263 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli;
+
+import static io.symbolon.fixture.Lanternfish.HOST;
+import static io.symbolon.fixture.Lanternfish.INGEST;
+import static io.symbolon.fixture.Lanternfish.ISSUING;
+import static io.symbolon.fixture.Lanternfish.NOW;
+import static io.symbolon.fixture.Lanternfish.RANDOM;
+import static io.symbolon.fixture.Lanternfish.YEAR;
+import static io.symbolon.fixture.Lanternfish.file;
+import static io.symbolon.fixture.Lanternfish.issuing;
+import static io.symbolon.fixture.Lanternfish.keyPem;
+import static io.symbolon.fixture.Lanternfish.name;
+import static io.symbolon.fixture.Lanternfish.pem;
+import static io.symbolon.fixture.Lanternfish.root;
+import static io.symbolon.fixture.Lanternfish.server;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import io.symbolon.chain.Credential;
+import io.symbolon.fixture.FreePort;
+import io.symbolon.issue.Authority;
+import io.symbolon.issue.Use;
+import io.symbolon.key.KeyKind;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Servers are configured for real: shown, written, checked, reloaded, probed, and put back. */
+class ConfigureCommandTest {
+  @TempDir Path temp;
+  private Path files;
+
+  @BeforeEach
+  void material() throws IOException {
+    files = Files.createDirectory(temp.resolve("files"));
+    credential("ingest", INGEST);
+    credential(
+        "buoy", ISSUING.issue(name("buoy-017"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR));
+    Authority squid =
+        Authority.root(name("Squid Root"), KeyKind.EC_P256, NOW, Duration.ofDays(900), RANDOM);
+    credential(
+        "stranger",
+        squid.issue(name("buoy-666"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR));
+    file(files, "root.pem", pem(root()));
+    file(files, "trust.pem", pem(root(), issuing()));
+  }
+
+  private void credential(String name, Credential credential) {
+    file(files, name + ".key", keyPem(credential));
+    file(
+        files, name + ".pem", pem(credential.chain().toArray(io.symbolon.x509.Certificate[]::new)));
+  }
+
+  private Run configure(String server, Path home, Object... more) {
+    List<Object> line = new ArrayList<>(List.of("configure", server, "--home", home));
+    line.addAll(List.of("--credential", files.resolve("ingest.key"), files.resolve("ingest.pem")));
+    line.addAll(List.of(files.resolve("root.pem"), "--host", HOST));
+    line.addAll(List.of(more));
+    return Run.of(line.toArray());
+  }
+
+  private Object[] mutual(Object... more) {
+    List<Object> line = new ArrayList<>(List.of("--client-trust", files.resolve("trust.pem")));
+    line.addAll(List.of("--client", files.resolve("buoy.key"), files.resolve("buoy.pem")));
+    line.addAll(List.of("--write", "--reload"));
+    line.addAll(List.of(more));
+    return line.toArray();
+  }
+
+  /** How a probe ends: 0 where the server lets this client in. */
+  private int probed(int port, String client, Object... more) {
+    List<Object> line = new ArrayList<>(List.of("probe", "127.0.0.1:" + port, "--host", HOST));
+    line.addAll(List.of("--trust", files.resolve("root.pem"), "--one-handshake"));
+    if (!client.isEmpty()) {
+      line.addAll(List.of("--credential", files.resolve(client + ".key")));
+      line.addAll(List.of("--credential", files.resolve(client + ".pem")));
+    }
+    line.addAll(List.of(more));
+    return Run.of(line.toArray()).code();
+  }
+
+  /** Every file below a folder with its content, but what is kept for undo. */
+  private static Map<String, String> content(Path folder) throws IOException {
+    Map<String, String> all = new TreeMap<>();
+    try (Stream<Path> paths = Files.walk(folder)) {
+      for (Path path : paths.filter(Files::isRegularFile).toList()) {
+        String name = folder.relativize(path).toString();
+        if (!name.contains("log") && !name.contains("pid") && !name.contains(".symbolon")) {
+          all.put(name, Files.readString(path, java.nio.charset.StandardCharsets.ISO_8859_1));
+        }
+      }
+    }
+    return all;
+  }
+
+  @Test
+  void nginxIsShownWrittenReloadedAndPutBack() throws Exception {
+    Path home = Files.createDirectory(temp.resolve("nginx"));
+    int tls = FreePort.take();
+    try (ConfiguredServers.Running server = ConfiguredServers.nginx(home)) {
+      Map<String, String> before = content(home);
+      Run shown = configure("nginx", home, "--port", tls, "--redirect-from", server.port());
+      assertEquals(0, shown.code(), shown.err());
+      assertTrue(shown.out().contains("+\tlisten 127.0.0.1:" + tls + " ssl;"), shown.out());
+      assertEquals(before, content(home));
+
+      Run written =
+          configure(
+              "nginx", home, mutual("--port", tls, "--redirect-from", server.port(), "--json"));
+      JsonNode change = written.json().get("change");
+      assertEquals("running", change.get("end").asText(), written.out());
+      assertEquals(2, change.get("answers").size());
+      assertEquals(0, probed(tls, "buoy"));
+      assertEquals(1, probed(tls, ""));
+      assertEquals(1, probed(tls, "stranger"));
+      assertTrue(Files.isSymbolicLink(home.resolve("sites-enabled/ingest")));
+      assertEquals(
+          "nothing",
+          configure("nginx", home, "--client-trust", files.resolve("trust.pem"), "--json")
+              .json()
+              .get("change")
+              .get("end")
+              .asText());
+
+      // Words that the server's own check refuses.
+      Map<String, String> good = content(home);
+      Run refused = configure("nginx", home, mutual("--port", tls, "--ciphers", "NO-SUCH"));
+      assertEquals(4, refused.code(), refused.out());
+      assertTrue(refused.out().contains("put back"), refused.out());
+      assertEquals(good, content(home));
+
+      // Another site answers first on the address: only the running server tells.
+      file(
+          home,
+          "sites-enabled/0-other",
+          """
+          server {
+            listen 127.0.0.1:%d ssl;
+            server_name ingest.lanternfish.example;
+            ssl_certificate %s;
+            ssl_certificate_key %s;
+          }
+          """
+              .formatted(tls, files.resolve("stranger.pem"), files.resolve("stranger.key")));
+      credential("ingest", server(HOST, KeyKind.EC_P256));
+      Map<String, String> other = content(home);
+      Run hidden = configure("nginx", home, mutual("--port", tls, "--site", "ingest:2"));
+      assertEquals(4, hidden.code(), hidden.out() + hidden.err());
+      assertTrue(hidden.out().contains("put back"), hidden.out());
+      assertEquals(other, content(home));
+      Files.delete(home.resolve("sites-enabled/0-other"));
+
+      // A renewed certificate is served, and undone.
+      assertEquals(0, configure("nginx", home, mutual("--port", tls)).code());
+      assertEquals(0, probed(tls, "buoy", "--expect", files.resolve("ingest.pem")));
+      assertEquals(0, Run.of("undo", home.resolve("tls")).code());
+      assertEquals(good.get("tls/" + HOST + ".key"), content(home).get("tls/" + HOST + ".key"));
+    }
+  }
+
+  @Test
+  void whatAServerWouldRefuseIsNotWritten() throws Exception {
+    Path home = Files.createDirectory(temp.resolve("nginx"));
+    try (ConfiguredServers.Running server = ConfiguredServers.nginx(home)) {
+      Map<String, String> before = content(home);
+      int tls = FreePort.take();
+      credential("ingest", server("other.lanternfish.example", KeyKind.EC_P256));
+      Run name = configure("nginx", home, "--port", tls, "--write");
+      assertEquals(4, name.code(), name.out());
+      credential("ingest", INGEST);
+      assertEquals(0, configure("nginx", home, "--port", tls).code());
+      Run stranger =
+          configure(
+              "nginx",
+              home,
+              "--port",
+              tls,
+              "--client-trust",
+              files.resolve("trust.pem"),
+              "--client",
+              files.resolve("stranger.key"),
+              files.resolve("stranger.pem"),
+              "--write");
+      assertEquals(4, stranger.code(), stranger.out());
+      try (ServerSocket other = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+        Run taken = configure("nginx", home, "--port", other.getLocalPort(), "--write");
+        assertEquals(4, taken.code(), taken.out());
+        assertTrue(taken.out().contains("port-taken"), taken.out());
+      }
+      assertEquals(before, content(home));
+      assertTrue(server.port() > 0);
+    }
+  }
+
+  @Test
+  void postgresqlTakesNewFilesAndAsksItsClients() throws Exception {
+    Path folder = Files.createDirectory(temp.resolve("pg"));
+    Files.setPosixFilePermissions(
+        temp, java.nio.file.attribute.PosixFilePermissions.fromString("rwx--x--x"));
+    try (ConfiguredServers.Running server = ConfiguredServers.postgres(folder)) {
+      Object[] start = {"--start-with", "postgresql"};
+      Run one = configure("postgresql", server.home(), "--write", "--reload");
+      assertEquals(0, one.code(), one.out() + one.err());
+      assertEquals(0, probed(server.port(), "", start));
+      Run both = configure("postgresql", server.home(), mutual());
+      assertEquals(0, both.code(), both.out() + both.err());
+      assertEquals(0, probed(server.port(), "buoy", start));
+      assertEquals(1, probed(server.port(), "", start));
+      assertEquals(1, probed(server.port(), "stranger", start));
+      JsonNode read = Run.of("configure", "postgresql", "--home", server.home(), "--json").json();
+      JsonNode place = read.get("servers").get(0).get("places").get(0);
+      assertEquals("mutual", place.get("mode").asText());
+      assertFalse(
+          read.get("findings").findValuesAsText("level").contains("problem"), read.toString());
+      Run back = configure("postgresql", server.home(), "--write", "--reload");
+      assertEquals(0, back.code(), back.out() + back.err());
+      assertEquals(0, probed(server.port(), "", start));
+    }
+  }
+
+  @Test
+  void tomcatGetsAConnectorAndIsRestarted() throws Exception {
+    Path base = Files.createDirectory(temp.resolve("tomcat"));
+    int tls = FreePort.take();
+    try (ConfiguredServers.Running server = ConfiguredServers.tomcat(base)) {
+      Run written =
+          configure("tomcat", base, mutual("--port", tls, "--redirect-from", server.port()));
+      assertEquals(0, written.code(), written.out() + written.err());
+      assertTrue(written.out().contains("truststorePassword=\"****\""), written.out());
+      assertEquals(0, probed(tls, "buoy"));
+      assertEquals(1, probed(tls, ""));
+      assertEquals(1, probed(tls, "stranger"));
+      Run again = configure("tomcat", base, "--client-trust", files.resolve("trust.pem"), "--json");
+      assertEquals("nothing", again.json().get("change").get("end").asText(), again.out());
+      Run optional =
+          configure(
+              "tomcat",
+              base,
+              "--client-trust",
+              files.resolve("trust.pem"),
+              "--mode",
+              "optional",
+              "--write",
+              "--reload");
+      assertEquals(0, optional.code(), optional.out() + optional.err());
+      assertEquals(0, probed(tls, ""));
+    }
+  }
+}

@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import io.symbolon.server.Server;
+import io.symbolon.server.Servers;
+import java.util.List;
+import java.util.TreeSet;
+import org.junit.jupiter.api.Test;
+
+/** Documents rest on nothing, servers on documents, and nothing outside knows a server. */
+class ServersLayersTest {
+  private static final JavaClasses CLASSES =
+      new ClassFileImporter()
+          .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
+          .withImportOption(location -> location.contains("symbolon-servers"))
+          .withImportOption(location -> !location.contains("test-classes"))
+          .importPackages("io.symbolon");
+
+  @Test
+  void documentsKnowNoServersAndServersNotHowTheyAreChanged() {
+    noClasses()
+        .that()
+        .resideInAPackage("io.symbolon.lossless")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage("io.symbolon.server..", "io.symbolon.configure..")
+        .check(CLASSES);
+    noClasses()
+        .that()
+        .resideInAPackage("io.symbolon.server..")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage("io.symbolon.configure..")
+        .check(CLASSES);
+  }
+
+  @Test
+  void everyServerIsAPackageThatNobodyElseKnows() {
+    TreeSet<String> packages = new TreeSet<>();
+    for (Server server : Servers.all()) {
+      String own = server.getClass().getPackageName();
+      packages.add(own);
+      noClasses()
+          .that()
+          .resideOutsideOfPackage(own)
+          .should()
+          .dependOnClassesThat()
+          .resideInAPackage(own)
+          .check(CLASSES);
+      List<String> open =
+          CLASSES.stream()
+              .filter(one -> one.getPackageName().equals(own))
+              .filter(one -> one.getModifiers().toString().contains("PUBLIC"))
+              .filter(one -> !one.getSimpleName().equals("package-info"))
+              .map(one -> one.getSimpleName())
+              .toList();
+      assertEquals(List.of(server.getClass().getSimpleName()), open);
+    }
+    assertEquals(Servers.all().size(), packages.size());
+  }
+}

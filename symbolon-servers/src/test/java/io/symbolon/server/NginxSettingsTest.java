@@ -1,0 +1,262 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server;
+
+import static io.symbolon.fixture.Lanternfish.HOST;
+import static io.symbolon.fixture.Lanternfish.INGEST;
+import static io.symbolon.fixture.Lanternfish.file;
+import static io.symbolon.fixture.Lanternfish.issuing;
+import static io.symbolon.fixture.Lanternfish.root;
+import static org.junit.jupiter.api.Assertions.assertArrayEquals;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.x509.HostName;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The settings of nginx: what is seen in them, and what would change. */
+class NginxSettingsTest {
+  private static final String SITE =
+      """
+      # The ingest service.
+      server {
+      \tlisten 127.0.0.1:8480 default_server; # plain
+      \tserver_name ingest.lanternfish.example;
+      \tlocation / {
+      \t\tadd_header X-Depth "17 km";
+      \t}
+      }
+      """;
+
+  @TempDir Path temp;
+  private final Server nginx = Servers.named("nginx").orElseThrow();
+  private final Machine machine = Machine.here();
+
+  private Installation install(String http, String site) {
+    assertTrue(
+        temp.resolve("sites").toFile().isDirectory() || temp.resolve("sites").toFile().mkdir());
+    file(temp, "sites/ingest", site);
+    file(temp, "nginx.conf", "events {}\nhttp {\n  " + http + "\n  include sites/*;\n}\n");
+    return nginx.at(machine, temp);
+  }
+
+  private static Wish wish(Mode mode) {
+    return new Wish(
+        List.of(INGEST.withoutRoot()),
+        mode == Mode.ONE_WAY
+            ? Optional.empty()
+            : Optional.of(new ClientTrust(List.of(root(), issuing()), List.of())),
+        mode,
+        List.of(HostName.parse(HOST)),
+        Optional.of(8443),
+        Optional.of(8480),
+        Optional.of(Duration.ofDays(365)),
+        Wish.USUAL_PROTOCOLS,
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  private String changed(Proposal proposal) {
+    return new String(
+        proposal.changes().stream().filter(FileChange::settings).findFirst().orElseThrow().after(),
+        StandardCharsets.UTF_8);
+  }
+
+  private void write(Proposal proposal) throws IOException {
+    for (FileChange change : proposal.changes()) {
+      Files.createDirectories(change.path().getParent());
+      Files.write(change.path(), change.after());
+    }
+  }
+
+  @Test
+  void aFewLinesOfOneBlockChangeAndTheSecondTimeNone() throws IOException {
+    Installation there = install("sendfile on;", SITE);
+    Proposal first = nginx.propose(machine, there, wish(Mode.MUTUAL));
+    assertEquals(
+        """
+        # The ingest service.
+        server {
+        \tlisten 127.0.0.1:8443 ssl; # plain
+        \tserver_name ingest.lanternfish.example;
+        \tlocation / {
+        \t\tadd_header X-Depth "17 km";
+        \t\tadd_header Strict-Transport-Security "max-age=31536000" always;
+        \t}
+        \tssl_certificate TLS/ingest.lanternfish.example.pem;
+        \tssl_certificate_key TLS/ingest.lanternfish.example.key;
+        \tssl_protocols TLSv1.2 TLSv1.3;
+        \tssl_ciphers ECDHE+AESGCM:ECDHE+CHACHA20;
+        \tssl_client_certificate TLS/ingest.lanternfish.example-clients.pem;
+        \tssl_verify_client on;
+        \tadd_header Strict-Transport-Security "max-age=31536000" always;
+        }
+
+        server {
+        \tlisten 127.0.0.1:8480 default_server;
+        \tserver_name ingest.lanternfish.example;
+        \treturn 301 https://$host:8443$request_uri;
+        }
+        """,
+        changed(first).replace(temp.resolve("tls").toString(), "TLS"));
+    write(first);
+    assertTrue(nginx.propose(machine, there, wish(Mode.MUTUAL)).isNothing());
+    TlsPlace place = nginx.read(machine, there).places().get(0);
+    assertEquals(Mode.MUTUAL, place.mode());
+    assertEquals(List.of(new Endpoint("127.0.0.1", 8443, true)), place.endpoints());
+    write(nginx.propose(machine, there, wish(Mode.OPTIONAL)));
+    assertEquals(Mode.OPTIONAL, nginx.read(machine, there).places().get(0).mode());
+    Proposal back = nginx.propose(machine, there, wish(Mode.ONE_WAY));
+    assertFalse(changed(back).contains("client"), changed(back));
+  }
+
+  @Test
+  void lineEndsAndUnknownLettersStay() throws IOException {
+    String site = SITE.replace("The ingest service", "Für alle").replace("\n", "\r\n");
+    Installation there = install("", site);
+    Files.write(temp.resolve("sites/ingest"), site.getBytes(StandardCharsets.ISO_8859_1));
+    FileChange change =
+        nginx.propose(machine, there, wish(Mode.ONE_WAY)).changes().stream()
+            .filter(FileChange::settings)
+            .findFirst()
+            .orElseThrow();
+    String after = new String(change.after(), StandardCharsets.ISO_8859_1);
+    assertTrue(after.startsWith("# Für alle"), after);
+    assertFalse(after.replace("\r\n", "").contains("\n"), after);
+  }
+
+  private List<String> seen(String http, String site) {
+    return nginx.read(machine, install(http, site)).findings().stream()
+        .map(Finding::id)
+        .distinct()
+        .toList();
+  }
+
+  private static String tls(String lines) {
+    return "server { listen 8443 ssl; server_name a.example; ssl_certificate a.pem;"
+        + " ssl_certificate_key a.key; ssl_protocols TLSv1.2 TLSv1.3; "
+        + lines
+        + " }\n";
+  }
+
+  @Test
+  void everyTrapIsSeen() {
+    assertEquals(List.of(), seen("", tls("")));
+    assertEquals(List.of("clear-on-tls-port"), seen("", tls("").replace("8443 ssl", "8443")));
+    assertEquals(
+        List.of("old-protocols"), seen("", tls("").replace("TLSv1.2 TLS", "TLSv1 TLSv1.2 TLS")));
+    assertEquals(
+        List.of("new-protocol-off"),
+        seen("", tls("").replace("ssl_protocols TLSv1.2 TLSv1.3; ", "")));
+    assertEquals(List.of("verify-without-trust"), seen("", tls("ssl_verify_client on;")));
+    assertEquals(List.of("trust-without-verify"), seen("", tls("ssl_client_certificate c.pem;")));
+    assertEquals(
+        List.of("optional-clients"),
+        seen("", tls("ssl_client_certificate c.pem; ssl_verify_client optional;")));
+    assertEquals(
+        List.of(),
+        seen(
+            "",
+            tls(
+                "ssl_client_certificate c.pem; ssl_verify_client optional; if ($ssl_client_verify"
+                    + " != SUCCESS) { return 403; }")));
+    assertEquals(
+        List.of("strict-transport-lost"),
+        seen(
+            "add_header Strict-Transport-Security \"max-age=1\";",
+            tls("location / { add_header X-A b; }")));
+    assertEquals(
+        List.of("clear-text-open"),
+        seen("", tls("") + "server { listen 80; server_name a.example; }"));
+    assertEquals(
+        List.of(),
+        seen(
+            "",
+            tls("") + "server { listen 80; server_name a.example; return 301 https://$host/; }"));
+    assertEquals(
+        List.of("value-not-known"), seen("", tls("").replace("a.pem", "$ssl_server_name.pem")));
+    // Of several servers on one address, the versions of the first count for all.
+    String second = tls("").replace("a.example", "b.example");
+    assertEquals(
+        List.of("new-protocol-off", "setting-ignored"),
+        seen("", tls("").replace(" TLSv1.3", "") + second));
+    // An address on which one line says ssl speaks TLS for all, and its first server has no pair.
+    assertEquals(
+        List.of("server-refuses", "new-protocol-off", "setting-ignored"),
+        seen("", "server { listen 8443; server_name c.example; }\n" + tls("")));
+    file(temp, "sites/ingest~", "server { listen 81; return 301 https://a.example/; }");
+    assertEquals(List.of("backup-loaded"), seen("", tls("")));
+  }
+
+  @Test
+  void whatIsNotClearIsNotGuessed() {
+    Installation two = install("", tls("") + tls("").replace("a.example", "b.example"));
+    Wish unclear = wish(Mode.ONE_WAY);
+    SymbolonException e =
+        assertThrows(SymbolonException.class, () -> nginx.propose(machine, two, unclear));
+    assertEquals(Reason.AMBIGUOUS, e.reason());
+    assertTrue(e.seen().contains("a.example; b.example"), e.seen());
+    Installation shared =
+        install("include shared.conf;", "server { listen 8443 ssl; include shared.conf; }");
+    file(temp, "shared.conf", "ssl_certificate a.pem;\nssl_certificate_key a.key;\n");
+    SymbolonException stop =
+        assertThrows(SymbolonException.class, () -> nginx.propose(machine, shared, unclear));
+    assertTrue(stop.seen().contains("shared.conf"), stop.seen());
+    file(temp, "shared.conf", "include shared.conf;\n");
+    assertThrows(SymbolonException.class, () -> nginx.read(machine, shared));
+    file(temp, "shared.conf", "include a.conf; include a.conf;\n");
+    for (char c = 'a'; c < 'z'; c++) {
+      file(temp, c + ".conf", ("include " + (char) (c + 1) + ".conf;\n").repeat(2));
+    }
+    file(temp, "z.conf", "");
+    SymbolonException many =
+        assertThrows(SymbolonException.class, () -> nginx.read(machine, shared));
+    assertEquals(Reason.LIMIT_PASSED, many.reason());
+  }
+
+  @Test
+  void debiansOwnSettingsComeBackOctetForOctet() throws IOException {
+    Path debian = Path.of("/etc/nginx/nginx.conf");
+    org.junit.jupiter.api.Assumptions.assumeTrue(Files.isReadable(debian));
+    Path copy = temp.resolve("nginx.conf");
+    Files.copy(debian, copy);
+    for (String folder : List.of("sites-available", "snippets", "conf.d", "modules-enabled")) {
+      Files.createDirectories(temp.resolve(folder));
+    }
+    Files.copy(
+        Path.of("/etc/nginx/sites-available/default"), temp.resolve("sites-available/default"));
+    Files.createDirectory(temp.resolve("sites-enabled"));
+    Files.createSymbolicLink(
+        temp.resolve("sites-enabled/default"), temp.resolve("sites-available/default"));
+    Files.copy(Path.of("/etc/nginx/mime.types"), temp.resolve("mime.types"));
+    Files.writeString(copy, Files.readString(copy).replace("/etc/nginx/", temp + "/"));
+    Proposal proposal = nginx.propose(machine, nginx.at(machine, temp), wish(Mode.ONE_WAY));
+    for (FileChange change : proposal.changes()) {
+      if (change.settings()) {
+        String before = new String(change.before().orElseThrow(), StandardCharsets.UTF_8);
+        assertArrayEquals(Files.readAllBytes(change.path()), change.before().get());
+        // Every line that was there is there, in its order.
+        List<String> kept = before.lines().toList();
+        int at = 0;
+        for (String line : new String(change.after(), StandardCharsets.UTF_8).lines().toList()) {
+          at += at < kept.size() && line.equals(kept.get(at)) ? 1 : 0;
+        }
+        assertEquals(kept.size(), at, change.path().toString());
+      }
+    }
+  }
+}
