@@ -107,6 +107,34 @@ class ConfigureCommandTest {
     return all;
   }
 
+  /** The commands of a server's page, with this server and these ports in their places. */
+  private void runPage(String page, Map<String, String> places) throws IOException {
+    int commands = 0;
+    for (String line : Files.readAllLines(Path.of("../docs/servers").resolve(page))) {
+      if (line.startsWith("    symbolon ")) {
+        List<Object> words = new ArrayList<>();
+        for (String word : line.strip().split(" ", -1)) {
+          Path material = files.resolve(word);
+          words.add(Files.isRegularFile(material) ? material : placed(word, places));
+        }
+        Run run = Run.of(words.subList(1, words.size()).toArray());
+        assertEquals(0, run.code(), line + "\n" + run.out() + run.err());
+        commands++;
+      }
+    }
+    assertTrue(commands > 2, page);
+  }
+
+  private static String placed(String word, Map<String, String> places) {
+    for (Map.Entry<String, String> place : places.entrySet()) {
+      boolean folder = place.getKey().startsWith("/") && word.startsWith(place.getKey());
+      if (folder || word.equals(place.getKey())) {
+        return place.getValue() + word.substring(place.getKey().length());
+      }
+    }
+    return word;
+  }
+
   @Test
   void nginxIsShownWrittenReloadedAndPutBack() throws Exception {
     Path home = Files.createDirectory(temp.resolve("nginx"));
@@ -173,7 +201,7 @@ class ConfigureCommandTest {
   }
 
   @Test
-  void whatAServerWouldRefuseIsNotWritten() throws Exception {
+  void whatNginxWouldRefuseIsNotWrittenAndWhatItsPageSaysIs() throws Exception {
     Path home = Files.createDirectory(temp.resolve("nginx"));
     try (ConfiguredServers.Running server = ConfiguredServers.nginx(home)) {
       Map<String, String> before = content(home);
@@ -202,7 +230,11 @@ class ConfigureCommandTest {
         assertTrue(taken.out().contains("port-taken"), taken.out());
       }
       assertEquals(before, content(home));
-      assertTrue(server.port() > 0);
+
+      String plain = String.valueOf(server.port());
+      runPage(
+          "nginx.md",
+          Map.of("/etc/nginx", home.toString(), "443", String.valueOf(tls), "80", plain));
     }
   }
 
@@ -213,11 +245,7 @@ class ConfigureCommandTest {
         temp, java.nio.file.attribute.PosixFilePermissions.fromString("rwx--x--x"));
     try (ConfiguredServers.Running server = ConfiguredServers.postgres(folder)) {
       Object[] start = {"--start-with", "postgresql"};
-      Run one = configure("postgresql", server.home(), "--write", "--reload");
-      assertEquals(0, one.code(), one.out() + one.err());
-      assertEquals(0, probed(server.port(), "", start));
-      Run both = configure("postgresql", server.home(), mutual());
-      assertEquals(0, both.code(), both.out() + both.err());
+      runPage("postgresql.md", Map.of("/etc/postgresql/15/main", server.home().toString()));
       assertEquals(0, probed(server.port(), "buoy", start));
       assertEquals(1, probed(server.port(), "", start));
       assertEquals(1, probed(server.port(), "stranger", start));
@@ -226,7 +254,10 @@ class ConfigureCommandTest {
       assertEquals("mutual", place.get("mode").asText());
       assertFalse(
           read.get("findings").findValuesAsText("level").contains("problem"), read.toString());
-      Run back = configure("postgresql", server.home(), "--write", "--reload");
+      Run renewed = configure("postgresql", server.home(), "--write", "--reload");
+      assertEquals(0, renewed.code(), renewed.out() + renewed.err());
+      assertEquals(1, probed(server.port(), "", start)); // nobody said that it stops asking
+      Run back = configure("postgresql", server.home(), "--mode", "one-way", "--write", "--reload");
       assertEquals(0, back.code(), back.out() + back.err());
       assertEquals(0, probed(server.port(), "", start));
     }
@@ -237,15 +268,22 @@ class ConfigureCommandTest {
     Path base = Files.createDirectory(temp.resolve("tomcat"));
     int tls = FreePort.take();
     try (ConfiguredServers.Running server = ConfiguredServers.tomcat(base)) {
-      Run written =
-          configure("tomcat", base, mutual("--port", tls, "--redirect-from", server.port()));
-      assertEquals(0, written.code(), written.out() + written.err());
-      assertTrue(written.out().contains("truststorePassword=\"****\""), written.out());
+      runPage(
+          "tomcat.md",
+          Map.of(
+              "/etc/tomcat10",
+              base.toString(),
+              "8443",
+              String.valueOf(tls),
+              "8080",
+              String.valueOf(server.port())));
       assertEquals(0, probed(tls, "buoy"));
       assertEquals(1, probed(tls, ""));
       assertEquals(1, probed(tls, "stranger"));
       Run again = configure("tomcat", base, "--client-trust", files.resolve("trust.pem"), "--json");
       assertEquals("nothing", again.json().get("change").get("end").asText(), again.out());
+      Run shown = Run.of("undo", "--list", base.resolve("conf"));
+      assertTrue(shown.out().contains("server.xml"), shown.out());
       Run optional =
           configure(
               "tomcat",

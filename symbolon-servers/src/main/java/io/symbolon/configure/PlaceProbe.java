@@ -93,7 +93,7 @@ public final class PlaceProbe {
   /** {@return what the server answers} */
   public List<Answer> run() {
     List<Answer> answers = new ArrayList<>();
-    boolean required = wish.mode() == Mode.MUTUAL;
+    boolean required = place.place().mode() == Mode.MUTUAL;
     long end = System.nanoTime() + patience.toNanos(); // for all clients together
     for (Party client : clients) {
       client

@@ -8,6 +8,7 @@ import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
+import io.symbolon.server.Mode;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Server;
 import io.symbolon.server.Settings;
@@ -85,7 +86,8 @@ public final class ServerTls {
    * What would change so that a server does what is wanted, judged as it would be.
    *
    * @param wish what is wanted
-   * @param clients clients with whom it is rehearsed, each with whom it trusts
+   * @param clients clients with whom it is rehearsed, each with whom it trusts; one without a
+   *     credential among them counts where the server lets such clients in
    * @return the change, to be looked at and applied
    * @throws SymbolonException if it is not clear which place is meant, or the server can't do it
    */
@@ -108,9 +110,15 @@ public final class ServerTls {
         Ports.taken(before.places().stream().map(PlaceReport::place).toList(), place.place()));
     findings.addAll(notReached(place.place(), wish));
     PlaceJudge judge = judge(view, host);
-    List<RehearsedClient> rehearsed = judge.clients(place, clients);
+    // Where every client must show a certificate, one without is what the probe asks as.
+    List<Party> meant =
+        clients.stream()
+            .filter(
+                client -> client.credential().isPresent() || place.place().mode() != Mode.MUTUAL)
+            .toList();
+    List<RehearsedClient> rehearsed = judge.clients(place, meant);
     rehearsed.forEach(report -> findings.addAll(report.findings()));
-    if (wish.mode().asksClients()
+    if (place.place().mode().asksClients()
         && clients.stream().noneMatch(client -> client.credential().isPresent())) {
       findings.add(
           Finding.of(
@@ -168,7 +176,7 @@ public final class ServerTls {
   /** What was wanted and would not be so, for whatever reason. */
   private static List<Finding> notReached(TlsPlace place, Wish wish) {
     List<Finding> findings = new ArrayList<>();
-    if (place.mode() != wish.mode()) {
+    if (wish.mode().isPresent() && place.mode() != wish.mode().get()) {
       findings.add(
           Finding.of(
               FindingKind.SETTING_IGNORED,
@@ -179,7 +187,7 @@ public final class ServerTls {
                   + " would be "
                   + place.mode().word()
                   + " and not "
-                  + wish.mode().word()
+                  + wish.mode().get().word()
                   + ": another setting overrules them.",
               "Look for it in the settings that include this file."));
     }

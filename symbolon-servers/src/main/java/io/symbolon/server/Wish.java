@@ -15,7 +15,8 @@ import java.util.Optional;
  *
  * @param credentials what it is to show; several where it has a key of each type
  * @param trust whose clients it is to trust
- * @param mode who is to show a certificate
+ * @param mode who is to show a certificate; as it is now, where that is not said: nobody stops
+ *     asking clients by the way
  * @param hosts the names by which clients ask for it
  * @param port the port for TLS
  * @param redirectFrom the port in clear text that sends clients to TLS
@@ -29,7 +30,7 @@ import java.util.Optional;
 public record Wish(
     List<Credential> credentials,
     Optional<ClientTrust> trust,
-    Mode mode,
+    Optional<Mode> mode,
     List<HostName> hosts,
     Optional<Integer> port,
     Optional<Integer> redirectFrom,

@@ -58,7 +58,7 @@ class NginxSettingsTest {
         mode == Mode.ONE_WAY
             ? Optional.empty()
             : Optional.of(new ClientTrust(List.of(root(), issuing()), List.of())),
-        mode,
+        Optional.of(mode),
         List.of(HostName.parse(HOST)),
         Optional.of(8443),
         Optional.of(8480),

@@ -57,7 +57,7 @@ final class ChangeText {
     new ServersText(output).place(change.place());
     output.line("");
     if (!written) {
-      files("would make", "would change");
+      files("to be made", "to be changed");
     } else {
       files("made", "changed");
     }

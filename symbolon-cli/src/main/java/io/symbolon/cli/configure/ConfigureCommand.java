@@ -37,7 +37,10 @@ public final class ConfigureCommand {
             "FILE...",
             "Whose clients the server is to trust, and their revocation lists. With it, clients"
                 + " must show a certificate.")
-        .value("mode", "MODE", "Who shows a certificate: one-way, mutual or optional.")
+        .value(
+            "mode",
+            "MODE",
+            "Who shows a certificate: one-way, mutual or optional. As it is now, where nothing is said.")
         .several(
             "client",
             "FILE...",

@@ -27,7 +27,7 @@ import java.util.Optional;
  * @param credential the files of what it is to show; none to read the settings alone
  * @param clientTrust the files of whose clients it is to trust
  * @param client the files of clients to rehearse and to probe with
- * @param mode who is to show a certificate
+ * @param mode who is to show a certificate; as it is now, where that is not said
  * @param write whether the change is made
  * @param reload whether the running server takes it at once
  */
@@ -37,7 +37,7 @@ record ConfigureJob(
     List<Path> credential,
     List<Path> clientTrust,
     List<Path> client,
-    Mode mode,
+    Optional<Mode> mode,
     List<HostName> hosts,
     Optional<Integer> port,
     Optional<Integer> redirectFrom,
@@ -113,9 +113,9 @@ record ConfigureJob(
     return credential.isEmpty();
   }
 
-  private static Mode mode(GivenOptions given) {
+  private static Optional<Mode> mode(GivenOptions given) {
     boolean trust = !given.values("client-trust").isEmpty();
-    Mode mode =
+    Optional<Mode> mode =
         given
             .value("mode")
             .map(
@@ -126,13 +126,13 @@ record ConfigureJob(
                                 Usage.wrong(
                                     "There is no mode '" + Output.shown(word) + "'.",
                                     "Say --mode one-way, mutual or optional.")))
-            .orElse(trust ? Mode.MUTUAL : Mode.ONE_WAY);
-    if (mode.asksClients() && !trust) {
+            .or(() -> trust ? Optional.of(Mode.MUTUAL) : Optional.empty());
+    if (mode.filter(Mode::asksClients).isPresent() && !trust) {
       throw Usage.wrong(
           "A server that asks for clients' certificates must know their authorities.",
           "Name their files: --client-trust FILE...");
     }
-    if (!mode.asksClients() && trust) {
+    if (mode.filter(one -> !one.asksClients()).isPresent() && trust) {
       throw Usage.wrong(
           "With --mode one-way no client shows a certificate.",
           "Leave --client-trust out, or say --mode mutual or optional.");

@@ -155,6 +155,9 @@ final class ServersText {
                   : ""));
     }
     files(place);
+    if (!place.isTls()) {
+      return;
+    }
     place.protocols().ifPresent(words -> row("versions", Output.shown(words)));
     place.ciphers().ifPresent(words -> row("ciphers", Output.shown(words)));
   }

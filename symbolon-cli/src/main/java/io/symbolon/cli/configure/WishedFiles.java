@@ -13,7 +13,6 @@ import io.symbolon.join.Joiner;
 import io.symbolon.party.Party;
 import io.symbolon.party.PartyFiles;
 import io.symbolon.server.ClientTrust;
-import io.symbolon.server.Mode;
 import io.symbolon.server.Wish;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
@@ -156,9 +155,7 @@ final class WishedFiles {
       }
       found.forEach(one -> clients.add(one.withTrust(anchors)));
     }
-    if (job.mode() != Mode.MUTUAL) {
-      clients.add(Party.nobody("a client without a certificate").withTrust(anchors));
-    }
+    clients.add(Party.nobody("a client without a certificate").withTrust(anchors));
     return clients;
   }
 }

@@ -221,7 +221,10 @@ final class NginxProposal {
   }
 
   private void clients() {
-    if (wish.mode() == Mode.ONE_WAY || wish.trust().isEmpty()) {
+    if (wish.mode().isEmpty()) {
+      return;
+    }
+    if (wish.mode().get() == Mode.ONE_WAY || wish.trust().isEmpty()) {
       oneWay();
       return;
     }
@@ -233,7 +236,7 @@ final class NginxProposal {
             "the authorities of the clients",
             false);
     set("ssl_client_certificate", List.of("ssl_client_certificate " + word(trust) + ";"));
-    String verify = wish.mode() == Mode.MUTUAL ? "on" : "optional";
+    String verify = wish.mode().get() == Mode.MUTUAL ? "on" : "optional";
     set("ssl_verify_client", List.of("ssl_verify_client " + verify + ";"));
     int depth = wish.trust().get().depth();
     if (NginxReading.depth(block) < depth) {

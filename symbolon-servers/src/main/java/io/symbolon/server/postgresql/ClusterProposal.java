@@ -129,7 +129,10 @@ final class ClusterProposal {
   }
 
   private void clients() {
-    if (wish.mode() == Mode.ONE_WAY || wish.trust().isEmpty()) {
+    if (wish.mode().isEmpty()) {
+      return;
+    }
+    if (wish.mode().get() == Mode.ONE_WAY || wish.trust().isEmpty()) {
       drop("ssl_ca_file");
       drop("ssl_crl_file");
       return;
@@ -230,9 +233,13 @@ final class ClusterProposal {
 
   /** Where every client must show a certificate, every line for the network says so. */
   private void hba() {
+    if (wish.mode().isEmpty()) {
+      return;
+    }
+    boolean mutual = wish.mode().get() == Mode.MUTUAL;
     for (Directive line : lines) {
       boolean certificate = HbaText.wantsCertificate(line);
-      if (wish.mode() == Mode.MUTUAL && !certificate && !HbaText.isReject(line)) {
+      if (mutual && !certificate && !HbaText.isReject(line)) {
         Edits edit = edits.of(line.source());
         if (!line.is("hostssl")) {
           edit.replace(line.from(), line.from() + line.name().length(), "hostssl");
@@ -243,7 +250,7 @@ final class ClusterProposal {
         } else if (!line.values().contains("cert")) {
           edit.insert(line.to(), " clientcert=verify-ca");
         }
-      } else if (wish.mode() != Mode.MUTUAL && HbaText.certificateWord(line).isPresent()) {
+      } else if (!mutual && HbaText.certificateWord(line).isPresent()) {
         Word word = HbaText.certificateWord(line).get();
         String text = line.source().text();
         int from = word.from();

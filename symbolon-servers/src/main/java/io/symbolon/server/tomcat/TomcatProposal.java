@@ -145,9 +145,13 @@ final class TomcatProposal {
             .map(ProtocolVersion::platformName)
             .collect(Collectors.joining("+")));
     wish.ciphers().ifPresent(words -> host.put("ciphers", words));
-    boolean asks = wish.mode().asksClients() && wish.trust().isPresent();
+    if (wish.mode().isEmpty()) {
+      return host;
+    }
+    Mode mode = wish.mode().get();
+    boolean asks = mode.asksClients() && wish.trust().isPresent();
     String verification =
-        wish.mode() == Mode.MUTUAL ? "required" : wish.mode() == Mode.OPTIONAL ? "optional" : "";
+        mode == Mode.MUTUAL ? "required" : mode == Mode.OPTIONAL ? "optional" : "";
     host.put("certificateVerification", verification);
     host.put("truststoreFile", "");
     host.put("truststoreType", "");
