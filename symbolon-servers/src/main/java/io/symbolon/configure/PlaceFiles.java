@@ -53,6 +53,11 @@ final class PlaceFiles {
     return trust;
   }
 
+  /** Whether there is a file of whom it trusts, and it could be read. */
+  boolean isTrustRead() {
+    return !trust.files().isEmpty() && trust.failures().isEmpty();
+  }
+
   List<RevocationList> lists() {
     return lists.files().stream()
         .flatMap(file -> file.holdings().stream())

@@ -82,7 +82,7 @@ final class PlaceJudge {
       findings.add(Finding.of(e, Level.PROBLEM));
     }
     List<Certificate> trust = List.of();
-    if (place.mode().asksClients() && !place.files(FileRole.TRUST).isEmpty()) {
+    if (place.mode().asksClients() && read.isTrustRead()) {
       List<Finding> aboutTrust = new ArrayList<>();
       trust = PartyFiles.trust(read.trust(), aboutTrust);
       findings.addAll(aboutTrust);

@@ -19,10 +19,10 @@ import io.symbolon.x509.HostName;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * The TLS settings of one server: read and judged with the files that they name, and changed. What
@@ -99,10 +99,13 @@ public final class ServerTls {
     ServerReport after = read(view, host);
     PlaceReport place = changed(after, proposal, wish);
     List<Finding> findings = new ArrayList<>(proposal.findings());
-    Set<Finding> known = new HashSet<>(before.allFindings());
+    Set<String> known =
+        before.allFindings().stream().map(ServerTls::withoutLine).collect(Collectors.toSet());
     // What is wrong elsewhere was wrong before, and is not what this change is about.
     after.findings().stream()
-        .filter(finding -> !known.contains(finding) || finding.is(FindingKind.MANAGED_ELSEWHERE))
+        .filter(
+            finding ->
+                !known.contains(withoutLine(finding)) || finding.is(FindingKind.MANAGED_ELSEWHERE))
         .filter(finding -> concerns(finding, proposal))
         .forEach(findings::add);
     findings.addAll(place.findings());
@@ -134,6 +137,15 @@ public final class ServerTls {
             .toList();
     return new ServerChange(
         server, machine, installation, wish, clients, proposal, place, rehearsed, distinct, clock);
+  }
+
+  /** What a finding says and of which file; lines move when others are put in. */
+  private static String withoutLine(Finding finding) {
+    return finding.id()
+        + ' '
+        + finding.where().replaceFirst(":\\d+$", "")
+        + ' '
+        + finding.statement().replaceAll(":\\d+\\b", "");
   }
 
   private static boolean concerns(Finding finding, Proposal proposal) {

@@ -203,6 +203,22 @@ class NginxSettingsTest {
   }
 
   @Test
+  void aPlaceIsFoundAmongRedirectsAndPatterns() {
+    Installation there =
+        install(
+            "ssl_certificate a.pem; ssl_certificate_key a.key;",
+            """
+            server { listen 80; location /.well-known/ { root x; } location / { return 301 https://$host/; } }
+            server { listen 443 ssl; server_name ~^www ingest.lanternfish.example;
+              if ($host ~* "^w{3}") { return 301 https://$1/; } }
+            server { listen 443 ssl; server_name b.lanternfish.example; }
+            """);
+    Proposal proposal = nginx.propose(machine, there, wish(Mode.ONE_WAY));
+    assertEquals("ingest.lanternfish.example", proposal.place());
+    assertTrue(changed(proposal).contains("ssl_certificate_key " + temp), changed(proposal));
+  }
+
+  @Test
   void whatIsNotClearIsNotGuessed() {
     Installation two = install("", tls("") + tls("").replace("a.example", "b.example"));
     Wish unclear = wish(Mode.ONE_WAY);

@@ -50,7 +50,7 @@ final class NginxProposal {
     this.wish = wish;
     this.tree = tree;
     List<ServerBlock> blocks =
-        ServerBlock.in(tree).stream().filter(one -> !isOnlyRedirect(one)).toList();
+        ServerBlock.in(tree).stream().filter(one -> !one.isOnlyRedirect()).toList();
     NginxReading reading = new NginxReading(machine, installation, tree);
     List<TlsPlace> places = blocks.stream().map(reading::place).toList();
     TlsPlace chosen = PlaceChoice.of("nginx", places, wish);
@@ -62,10 +62,6 @@ final class NginxProposal {
             machine,
             wish.folder().orElse(installation.home().resolve("tls")).toAbsolutePath(),
             wish.owner());
-  }
-
-  private static boolean isOnlyRedirect(ServerBlock block) {
-    return block.isRedirect() && block.block().inside("ssl_certificate").isEmpty();
   }
 
   Proposal proposal() {
@@ -314,7 +310,7 @@ final class NginxProposal {
     List<ServerBlock.Listen> plain = moved();
     boolean served =
         ServerBlock.in(tree).stream()
-            .filter(NginxProposal::isOnlyRedirect)
+            .filter(ServerBlock::isOnlyRedirect)
             .filter(one -> one.listens().stream().anyMatch(l -> l.endpoint().port() == from))
             .anyMatch(one -> one.hosts().equals(block.hosts()));
     if (served) {

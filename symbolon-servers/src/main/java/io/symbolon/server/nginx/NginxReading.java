@@ -56,9 +56,12 @@ final class NginxReading {
     return new Settings(installation, places, tree.files(), findings);
   }
 
-  /** The name by which a block is chosen: its first host. */
+  /** The name by which a block is chosen: its first host, rather one that is no pattern. */
   static String name(ServerBlock block) {
-    return block.hosts().isEmpty() ? "default" : block.hosts().get(0);
+    return block.hosts().stream()
+        .filter(host -> !host.startsWith("~") && host.indexOf('*') < 0)
+        .findFirst()
+        .orElse(block.hosts().isEmpty() ? "default" : block.hosts().get(0));
   }
 
   TlsPlace place(ServerBlock block) {

@@ -72,9 +72,19 @@ record ServerBlock(Directive block, List<Directive> around) {
     return one(name).map(directive -> directive.value(0)).orElse("");
   }
 
-  /** Whether it does nothing but send clients to TLS. */
+  /** Whether it sends all of its clients to TLS, but for some paths and hosts perhaps. */
   boolean isRedirect() {
-    return block.all().anyMatch(ServerBlock::sendsToTls);
+    boolean all =
+        block.inside("location").stream()
+            .filter(one -> one.values().equals(List.of("/")))
+            .flatMap(one -> one.inside().stream())
+            .anyMatch(ServerBlock::sendsToTls);
+    return all || block.inside().stream().anyMatch(ServerBlock::sendsToTls);
+  }
+
+  /** Whether it is there to send clients to TLS and speaks none itself. */
+  boolean isOnlyRedirect() {
+    return isRedirect() && listens().stream().noneMatch(one -> one.endpoint().tls());
   }
 
   private static boolean sendsToTls(Directive one) {

@@ -11,7 +11,8 @@ import java.util.Optional;
 
 /**
  * The lines of pg_hba.conf: words between blanks, some in double quotes, a comment behind {@code
- * #}. The first line that fits a connection decides. A directive's name is the kind of connection.
+ * #}; a backslash at its end continues a line. The first line that fits a connection decides. A
+ * directive's name is the kind of connection.
  */
 final class HbaText {
   private HbaText() {}
@@ -21,12 +22,24 @@ final class HbaText {
     String text = source.text();
     int start = 0;
     while (start < text.length()) {
-      int end = text.indexOf('\n', start);
-      int stop = end < 0 ? text.length() : end;
+      int stop = end(text, start);
+      while (stop < text.length() && isContinued(text, start, stop)) {
+        stop = end(text, stop + 1);
+      }
       line(source, start, stop).ifPresent(lines::add);
       start = stop + 1;
     }
     return lines;
+  }
+
+  private static int end(String text, int from) {
+    int end = text.indexOf('\n', from);
+    return end < 0 ? text.length() : end;
+  }
+
+  private static boolean isContinued(String text, int start, int end) {
+    int last = end > start && text.charAt(end - 1) == '\r' ? end - 2 : end - 1;
+    return last >= start && text.charAt(last) == '\\';
   }
 
   private static Optional<Directive> line(SourceText source, int start, int end) {
@@ -38,13 +51,14 @@ final class HbaText {
       if (c == '#') {
         break;
       }
-      if (c == ' ' || c == '\t' || c == '\r' || c == ',') {
+      boolean continued = c == '\\' && end(text, at) - at <= 2 && end(text, at) < text.length();
+      if (continued || " \t\r\n,".indexOf(c) >= 0) {
         at++;
         continue;
       }
       int from = at;
       boolean quoted = false;
-      while (at < end && (quoted || (" \t\r#,".indexOf(text.charAt(at)) < 0))) {
+      while (at < end && (quoted || (" \t\r\n#,".indexOf(text.charAt(at)) < 0))) {
         quoted ^= text.charAt(at) == '"';
         at++;
       }
