@@ -204,6 +204,23 @@ public final class Rehearsal {
     return new Shown(chain, more);
   }
 
+  /**
+   * Judges what both sides would show each other, without a handshake: fast, and without the word
+   * of the platform.
+   *
+   * @param server the server
+   * @param client the client
+   * @return a report without tries
+   */
+  public RehearsalReport judge(Party server, Party client) {
+    return report(
+        server,
+        client,
+        List.of(),
+        shown(Side.SERVER, server, client),
+        shown(Side.CLIENT, client, server));
+  }
+
   private Attempts attempts() {
     return new Attempts(
         host,

@@ -65,21 +65,27 @@ public final class ServerTls {
    * @throws SymbolonException if a settings file can't be read or understood
    */
   public ServerReport read() {
-    return read(machine, Optional.empty());
+    return read(machine, Optional.empty(), false);
   }
 
-  private ServerReport read(Machine view, Optional<HostName> host) {
+  private ServerReport read(Machine view, Optional<HostName> host, boolean handshakes) {
     Settings settings = server.read(view, installation);
-    PlaceJudge judge = judge(view, host);
+    PlaceJudge judge = judge(view, host, handshakes);
     List<PlaceReport> places = settings.places().stream().map(judge::judge).toList();
     List<Finding> findings = new ArrayList<>(settings.findings());
     findings.addAll(ManagedFiles.findings(view.files(), settings.files()));
     return new ServerReport(server.title(), installation, settings.files(), places, findings);
   }
 
-  private PlaceJudge judge(Machine view, Optional<HostName> host) {
+  private PlaceJudge judge(Machine view, Optional<HostName> host, boolean handshakes) {
     return new PlaceJudge(
-        server.kind(), view.files(), new Accounts(view), surveyor, Instant.now(clock), host);
+        server.kind(),
+        view.files(),
+        new Accounts(view),
+        surveyor,
+        Instant.now(clock),
+        host,
+        handshakes);
   }
 
   /**
@@ -96,9 +102,12 @@ public final class ServerTls {
     Proposal proposal = server.propose(machine, installation, wish);
     Machine view = machine.with(proposal.changes());
     Optional<HostName> host = wish.hosts().stream().filter(one -> !one.isWildcard()).findFirst();
-    ServerReport after = read(view, host);
-    PlaceReport place = changed(after, proposal, wish);
+    ServerReport after = read(view, host, false);
+    PlaceReport found = changed(after, proposal, wish);
+    PlaceJudge judge = judge(view, host, true);
+    PlaceReport place = judge.judge(found.place());
     List<Finding> findings = new ArrayList<>(proposal.findings());
+    findings.addAll(place.findings());
     Set<String> known =
         before.allFindings().stream().map(ServerTls::withoutLine).collect(Collectors.toSet());
     // What is wrong elsewhere was wrong before, and is not what this change is about.
@@ -108,11 +117,9 @@ public final class ServerTls {
                 !known.contains(withoutLine(finding)) || finding.is(FindingKind.MANAGED_ELSEWHERE))
         .filter(finding -> concerns(finding, proposal))
         .forEach(findings::add);
-    findings.addAll(place.findings());
     findings.addAll(
         Ports.taken(before.places().stream().map(PlaceReport::place).toList(), place.place()));
     findings.addAll(notReached(place.place(), wish));
-    PlaceJudge judge = judge(view, host);
     // Where every client must show a certificate, one without is what the probe asks as.
     List<Party> meant =
         clients.stream()
