@@ -159,6 +159,9 @@ final class ConfiguredServers {
       throw new AssertionError("Tomcat is not installed; .ci/run installs it");
     }
     Assumptions.assumeTrue(there, "Tomcat is not installed");
+    Assumptions.assumeTrue(
+        Files.isReadable(Path.of("/etc/tomcat10/server.xml")),
+        "this account may not read Debian's settings of Tomcat");
     int port = FreePort.take();
     for (String folder : List.of("conf", "logs", "work", "temp", "webapps/ROOT")) {
       Files.createDirectories(base.resolve(folder));
