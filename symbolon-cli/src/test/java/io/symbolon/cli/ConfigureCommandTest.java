@@ -245,6 +245,9 @@ class ConfigureCommandTest {
         temp, java.nio.file.attribute.PosixFilePermissions.fromString("rwx--x--x"));
     try (ConfiguredServers.Running server = ConfiguredServers.postgres(folder)) {
       Object[] start = {"--start-with", "postgresql"};
+      Run unread = configure("postgresql", server.home(), "--owner", "root", "--write");
+      assertEquals(4, unread.code(), unread.out());
+      assertTrue(unread.out().contains("account-cannot-read"), unread.out());
       runPage("postgresql.md", Map.of("/etc/postgresql/15/main", server.home().toString()));
       assertEquals(0, probed(server.port(), "buoy", start));
       assertEquals(1, probed(server.port(), "", start));

@@ -17,6 +17,7 @@ import io.symbolon.survey.Place;
 import io.symbolon.survey.Survey;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.RevocationList;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -136,6 +137,19 @@ public final class PartyFiles {
     return survey.files().stream().anyMatch(PartyFiles::isGlued)
         ? Set.of(Party.Trait.GLUED_TRUST)
         : Set.of();
+  }
+
+  /**
+   * {@return the revocation lists in files}
+   *
+   * @param survey the surveyed files
+   */
+  public static List<RevocationList> lists(Survey survey) {
+    return survey.files().stream()
+        .flatMap(file -> file.holdings().stream())
+        .filter(Holding.Crl.class::isInstance)
+        .map(holding -> ((Holding.Crl) holding).list())
+        .toList();
   }
 
   private static boolean isGlued(FileSurvey file) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.configure;
 
+import io.symbolon.file.Owner;
 import io.symbolon.server.FileView;
 import io.symbolon.server.Machine;
 import io.symbolon.text.VisibleText;
@@ -59,6 +60,13 @@ final class Accounts {
     } catch (IOException e) {
       return Optional.empty();
     }
+  }
+
+  /** Whether an account can read a file that is its owner's, and of a group that may read it. */
+  boolean mayRead(String account, Owner owner) {
+    return account.equals("root")
+        || account.equals(owner.user())
+        || owner.group().filter(groups(account).orElse(Set.of())::contains).isPresent();
   }
 
   private static boolean may(String account, Set<String> groups, Path path, boolean enter)

@@ -14,7 +14,6 @@ import io.symbolon.server.Reload;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
@@ -32,12 +31,10 @@ final class Applying {
   private final List<Finding> findings = new ArrayList<>();
   private final Deque<Proposal.Step> done = new ArrayDeque<>();
   private final List<Path> left = new ArrayList<>();
-  private final long start = System.nanoTime();
   private Optional<CommandResult> check = Optional.empty();
   private Optional<CommandResult> reload = Optional.empty();
   private List<PlaceProbe.Answer> probes = List.of();
   private boolean listened; // whether somebody listened at the address before
-  private long outside; // nanoseconds in the server's own commands and probes
 
   Applying(ServerChange change, Reload how) {
     this.change = change;
@@ -73,12 +70,7 @@ final class Applying {
   }
 
   private CommandResult run(ServerCommand command) {
-    long before = System.nanoTime();
-    try {
-      return change.run(command);
-    } finally {
-      outside += System.nanoTime() - before;
-    }
+    return change.run(command);
   }
 
   private boolean steps() {
@@ -96,6 +88,13 @@ final class Applying {
   private boolean checked() {
     Optional<OwnCheck> own = change.check();
     if (own.isEmpty()) {
+      findings.add(
+          Finding.of(
+              FindingKind.NO_OWN_CHECK,
+              change.installation().main().toString(),
+              change.title()
+                  + "'s own check was not made: no program of it was found in its usual places.",
+              "Run it where the server is installed."));
       return true;
     }
     CommandResult result = run(own.get().command());
@@ -134,9 +133,7 @@ final class Applying {
   }
 
   private boolean answered() {
-    long before = System.nanoTime();
     probes = change.probe().run();
-    outside += System.nanoTime() - before;
     boolean good = true;
     for (PlaceProbe.Answer answer : probes) {
       if (!answer.isAsWanted()) {
@@ -222,14 +219,6 @@ final class Applying {
         end == ChangeResult.End.PUT_BACK
             ? List.of()
             : files.map(PendingFiles::written).orElse(List.of());
-    return new ChangeResult(
-        end,
-        written,
-        check,
-        reload,
-        probes,
-        findings,
-        left,
-        Duration.ofNanos(System.nanoTime() - start - outside));
+    return new ChangeResult(end, written, check, reload, probes, findings, left);
   }
 }

@@ -5,7 +5,6 @@ import io.symbolon.file.FileSet;
 import io.symbolon.finding.Finding;
 import io.symbolon.server.CommandResult;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 
@@ -19,7 +18,6 @@ import java.util.Optional;
  * @param probes what the running server answered, one probe for each kind of client
  * @param findings why it was put back, and what else is to be said
  * @param left files that could not be put back, because somebody else has changed them since
- * @param took how long it took, without the server's own commands
  */
 public record ChangeResult(
     End end,
@@ -28,8 +26,7 @@ public record ChangeResult(
     Optional<CommandResult> reload,
     List<PlaceProbe.Answer> probes,
     List<Finding> findings,
-    List<Path> left,
-    Duration took) {
+    List<Path> left) {
   /** Where a change ended. */
   public enum End {
     /** There was nothing to change. */
@@ -52,7 +49,6 @@ public record ChangeResult(
    * @param probes the probes
    * @param findings the findings
    * @param left what was left
-   * @param took how long it took
    */
   public ChangeResult {
     written = List.copyOf(written);

@@ -6,13 +6,13 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.limit.Limits;
+import io.symbolon.party.PartyFiles;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.FileView;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
 import io.symbolon.survey.FileSurvey;
-import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
@@ -59,11 +59,7 @@ final class PlaceFiles {
   }
 
   List<RevocationList> lists() {
-    return lists.files().stream()
-        .flatMap(file -> file.holdings().stream())
-        .filter(Holding.Crl.class::isInstance)
-        .map(holding -> ((Holding.Crl) holding).list())
-        .toList();
+    return PartyFiles.lists(lists);
   }
 
   /** Files that are not there or can't be read. */

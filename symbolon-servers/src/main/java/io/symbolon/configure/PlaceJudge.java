@@ -3,6 +3,7 @@ package io.symbolon.configure;
 
 import io.symbolon.chain.Chain;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Owner;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.FindingTopic;
@@ -14,6 +15,7 @@ import io.symbolon.rehearse.OtherServer;
 import io.symbolon.rehearse.Rehearsal;
 import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.server.FileChange;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.FileView;
 import io.symbolon.server.Mode;
@@ -278,6 +280,32 @@ final class PlaceJudge {
                 "Put its current list into "
                     + VisibleText.of(file.path().toString())
                     + ", or take the setting away."));
+      }
+    }
+    return findings;
+  }
+
+  /** New files that would belong to somebody whom the server's account can't read them from. */
+  List<Finding> newFiles(TlsPlace place, List<FileChange> changes) {
+    List<Finding> findings = new ArrayList<>();
+    for (FileChange change : changes) {
+      boolean read =
+          place.files().stream()
+              .anyMatch(file -> !file.byRoot() && file.path().equals(change.path()));
+      if (read && change.owner().isPresent() && place.account().isPresent()) {
+        Owner owner = change.owner().get();
+        if (!accounts.mayRead(place.account().get(), owner)) {
+          findings.add(
+              Finding.of(
+                  FindingKind.ACCOUNT_CANNOT_READ,
+                  VisibleText.of(change.path().toString()),
+                  "The account "
+                      + VisibleText.of(place.account().get())
+                      + " could not read it: it would be "
+                      + VisibleText.of(owner.user())
+                      + "'s.",
+                  "Give it to that account, or let its group read it: --owner USER:GROUP."));
+        }
       }
     }
     return findings;

@@ -6,6 +6,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
+import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
@@ -65,15 +66,11 @@ public final class ServerTls {
    * @throws SymbolonException if a settings file can't be read or understood
    */
   public ServerReport read() {
-    return read(machine, Optional.empty(), false);
-  }
-
-  private ServerReport read(Machine view, Optional<HostName> host, boolean handshakes) {
-    Settings settings = server.read(view, installation);
-    PlaceJudge judge = judge(view, host, handshakes);
+    Settings settings = server.read(machine, installation);
+    PlaceJudge judge = judge(machine, Optional.empty(), false);
     List<PlaceReport> places = settings.places().stream().map(judge::judge).toList();
     List<Finding> findings = new ArrayList<>(settings.findings());
-    findings.addAll(ManagedFiles.findings(view.files(), settings.files()));
+    findings.addAll(ManagedFiles.findings(machine.files(), settings.files()));
     return new ServerReport(server.title(), installation, settings.files(), places, findings);
   }
 
@@ -98,27 +95,31 @@ public final class ServerTls {
    * @throws SymbolonException if it is not clear which place is meant, or the server can't do it
    */
   public ServerChange plan(Wish wish, List<Party> clients) {
-    ServerReport before = read();
+    Settings before = server.read(machine, installation);
     Proposal proposal = server.propose(machine, installation, wish);
     Machine view = machine.with(proposal.changes());
     Optional<HostName> host = wish.hosts().stream().filter(one -> !one.isWildcard()).findFirst();
-    ServerReport after = read(view, host, false);
-    PlaceReport found = changed(after, proposal, wish);
+    Settings after = server.read(view, installation);
     PlaceJudge judge = judge(view, host, true);
-    PlaceReport place = judge.judge(found.place());
+    PlaceReport place = judge.judge(changed(after.places(), proposal, wish));
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(place.findings());
+    findings.addAll(judge.newFiles(place.place(), proposal.changes()));
+    String own = place.place().origin().toString();
     Set<String> known =
-        before.allFindings().stream().map(ServerTls::withoutLine).collect(Collectors.toSet());
+        before.findings().stream().map(ServerTls::withoutLine).collect(Collectors.toSet());
     // What is wrong elsewhere was wrong before, and is not what this change is about.
     after.findings().stream()
-        .filter(
-            finding ->
-                !known.contains(withoutLine(finding)) || finding.is(FindingKind.MANAGED_ELSEWHERE))
-        .filter(finding -> concerns(finding, proposal))
+        .filter(finding -> !known.contains(withoutLine(finding)) || finding.where().equals(own))
         .forEach(findings::add);
     findings.addAll(
-        Ports.taken(before.places().stream().map(PlaceReport::place).toList(), place.place()));
+        ManagedFiles.findings(
+            machine.files(),
+            proposal.changes().stream()
+                .filter(change -> change.settings() && change.before().isPresent())
+                .map(FileChange::path)
+                .toList()));
+    findings.addAll(Ports.taken(before.places(), place.place()));
     findings.addAll(notReached(place.place(), wish));
     // Where every client must show a certificate, one without is what the probe asks as.
     List<Party> meant =
@@ -155,41 +156,26 @@ public final class ServerTls {
         + finding.statement().replaceAll(":\\d+\\b", "");
   }
 
-  private static boolean concerns(Finding finding, Proposal proposal) {
-    return !finding.is(FindingKind.MANAGED_ELSEWHERE)
-        || proposal.changes().stream()
-            .anyMatch(
-                change ->
-                    change.settings()
-                        && finding
-                            .where()
-                            .equals(io.symbolon.text.VisibleText.of(change.path().toString())));
-  }
-
   /** The place as it would be, found among all of them by its name and port. */
-  private static PlaceReport changed(ServerReport after, Proposal proposal, Wish wish) {
-    List<PlaceReport> named =
-        after.places().stream()
-            .filter(one -> one.place().name().equals(proposal.place()))
-            .filter(one -> one.place().isTls())
+  private static TlsPlace changed(List<TlsPlace> places, Proposal proposal, Wish wish) {
+    List<TlsPlace> named =
+        places.stream()
+            .filter(one -> one.name().equals(proposal.place()) && one.isTls())
             .filter(
                 one ->
-                    proposal.file().isEmpty()
-                        || proposal.file().get().equals(one.place().origin().file()))
+                    proposal.file().isEmpty() || proposal.file().get().equals(one.origin().file()))
             .toList();
-    List<PlaceReport> onPort =
-        named.stream()
-            .filter(
-                one ->
-                    wish.port().isEmpty()
-                        || one.place().endpoints().stream()
-                            .anyMatch(end -> end.port() == wish.port().get()))
-            .toList();
-    List<PlaceReport> meant = onPort.isEmpty() ? named : onPort;
-    if (meant.isEmpty()) {
-      throw new IllegalStateException("the proposal for " + proposal.place() + " has no effect");
-    }
-    return meant.get(0);
+    return named.stream()
+        .filter(
+            one ->
+                wish.port().isEmpty()
+                    || one.endpoints().stream().anyMatch(end -> end.port() == wish.port().get()))
+        .findFirst()
+        .or(() -> named.stream().findFirst())
+        .orElseThrow(
+            () ->
+                new IllegalStateException(
+                    "the proposal for " + proposal.place() + " has no effect"));
   }
 
   /** What was wanted and would not be so, for whatever reason. */

@@ -55,12 +55,8 @@ public final class PlaceChoice {
                 + listed(meant)
                 + ".",
         meant.isEmpty()
-            ? "Write a " + kindOf(server) + " first."
+            ? "Write one first, in clear text if need be, and give the command again."
             : "Say which one is meant: --site NAME, where NAME may be FILE:LINE as well.");
-  }
-
-  private static String kindOf(String server) {
-    return server.equals("nginx") ? "server block" : "site";
   }
 
   private static boolean isNamed(TlsPlace place, String site) {

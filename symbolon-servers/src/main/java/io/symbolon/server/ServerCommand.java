@@ -2,6 +2,7 @@
 package io.symbolon.server;
 
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -43,5 +44,29 @@ public record ServerCommand(List<String> words, Duration limit) {
    */
   public static ServerCommand of(List<String> words) {
     return new ServerCommand(words, USUAL_LIMIT);
+  }
+
+  /**
+   * {@return a command as the account of a server, where root gives it}
+   *
+   * @param account the account
+   * @param words the program and its arguments
+   */
+  public static ServerCommand as(String account, List<String> words) {
+    if (!"root".equals(System.getProperty("user.name")) || account.equals("root")) {
+      return of(words);
+    }
+    List<String> all = new ArrayList<>(List.of("runuser", "-u", account, "--"));
+    all.addAll(words);
+    return of(all);
+  }
+
+  /**
+   * {@return the same with another limit}
+   *
+   * @param newLimit how long it may take
+   */
+  public ServerCommand within(Duration newLimit) {
+    return new ServerCommand(words, newLimit);
   }
 }

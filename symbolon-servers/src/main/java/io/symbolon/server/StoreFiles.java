@@ -122,6 +122,7 @@ public final class StoreFiles {
       List<Secret> secrets = PasswordLines.of(machine.files(), password);
       FileSurvey file = Surveyor.create().withUnlock(secrets).read(store, octets.get());
       boolean same = !file.locked() && check.holds(file);
+      secrets.forEach(Secret::close);
       return same ? Optional.of(new byte[][] {octets.get(), line.get()}) : Optional.empty();
     } catch (SymbolonException e) {
       return Optional.empty(); // it is made anew, and the old one kept for undo

@@ -14,7 +14,6 @@ import io.symbolon.party.Party;
 import io.symbolon.party.PartyFiles;
 import io.symbolon.server.ClientTrust;
 import io.symbolon.server.Wish;
-import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
@@ -112,12 +111,7 @@ final class WishedFiles {
           "No authority's certificate is in " + Output.shown(job.clientTrust()) + ".",
           "Name the certificate of the authority that issues the clients' certificates.");
     }
-    List<RevocationList> lists =
-        read.files().stream()
-            .flatMap(file -> file.holdings().stream())
-            .filter(Holding.Crl.class::isInstance)
-            .map(holding -> ((Holding.Crl) holding).list())
-            .toList();
+    List<RevocationList> lists = PartyFiles.lists(read);
     return new ClientTrust(withRoots(read, trusted), lists);
   }
 

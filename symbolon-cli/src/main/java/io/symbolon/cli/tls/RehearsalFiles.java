@@ -7,7 +7,6 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.party.Party;
 import io.symbolon.party.PartyFiles;
-import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
@@ -75,12 +74,6 @@ final class RehearsalFiles {
 
   /** The revocation lists that lie with whom a side trusts. */
   List<RevocationList> lists(List<Path> files) {
-    return files.isEmpty()
-        ? List.of()
-        : survey(files).files().stream()
-            .flatMap(file -> file.holdings().stream())
-            .filter(Holding.Crl.class::isInstance)
-            .map(holding -> ((Holding.Crl) holding).list())
-            .toList();
+    return files.isEmpty() ? List.of() : PartyFiles.lists(survey(files));
   }
 }

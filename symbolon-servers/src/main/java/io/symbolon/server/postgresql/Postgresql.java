@@ -154,11 +154,6 @@ public final class Postgresql implements Server {
 
   /** The server's programs do not run as root. */
   private static ServerCommand as(String account, String... words) {
-    List<String> all = new ArrayList<>();
-    if ("root".equals(System.getProperty("user.name")) && !account.equals("root")) {
-      all.addAll(List.of("runuser", "-u", account, "--"));
-    }
-    all.addAll(List.of(words));
-    return ServerCommand.of(all);
+    return ServerCommand.as(account, List.of(words));
   }
 }

@@ -160,16 +160,15 @@ public final class Tomcat implements Server {
 
   /** The program as the account of the server, with the folders that are meant. */
   private static ServerCommand command(TomcatBase base, Path program, String... what) {
-    List<String> words = new ArrayList<>();
-    String account = base.account();
-    if ("root".equals(System.getProperty("user.name")) && !account.equals("root")) {
-      words.addAll(List.of("runuser", "-u", account, "--"));
-    }
     Path home = Optional.ofNullable(program.getParent()).map(Path::getParent).orElse(base.base());
-    words.addAll(
-        List.of(
-            "env", "CATALINA_HOME=" + home, "CATALINA_BASE=" + base.base(), program.toString()));
+    List<String> words =
+        new ArrayList<>(
+            List.of(
+                "env",
+                "CATALINA_HOME=" + home,
+                "CATALINA_BASE=" + base.base(),
+                program.toString()));
     words.addAll(List.of(what));
-    return new ServerCommand(words, RESTART_LIMIT);
+    return ServerCommand.as(base.account(), words).within(RESTART_LIMIT);
   }
 }
