@@ -15,6 +15,7 @@ module io.symbolon.servers {
   uses io.symbolon.server.Server;
 
   provides io.symbolon.server.Server with
+      io.symbolon.server.httpd.Httpd,
       io.symbolon.server.nginx.Nginx,
       io.symbolon.server.postgresql.Postgresql,
       io.symbolon.server.tomcat.Tomcat;

@@ -267,6 +267,35 @@ class ConfigureCommandTest {
   }
 
   @Test
+  void httpdGetsItsModulesAndIsPutBack() throws Exception {
+    Path home = Files.createDirectory(temp.resolve("httpd"));
+    int tls = FreePort.take();
+    try (ConfiguredServers.Running server = ConfiguredServers.httpd(home)) {
+      Map<String, String> before = content(home);
+      // Its own check lets these words pass; a copy of the server does not start with them.
+      Run refused = configure("httpd", home, mutual("--port", tls, "--ciphers", "NO-SUCH"));
+      assertEquals(4, refused.code(), refused.out());
+      assertTrue(refused.out().contains("does not start"), refused.out());
+      assertEquals(before, content(home));
+      assertFalse(Files.exists(home.resolve("mods-enabled/ssl.load")));
+
+      String plain = String.valueOf(server.port());
+      runPage(
+          "httpd.md",
+          Map.of("/etc/apache2", home.toString(), "443", String.valueOf(tls), "80", plain));
+      assertTrue(Files.isSymbolicLink(home.resolve("sites-enabled/000-default.conf")));
+      Run again = configure("httpd", home, mutual("--port", tls, "--redirect-from", plain));
+      assertEquals(0, again.code(), again.out() + again.err());
+      assertEquals(0, probed(tls, "buoy"));
+      assertEquals(1, probed(tls, ""));
+      assertEquals(1, probed(tls, "stranger"));
+      Run optional = configure("httpd", home, mutual("--port", tls, "--mode", "optional"));
+      assertEquals(0, optional.code(), optional.out() + optional.err());
+      assertEquals(0, probed(tls, ""));
+    }
+  }
+
+  @Test
   void tomcatGetsAConnectorAndIsRestarted() throws Exception {
     Path base = Files.createDirectory(temp.resolve("tomcat"));
     int tls = FreePort.take();

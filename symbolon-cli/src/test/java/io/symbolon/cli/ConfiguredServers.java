@@ -152,6 +152,34 @@ final class ConfiguredServers {
         Postgres.command(control.toString(), "stop", "-m", "fast", "-D", data.toString()));
   }
 
+  /** Debian's own settings of httpd in another folder, with a site in clear text on the port. */
+  static Running httpd(Path home) throws IOException {
+    Path control = Path.of("/usr/sbin/apache2ctl");
+    boolean there = Files.isExecutable(control) && Files.isReadable(Path.of("/etc/apache2"));
+    if (!there && "true".equals(System.getenv("CI"))) {
+      throw new AssertionError("Apache httpd is not installed; .ci/run installs it");
+    }
+    Assumptions.assumeTrue(there, "Apache httpd is not installed");
+    call(List.of("cp", "-a", "/etc/apache2/.", home.toString()));
+    int port = FreePort.take();
+    Path run = Files.createDirectory(home.resolve("run"));
+    edit(home.resolve("envvars"), "(APACHE_(?:RUN|LOCK|LOG)_DIR)=.*", "$1=" + run);
+    edit(home.resolve("envvars"), "(APACHE_PID_FILE)=.*", "$1=" + run.resolve("pid"));
+    edit(home.resolve("ports.conf"), "Listen 443", "# Listen 443");
+    edit(home.resolve("ports.conf"), "Listen 80", "Listen 127.0.0.1:" + port);
+    Path site = home.resolve("sites-available/000-default.conf");
+    edit(site, "\\*:80", "127.0.0.1:" + port);
+    edit(site, "#ServerName .*", "ServerName ingest.lanternfish.example");
+    call(List.of("env", "APACHE_CONFDIR=" + home, control.toString(), "start"));
+    await(port);
+    return new Running(
+        home, port, List.of("env", "APACHE_CONFDIR=" + home, control.toString(), "stop"));
+  }
+
+  private static void edit(Path file, String pattern, String text) throws IOException {
+    Files.writeString(file, Files.readString(file).replaceAll(pattern, text));
+  }
+
   /** Debian's Tomcat with a base of its own and a connector in clear text on the port. */
   static Running tomcat(Path base) throws IOException {
     boolean there = Files.isExecutable(TOMCAT);

@@ -649,11 +649,18 @@ public enum FindingKind {
 
   /** A setting that the server does not heed. */
   SETTING_IGNORED(SERVERS, "a setting that the server does not heed", WARNING, PROBLEM),
-  /** A place with a certificate that speaks clear text all the same. */
+  /** A place or port for TLS that speaks clear text all the same. */
   CLEAR_ON_TLS_PORT(
-      SERVERS, "a place with a certificate that speaks clear text all the same", PROBLEM),
+      SERVERS, "a place or port for TLS that speaks clear text all the same", PROBLEM, WARNING),
   /** A site that is written and that the server does not load. */
   SITE_NOT_ENABLED(SERVERS, "a site that is written and that the server does not load", NOTE),
+  /** A module that the settings need and that the server does not load. */
+  MODULE_NOT_ENABLED(
+      SERVERS, "a module that the settings need and that the server does not load", PROBLEM),
+  /** A place for TLS at a port that nothing opens. */
+  LISTEN_MISSING(SERVERS, "a place for TLS at a port that nothing opens", PROBLEM),
+  /** Revocation lists that are named and that nobody looks at. */
+  LISTS_NOT_CHECKED(SERVERS, "revocation lists that are named and that nobody looks at", PROBLEM),
   /** A port in clear text that serves content or lets clients log in, with no redirect. */
   CLEAR_TEXT_OPEN(
       SERVERS,

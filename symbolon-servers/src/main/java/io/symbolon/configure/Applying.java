@@ -12,6 +12,7 @@ import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.ServerCommand;
+import io.symbolon.server.TrialStart;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.util.ArrayDeque;
@@ -42,17 +43,29 @@ final class Applying {
   }
 
   ChangeResult written(boolean thenReload) {
+    if (!steps(true)) {
+      return back(Optional.empty(), false);
+    }
     if (change.files().isEmpty()) {
       return onward(Optional.empty(), thenReload);
     }
-    try (PendingFiles files = change.write()) {
+    try (PendingFiles files = write()) {
       return onward(Optional.of(files), thenReload);
+    }
+  }
+
+  private PendingFiles write() {
+    try {
+      return change.write();
+    } catch (RuntimeException e) {
+      back(Optional.empty(), false); // what the server's programs did before
+      throw e;
     }
   }
 
   private ChangeResult onward(Optional<PendingFiles> files, boolean thenReload) {
     try {
-      if (!steps() || !checked()) {
+      if (!steps(false) || !checked()) {
         return back(files, false);
       }
       if (!thenReload) {
@@ -73,8 +86,9 @@ final class Applying {
     return change.run(command);
   }
 
-  private boolean steps() {
-    for (Proposal.Step step : change.steps()) {
+  /** What the server's own programs do, before the files are written or behind that. */
+  private boolean steps(boolean first) {
+    for (Proposal.Step step : change.steps().stream().filter(s -> s.first() == first).toList()) {
       done.push(step);
       CommandResult result = run(step.command());
       if (!result.isGood()) {
@@ -114,6 +128,19 @@ final class Applying {
     if (!own.get().isPassed(result)) {
       refused(
           change.title() + "'s own check refuses the new settings", own.get().command(), result);
+      return false;
+    }
+    return own.get().trial().map(this::started).orElse(true);
+  }
+
+  /** Whether a copy of the server starts. */
+  private boolean started(TrialStart trial) {
+    TrialRun.Outcome outcome = TrialRun.of(trial, this::run);
+    if (outcome.failed().isPresent()) {
+      refused(
+          "A copy of " + change.title() + " with the new settings does not start",
+          trial.start(outcome.folder()),
+          outcome.failed().get());
       return false;
     }
     return true;

@@ -21,26 +21,28 @@ final class Ports {
   private Ports() {}
 
   /**
-   * Ports of a place that are new to the server, and that another program holds.
+   * Ports that are new to the server, and that another program holds.
    *
    * @param before the places of the server as they are
-   * @param place the place as it would be
+   * @param after the places as they would be
    */
-  static List<Finding> taken(List<TlsPlace> before, TlsPlace place) {
+  static List<Finding> taken(List<TlsPlace> before, List<TlsPlace> after) {
     Set<Integer> own =
         before.stream()
             .flatMap(one -> one.endpoints().stream())
             .map(Endpoint::port)
             .collect(Collectors.toSet());
     List<Finding> findings = new ArrayList<>();
-    for (Endpoint endpoint : place.endpoints()) {
-      if (!own.contains(endpoint.port()) && isTaken(endpoint)) {
-        findings.add(
-            Finding.of(
-                FindingKind.PORT_TAKEN,
-                place.origin().toString(),
-                "Another program listens on " + endpoint.written() + " already.",
-                "Choose another port: --port PORT, or stop that program."));
+    for (TlsPlace place : after) {
+      for (Endpoint endpoint : place.endpoints()) {
+        if (!own.contains(endpoint.port()) && isTaken(endpoint)) {
+          findings.add(
+              Finding.of(
+                  FindingKind.PORT_TAKEN,
+                  place.origin().toString(),
+                  "Another program listens on " + endpoint.written() + " already.",
+                  "Choose another port: --port PORT, or stop that program."));
+        }
       }
     }
     return findings;

@@ -97,7 +97,7 @@ public final class ServerTls {
   public ServerChange plan(Wish wish, List<Party> clients) {
     Settings before = server.read(machine, installation);
     Proposal proposal = server.propose(machine, installation, wish);
-    Machine view = machine.with(proposal.changes());
+    Machine view = machine.with(proposal.view());
     Optional<HostName> host = wish.hosts().stream().filter(one -> !one.isWildcard()).findFirst();
     Settings after = server.read(view, installation);
     PlaceJudge judge = judge(view, host, true);
@@ -119,7 +119,7 @@ public final class ServerTls {
                 .filter(change -> change.settings() && change.before().isPresent())
                 .map(FileChange::path)
                 .toList()));
-    findings.addAll(Ports.taken(before.places(), place.place()));
+    findings.addAll(Ports.taken(before.places(), after.places()));
     findings.addAll(notReached(place.place(), wish));
     // Where every client must show a certificate, one without is what the probe asks as.
     List<Party> meant =

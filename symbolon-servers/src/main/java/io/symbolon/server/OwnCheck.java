@@ -10,8 +10,20 @@ import java.util.regex.Pattern;
  * @param command what checks
  * @param failure what it prints when something is wrong although it ends well; nothing where its
  *     end tells
+ * @param trial a copy of the server to be started as well, where the check looks at too little
  */
-public record OwnCheck(ServerCommand command, Optional<Pattern> failure) {
+public record OwnCheck(
+    ServerCommand command, Optional<Pattern> failure, Optional<TrialStart> trial) {
+  /**
+   * A check that needs no copy.
+   *
+   * @param command what checks
+   * @param failure what it prints when something is wrong
+   */
+  public OwnCheck(ServerCommand command, Optional<Pattern> failure) {
+    this(command, failure, Optional.empty());
+  }
+
   /**
    * {@return whether the settings passed}
    *

@@ -3,6 +3,7 @@ package io.symbolon.server;
 
 import io.symbolon.finding.Finding;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -32,8 +33,28 @@ public record Proposal(
    * @param what what it does, as words
    * @param command the program
    * @param back the program that takes it back
+   * @param first whether it must be done before files are written, else behind them
+   * @param effect the files that the program will have made, as the server will read them
    */
-  public record Step(String what, ServerCommand command, ServerCommand back) {}
+  public record Step(
+      String what,
+      ServerCommand command,
+      ServerCommand back,
+      boolean first,
+      List<FileChange> effect) {
+    /**
+     * Copies the effect.
+     *
+     * @param what what it does
+     * @param command the program
+     * @param back the program that takes it back
+     * @param first whether it comes before the files
+     * @param effect the files that it makes
+     */
+    public Step {
+      effect = List.copyOf(effect);
+    }
+  }
 
   /**
    * Copies the lists.
@@ -51,6 +72,13 @@ public record Proposal(
     newFolders = List.copyOf(newFolders);
     steps = List.copyOf(steps);
     findings = List.copyOf(findings);
+  }
+
+  /** {@return the files as they will be, with what the server's programs make} */
+  public List<FileChange> view() {
+    List<FileChange> all = new ArrayList<>(changes);
+    steps.forEach(step -> all.addAll(step.effect()));
+    return all;
   }
 
   /** {@return whether everything is as it is wanted already} */

@@ -46,6 +46,10 @@ class LosslessTest {
       String value = value();
       Directive nginx = NginxText.read(source("name " + NginxText.word(value) + ";")).get(0);
       assertEquals(List.of(value), nginx.values());
+      String oneLine = value.replaceAll("[\r\n]", "");
+      String httpd = "<Name x>\n \\\n name " + HttpdText.word(oneLine) + " \\\r\n y\n</name>";
+      assertEquals(
+          List.of(oneLine, "y"), HttpdText.read(source(httpd)).get(0).inside().get(0).values());
       Directive line = LineText.read(source("name = " + LineText.quoted(value) + " # note")).get(0);
       assertEquals(List.of(value), line.values());
       XmlText.Element element = XmlText.read(source("<a b=\"" + XmlText.escaped(value) + "\"/>"));
@@ -195,6 +199,9 @@ class LosslessTest {
     assertTrue(told(NginxText::read, "a b;\nc {\n").startsWith("Line 2, column 3"));
     assertTrue(told(NginxText::read, "a;\n}\n").startsWith("Line 2, column 1"));
     assertTrue(told(NginxText::read, "a \"b;\n").startsWith("Line 1, column 3"));
+    assertTrue(told(HttpdText::read, "a b\n<c d>\ne\n").startsWith("Line 2, column 1"));
+    assertTrue(told(HttpdText::read, "<c d>\n</e>\n").startsWith("Line 2, column 1"));
+    assertTrue(told(HttpdText::read, "a\n</c>\n").startsWith("Line 2, column 1"));
     assertTrue(told(LineText::read, "a = 1\nb = 'x\n").startsWith("Line 2, column 5"));
     assertTrue(told(LineText::read, "a = 1 2\n").startsWith("Line 1, column 7"));
     assertTrue(told(XmlText::read, "<a>\n<b></a>").startsWith("Line 2"));
@@ -207,14 +214,17 @@ class LosslessTest {
   @Test
   void nothingButAClearFailureComesOfDamage() {
     String nginx = "http { server { listen 80; add_header X \"a;b\" always; # }\n } }";
+    String httpd = "<If \"a > b\">\n# c \\\n d\n Listen 80 \"x y\"\\\n z\n</If>\n";
     String lines = "a = 'x''y' # note\nb on\ninclude_dir 'conf.d'\n";
     String xml = "<a b='1'><!-- c --><d e=\"&lt;\"/><![CDATA[x]]></a>";
     for (int i = 0; i < 6_000; i++) {
       damaged(NginxText::read, nginx);
+      damaged(HttpdText::read, httpd);
       damaged(LineText::read, lines);
       damaged(XmlText::read, xml);
     }
     assertThrows(SymbolonException.class, () -> NginxText.read(source("a{".repeat(100_000))));
+    assertThrows(SymbolonException.class, () -> HttpdText.read(source("<a>\n".repeat(100_000))));
     assertThrows(SymbolonException.class, () -> XmlText.read(source("<a>".repeat(100_000))));
   }
 

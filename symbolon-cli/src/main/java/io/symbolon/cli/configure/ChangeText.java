@@ -25,6 +25,7 @@ import io.symbolon.server.ServerCommand;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Optional;
 
@@ -170,6 +171,10 @@ final class ChangeText {
                   .check()
                   .map(OwnCheck::command)
                   .ifPresent(command -> output.pasted("             " + line(command)));
+              if (change.check().filter(own -> own.trial().isPresent()).isPresent()
+                  && result.end() != ChangeResult.End.PUT_BACK) {
+                row("Started", paint.good("a copy with these settings") + ", and stopped it");
+              }
             });
     result
         .reload()
@@ -202,6 +207,13 @@ final class ChangeText {
             "             "
                 + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folder))));
       }
+    }
+    boolean stays = result.end() != ChangeResult.End.PUT_BACK && !change.steps().isEmpty();
+    if (stays) {
+      row("", paint.faint("and this, what the server's own programs did:"));
+      List<Proposal.Step> steps = new ArrayList<>(change.steps());
+      Collections.reverse(steps);
+      steps.forEach(step -> output.pasted("             " + line(step.back())));
     }
   }
 

@@ -9,6 +9,7 @@ import io.symbolon.lossless.BlockEdit;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.NginxText;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.server.BlockSettings;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -41,6 +42,7 @@ final class NginxProposal {
   private final NginxTree tree;
   private final SettingEdits edits = new SettingEdits();
   private final ServerBlock block;
+  private final BlockSettings settings;
   private final BlockEdit inside;
   private final PlacedFiles placed;
   private final String name;
@@ -56,7 +58,8 @@ final class NginxProposal {
     TlsPlace chosen = PlaceChoice.of("nginx", places, wish);
     this.block = blocks.get(places.indexOf(chosen));
     this.name = NginxReading.name(block);
-    this.inside = BlockEdit.in(edits.of(block.block().source()), block.block());
+    this.settings = new BlockSettings(edits, block.block(), NginxText::read, this::own);
+    this.inside = settings.edit();
     this.placed =
         new PlacedFiles(
             machine,
@@ -131,7 +134,7 @@ final class NginxProposal {
     // What moves to the block that redirects makes room for the new lines.
     for (int i = 0; i < Math.max(moved.size(), lines.size()); i++) {
       if (i >= moved.size()) {
-        put("listen", lines.get(i));
+        put(lines.get(i));
       } else if (i >= lines.size()) {
         inside.remove(moved.get(i));
       } else {
@@ -180,8 +183,8 @@ final class NginxProposal {
       certificates.add("ssl_certificate " + word(chain) + ";");
       keys.add("ssl_certificate_key " + word(key) + ";");
     }
-    set("ssl_certificate", certificates);
-    set("ssl_certificate_key", keys);
+    settings.set("ssl_certificate", certificates);
+    settings.set("ssl_certificate_key", keys);
   }
 
   private String fileName() {
@@ -208,11 +211,11 @@ final class NginxProposal {
             .map(one -> String.join(" ", one.values()).equals(wanted))
             .orElse(false);
     if (!inForce) {
-      set("ssl_protocols", List.of("ssl_protocols " + wanted + ";"));
+      settings.set("ssl_protocols", List.of("ssl_protocols " + wanted + ";"));
     }
     if (wish.ciphers().isPresent() || block.inForce("ssl_ciphers").isEmpty()) {
       String ciphers = wish.ciphers().orElse(USUAL_CIPHERS);
-      set("ssl_ciphers", List.of("ssl_ciphers " + NginxText.word(ciphers) + ";"));
+      settings.set("ssl_ciphers", List.of("ssl_ciphers " + NginxText.word(ciphers) + ";"));
     }
   }
 
@@ -231,15 +234,15 @@ final class NginxProposal {
             PemFiles.certificates(wish.trust().get()),
             "the authorities of the clients",
             false);
-    set("ssl_client_certificate", List.of("ssl_client_certificate " + word(trust) + ";"));
+    settings.set("ssl_client_certificate", List.of("ssl_client_certificate " + word(trust) + ";"));
     String verify = wish.mode().get() == Mode.MUTUAL ? "on" : "optional";
-    set("ssl_verify_client", List.of("ssl_verify_client " + verify + ";"));
+    settings.set("ssl_verify_client", List.of("ssl_verify_client " + verify + ";"));
     int depth = wish.trust().get().depth();
     if (NginxReading.depth(block) < depth) {
-      set("ssl_verify_depth", List.of("ssl_verify_depth " + depth + ";"));
+      settings.set("ssl_verify_depth", List.of("ssl_verify_depth " + depth + ";"));
     }
     if (wish.trust().get().lists().isEmpty()) {
-      set("ssl_crl", List.of());
+      settings.set("ssl_crl", List.of());
     } else {
       Path lists =
           placed.add(
@@ -247,19 +250,19 @@ final class NginxProposal {
               PemFiles.lists(wish.trust().get().lists()),
               "the revocation lists for clients",
               false);
-      set("ssl_crl", List.of("ssl_crl " + word(lists) + ";"));
+      settings.set("ssl_crl", List.of("ssl_crl " + word(lists) + ";"));
     }
   }
 
   private void oneWay() {
     for (String setting : List.of("ssl_client_certificate", "ssl_verify_depth", "ssl_crl")) {
-      set(setting, List.of());
+      settings.set(setting, List.of());
     }
     boolean inherited =
         block.around().stream()
             .flatMap(outer -> outer.inside("ssl_verify_client").stream())
             .anyMatch(one -> !one.value(0).equals("off"));
-    set("ssl_verify_client", inherited ? List.of("ssl_verify_client off;") : List.of());
+    settings.set("ssl_verify_client", inherited ? List.of("ssl_verify_client off;") : List.of());
   }
 
   private void strictTransport() {
@@ -272,7 +275,7 @@ final class NginxProposal {
             + "\" always;";
     List<Directive> own =
         block.block().inside("add_header").stream().filter(NginxReading::isStrict).toList();
-    replaceAll(own, List.of(line), "add_header");
+    settings.replace(own, List.of(line));
     repeat(block.block(), line);
   }
 
@@ -352,45 +355,13 @@ final class NginxProposal {
                 .replace("\n" + indentation + "\n", "\n\n"));
   }
 
-  /** Lets a setting stand exactly so in the block: replaced where it is, new where it is not. */
-  private void set(String setting, List<String> lines) {
-    replaceAll(block.block().inside(setting), lines, setting);
-  }
-
-  private void replaceAll(List<Directive> old, List<String> lines, String setting) {
-    old.forEach(this::own);
-    for (int i = 0; i < Math.max(old.size(), lines.size()); i++) {
-      if (i >= lines.size()) {
-        BlockEdit edit =
-            old.get(i).source() == block.block().source()
-                ? inside
-                : BlockEdit.in(edits.of(old.get(i).source()), block.block());
-        edit.remove(old.get(i));
-      } else if (i >= old.size()) {
-        put(setting, lines.get(i));
-      } else if (!same(old.get(i), lines.get(i))) {
-        edits.of(old.get(i).source()).replace(old.get(i).from(), old.get(i).to(), lines.get(i));
-      }
-    }
-  }
-
-  /** Whether a line says what a directive says already, in whatever quotes. */
-  private static boolean same(Directive old, String line) {
-    Directive fresh =
-        NginxText.read(
-                io.symbolon.lossless.SourceText.of(
-                    Path.of("new"), line.getBytes(java.nio.charset.StandardCharsets.UTF_8)))
-            .get(0);
-    return fresh.name().equals(old.name()) && fresh.values().equals(old.values());
-  }
-
   /** New lines stand behind the last listen line, in the order in which they come. */
-  private void put(String setting, String line) {
+  private void put(String line) {
     List<ServerBlock.Listen> own =
         block.listens().stream()
             .filter(one -> one.directive().source() == block.block().source())
             .toList();
-    if (setting.equals("listen") && !own.isEmpty()) {
+    if (!own.isEmpty()) {
       inside.after(own.get(own.size() - 1).directive(), line);
     } else {
       inside.append(line);

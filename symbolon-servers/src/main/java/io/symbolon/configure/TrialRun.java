@@ -1,0 +1,111 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.server.CommandResult;
+import io.symbolon.server.ServerCommand;
+import io.symbolon.server.TrialStart;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Stream;
+
+/** Starts a copy of a server in a folder that nobody else may enter, and stops it. */
+final class TrialRun {
+  private static final int MOST = 64 << 10;
+  private static final int TIMES = 600;
+  private static final long PAUSE = 50; // milliseconds
+
+  private TrialRun() {}
+
+  /**
+   * What came of it.
+   *
+   * @param folder where the copy's files were
+   * @param failed why it did not start; nothing where it did
+   */
+  record Outcome(Path folder, Optional<CommandResult> failed) {}
+
+  static Outcome of(TrialStart trial, Function<ServerCommand, CommandResult> run) {
+    try {
+      Path folder = Files.createTempDirectory("symbolon-trial"); // for its owner alone
+      try {
+        for (Map.Entry<String, byte[]> file : trial.files(folder, freePort()).entrySet()) {
+          Files.write(folder.resolve(file.getKey()), file.getValue());
+        }
+        CommandResult result = run.apply(trial.start(folder));
+        boolean good = result.isGood() && await(trial.running(folder), true);
+        if (result.end() != CommandResult.End.NOT_STARTED && Files.exists(trial.running(folder))) {
+          CommandResult stopped = run.apply(trial.stop(folder));
+          boolean gone = await(trial.running(folder), false);
+          if (good && !(stopped.isGood() && gone)) {
+            result = stopped;
+            good = false;
+          }
+        }
+        return new Outcome(
+            folder, good ? Optional.empty() : Optional.of(withLog(result, trial.log(folder))));
+      } finally {
+        delete(folder);
+      }
+    } catch (IOException e) {
+      throw new SymbolonException(
+          Reason.UNREADABLE,
+          "A copy of the server could not be started to check its settings.",
+          "The folder for temporary files can't be used: " + e.getMessage() + ".",
+          "Make room there, and give the command again.",
+          e);
+    }
+  }
+
+  /** Whether a file comes to be, or goes, in time. */
+  private static boolean await(Path file, boolean there) {
+    for (int i = 0; i < TIMES; i++) {
+      if (Files.exists(file) == there) {
+        return true;
+      }
+      try {
+        Thread.sleep(PAUSE);
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+        return false;
+      }
+    }
+    return false;
+  }
+
+  private static CommandResult withLog(CommandResult result, Path log) throws IOException {
+    if (!Files.isRegularFile(log)) {
+      return result;
+    }
+    try (java.io.InputStream in = Files.newInputStream(log)) {
+      String said = new String(in.readNBytes(MOST), StandardCharsets.UTF_8);
+      return new CommandResult(result.end(), result.exitCode(), said + result.output());
+    }
+  }
+
+  private static int freePort() throws IOException {
+    try (ServerSocket socket = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
+      return socket.getLocalPort();
+    }
+  }
+
+  private static void delete(Path folder) throws IOException {
+    List<Path> all;
+    try (Stream<Path> paths = Files.walk(folder)) {
+      all = paths.sorted(Comparator.reverseOrder()).toList();
+    }
+    for (Path path : all) {
+      Files.deleteIfExists(path);
+    }
+  }
+}
