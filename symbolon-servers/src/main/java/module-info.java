@@ -18,5 +18,6 @@ module io.symbolon.servers {
       io.symbolon.server.httpd.Httpd,
       io.symbolon.server.nginx.Nginx,
       io.symbolon.server.postgresql.Postgresql,
+      io.symbolon.server.spring.SpringBoot,
       io.symbolon.server.tomcat.Tomcat;
 }

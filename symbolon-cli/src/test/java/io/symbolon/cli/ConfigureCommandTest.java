@@ -108,7 +108,16 @@ class ConfigureCommandTest {
   }
 
   /** The commands of a server's page, with this server and these ports in their places. */
-  private void runPage(String page, Map<String, String> places) throws IOException {
+  private void runPage(String page, Map<String, String> places) throws Exception {
+    runPage(page, places, command -> {});
+  }
+
+  /** What is done behind a command of a page. */
+  private interface Behind {
+    void run(String command) throws Exception;
+  }
+
+  private void runPage(String page, Map<String, String> places, Behind behind) throws Exception {
     int commands = 0;
     for (String line : Files.readAllLines(Path.of("../docs/servers").resolve(page))) {
       if (line.startsWith("    symbolon ")) {
@@ -119,6 +128,7 @@ class ConfigureCommandTest {
         }
         Run run = Run.of(words.subList(1, words.size()).toArray());
         assertEquals(0, run.code(), line + "\n" + run.out() + run.err());
+        behind.run(line);
         commands++;
       }
     }
@@ -292,6 +302,38 @@ class ConfigureCommandTest {
       Run optional = configure("httpd", home, mutual("--port", tls, "--mode", "optional"));
       assertEquals(0, optional.code(), optional.out() + optional.err());
       assertEquals(0, probed(tls, ""));
+    }
+  }
+
+  @Test
+  void aProgramOnSpringBootIsRestartedOnceAndThenNoticesByItself() throws Exception {
+    Path home = Files.createDirectory(temp.resolve("spring boot é"));
+    Path jar = ConfiguredServers.springJar(home);
+    int tls = FreePort.take();
+    List<AutoCloseable> program = new ArrayList<>();
+    try {
+      runPage(
+          "spring-boot.md",
+          Map.of("/srv/ingest", home.toString(), "8443", String.valueOf(tls)),
+          command -> {
+            if (command.endsWith("--write")) {
+              program.add(ConfiguredServers.java(home, tls, "-jar", jar.toString()));
+              assertEquals(0, probed(tls, "buoy"));
+              credential("ingest", server(HOST, KeyKind.EC_P256));
+            }
+          });
+      assertEquals(0, probed(tls, "buoy", "--expect", files.resolve("ingest.pem")));
+      assertEquals(1, probed(tls, ""));
+      assertEquals(1, probed(tls, "stranger"));
+      Run read = Run.of("configure", "spring-boot", "--home", jar, "--json");
+      assertEquals(
+          "mutual",
+          read.json().get("servers").get(0).get("places").get(0).get("mode").asText(),
+          read.out());
+    } finally {
+      for (AutoCloseable one : program) {
+        one.close();
+      }
     }
   }
 

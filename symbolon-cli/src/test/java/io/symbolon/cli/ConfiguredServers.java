@@ -11,6 +11,7 @@ import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Assumptions;
 
 /** Real servers in folders of their own, laid out as Debian does it, which a command can reload. */
@@ -178,6 +179,37 @@ final class ConfiguredServers {
 
   private static void edit(Path file, String pattern, String text) throws IOException {
     Files.writeString(file, Files.readString(file).replaceAll(pattern, text));
+  }
+
+  /** The sample service in a folder of its own; it is started by whoever wants it to run. */
+  static Path springJar(Path home) throws IOException {
+    Path jar = home.resolve("ingest.jar");
+    try (Stream<Path> built = Files.list(Path.of("../symbolon-sample-service/target"))) {
+      Path packaged =
+          built.filter(one -> one.toString().endsWith("-packaged.jar")).findFirst().orElseThrow();
+      Files.copy(packaged, jar);
+    }
+    return jar;
+  }
+
+  /** A Java program that runs until this is closed. */
+  static AutoCloseable java(Path folder, int port, String... words) throws IOException {
+    List<String> line =
+        new java.util.ArrayList<>(List.of(System.getProperty("java.home") + "/bin/java"));
+    line.addAll(List.of(words));
+    Process process =
+        new ProcessBuilder(line)
+            .directory(folder.toFile())
+            .redirectErrorStream(true)
+            .redirectOutput(folder.resolve("program.log").toFile())
+            .start();
+    await(port);
+    return () -> {
+      process.destroy();
+      if (!process.waitFor(60, TimeUnit.SECONDS)) {
+        process.destroyForcibly();
+      }
+    };
   }
 
   /** Debian's Tomcat with a base of its own and a connector in clear text on the port. */

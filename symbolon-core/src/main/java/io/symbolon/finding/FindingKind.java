@@ -660,7 +660,8 @@ public enum FindingKind {
   /** A place for TLS at a port that nothing opens. */
   LISTEN_MISSING(SERVERS, "a place for TLS at a port that nothing opens", PROBLEM),
   /** Revocation lists that are named and that nobody looks at. */
-  LISTS_NOT_CHECKED(SERVERS, "revocation lists that are named and that nobody looks at", PROBLEM),
+  LISTS_NOT_CHECKED(
+      SERVERS, "revocation lists that are named and that nobody looks at", PROBLEM, WARNING),
   /** A port in clear text that serves content or lets clients log in, with no redirect. */
   CLEAR_TEXT_OPEN(
       SERVERS,

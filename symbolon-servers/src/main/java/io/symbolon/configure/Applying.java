@@ -107,8 +107,9 @@ final class Applying {
               FindingKind.NO_OWN_CHECK,
               change.installation().main().toString(),
               change.title()
-                  + "'s own check was not made: no program of it was found in its usual places.",
-              "Run it where the server is installed."));
+                  + "'s own check was not made: it has none, or no program of it was found in its usual"
+                  + " places.",
+              "Look whether it starts."));
       return true;
     }
     CommandResult result = run(own.get().command());

@@ -3,6 +3,12 @@ package io.symbolon.configure;
 
 import com.github.difflib.DiffUtils;
 import com.github.difflib.UnifiedDiffUtils;
+import com.github.difflib.patch.AbstractDelta;
+import com.github.difflib.patch.ChangeDelta;
+import com.github.difflib.patch.Chunk;
+import com.github.difflib.patch.DeleteDelta;
+import com.github.difflib.patch.InsertDelta;
+import com.github.difflib.patch.Patch;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.server.FileChange;
 import io.symbolon.text.VisibleText;
@@ -11,18 +17,11 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import java.util.regex.Pattern;
 
 /** What would change in a settings file, as a unified diff. Passwords in it are not shown. */
 public final class FileDiff {
   private static final int CONTEXT = 3;
   private static final String NO_LINE_END = "\\ No newline at end of file";
-
-  /** A value of a setting whose name ends in the word for a password. */
-  private static final Pattern PASSWORD =
-      Pattern.compile(
-          "(?i)((?:password|passwd|passphrase|secret)\\s*(?:[=:]|\\s)\\s*)"
-              + "(?:\"[^\"]*\"|'[^']*'|[^\\s\"'<>;]+)");
 
   private FileDiff() {}
 
@@ -36,12 +35,13 @@ public final class FileDiff {
         change.before().map(octets -> split(change.path(), octets)).orElse(List.of());
     List<String> after = split(change.path(), change.after());
     String name = VisibleText.of(shown(change.path()));
+    List<String> shownBefore = Passwords.masked(before);
     List<String> diff =
         UnifiedDiffUtils.generateUnifiedDiff(
             change.before().isPresent() ? name : "/dev/null",
             name,
-            before,
-            DiffUtils.diff(before, after),
+            shownBefore,
+            masked(DiffUtils.diff(before, after), shownBefore, Passwords.masked(after)),
             CONTEXT);
     List<String> lines = new ArrayList<>();
     for (String line : diff) {
@@ -49,7 +49,7 @@ public final class FileDiff {
         if (change.before().isEmpty() && part.startsWith("@@ -1,0 ")) {
           part = "@@ -0,0" + part.substring("@@ -1,0".length());
         }
-        lines.add(part.equals(NO_LINE_END) ? part : visible(masked(part)));
+        lines.add(part.equals(NO_LINE_END) ? part : visible(part));
       }
     }
     return lines;
@@ -86,7 +86,25 @@ public final class FileDiff {
     return lines;
   }
 
-  static String masked(String line) {
-    return PASSWORD.matcher(line).replaceAll("$1\"****\"");
+  /** The same changes with lines in which passwords are not shown. */
+  private static Patch<String> masked(
+      Patch<String> patch, List<String> before, List<String> after) {
+    Patch<String> shown = new Patch<>();
+    for (AbstractDelta<String> delta : patch.getDeltas()) {
+      Chunk<String> old = part(delta.getSource(), before);
+      Chunk<String> fresh = part(delta.getTarget(), after);
+      shown.addDelta(
+          switch (delta.getType()) {
+            case INSERT -> new InsertDelta<>(old, fresh);
+            case DELETE -> new DeleteDelta<>(old, fresh);
+            default -> new ChangeDelta<>(old, fresh);
+          });
+    }
+    return shown;
+  }
+
+  private static Chunk<String> part(Chunk<String> chunk, List<String> lines) {
+    int from = chunk.getPosition();
+    return new Chunk<>(from, lines.subList(from, from + chunk.size()));
   }
 }

@@ -29,7 +29,7 @@ import java.util.Optional;
 public final class PlaceProbe {
   private static final Duration EACH = Duration.ofSeconds(5);
   private static final Duration AFTER_RELOAD = Duration.ofSeconds(15);
-  private static final Duration AFTER_RESTART = Duration.ofSeconds(90);
+  private static final Duration AFTER_RESTART = Duration.ofSeconds(90); // or until it notices
   private static final long PAUSE = 150; // milliseconds
 
   /** For a moment after a reload, processes with the old settings may answer beside the new. */
@@ -42,7 +42,7 @@ public final class PlaceProbe {
   private final Duration patience;
 
   PlaceProbe(PlaceReport place, Wish wish, List<Party> clients, Clock clock, Reload.Kind reload) {
-    this.patience = reload == Reload.Kind.RESTART ? AFTER_RESTART : AFTER_RELOAD;
+    this.patience = reload == Reload.Kind.RELOAD ? AFTER_RELOAD : AFTER_RESTART;
     this.place = place;
     this.wish = wish;
     this.clients = clients;

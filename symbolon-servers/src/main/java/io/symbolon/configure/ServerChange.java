@@ -114,7 +114,8 @@ public final class ServerChange {
 
   /** {@return how the server takes the new settings} */
   public Reload reload() {
-    return server.reload(machine, installation);
+    boolean settings = files().stream().anyMatch(FileChange::settings) || !steps().isEmpty();
+    return server.reload(machine, installation, settings);
   }
 
   /** {@return how the running server is asked whether it does what is wanted} */

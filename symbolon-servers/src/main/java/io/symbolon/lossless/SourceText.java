@@ -54,6 +54,17 @@ public final class SourceText {
     return decoded(path, octets, StandardCharsets.UTF_8, new byte[0]);
   }
 
+  /**
+   * {@return the text of a file in an encoding that is known}
+   *
+   * @param path where it is; for messages
+   * @param octets its content
+   * @param charset its encoding; where its octets are none of that, it is told as usual
+   */
+  public static SourceText of(Path path, byte[] octets, Charset charset) {
+    return decoded(path, octets, charset, new byte[0]);
+  }
+
   private static SourceText decoded(Path path, byte[] octets, Charset charset, byte[] mark) {
     try {
       String text =

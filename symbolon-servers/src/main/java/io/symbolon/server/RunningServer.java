@@ -21,6 +21,8 @@ import java.util.regex.Pattern;
  */
 public record RunningServer(long id, List<String> words) {
   private static final Path PROCESSES = Path.of("/proc");
+  private static final Pattern SYSTEM_UNIT =
+      Pattern.compile("[^/]*/system\\.slice/(?:[^/]+\\.slice/)*([\\w@.:-]+\\.service)");
   private static final int MOST = 64 << 10;
 
   /**
@@ -57,10 +59,15 @@ public record RunningServer(long id, List<String> words) {
     return Optional.empty();
   }
 
-  /** Anybody can give a process any title: only those of root and of this account are believed. */
+  /**
+   * Anybody can give a process any title: only those of root, of this account and of the system's
+   * service manager are believed.
+   */
   private static boolean isTrusted(Path process) throws IOException {
     String owner = Files.getOwner(process).getName();
-    return owner.equals("root") || owner.equals(System.getProperty("user.name", ""));
+    return owner.equals("root")
+        || owner.equals(System.getProperty("user.name", ""))
+        || unit(process).isPresent();
   }
 
   /**
@@ -83,6 +90,33 @@ public record RunningServer(long id, List<String> words) {
       return false;
     }
     return false;
+  }
+
+  /** {@return the account that it runs as} */
+  public Optional<String> account() {
+    try {
+      return Optional.of(Files.getOwner(PROCESSES.resolve(String.valueOf(id))).getName());
+    } catch (IOException e) {
+      return Optional.empty(); // it ended just now
+    }
+  }
+
+  /** {@return the unit of the system's service manager that it belongs to} */
+  public Optional<String> unit() {
+    return unit(PROCESSES.resolve(String.valueOf(id)));
+  }
+
+  /** Only root puts a process into a unit of the system. */
+  private static Optional<String> unit(Path process) {
+    try {
+      return Files.readAllLines(process.resolve("cgroup")).stream()
+          .map(SYSTEM_UNIT::matcher)
+          .filter(Matcher::matches)
+          .map(matcher -> matcher.group(1))
+          .findFirst();
+    } catch (IOException e) {
+      return Optional.empty(); // it ended just now
+    }
   }
 
   private static Optional<String> line(Path process) {

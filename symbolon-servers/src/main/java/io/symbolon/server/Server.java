@@ -65,10 +65,11 @@ public interface Server {
   Optional<OwnCheck> check(Machine machine, Installation installation);
 
   /**
-   * {@return how it takes new settings}
+   * {@return how it takes a change}
    *
    * @param machine the machine
    * @param installation the server
+   * @param settings whether the settings themselves change; else only files that they name
    */
-  Reload reload(Machine machine, Installation installation);
+  Reload reload(Machine machine, Installation installation, boolean settings);
 }

@@ -13,6 +13,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.BiFunction;
 
 /** The settings files of one server, each read once, and no more of them than is sound. */
 public final class SettingsFiles {
@@ -39,6 +40,17 @@ public final class SettingsFiles {
    * @throws SymbolonException if it can't be read, or there are too many
    */
   public Optional<SourceText> find(Path path) {
+    return find(path, SourceText::of);
+  }
+
+  /**
+   * {@return the text of a file; nothing if there is none}
+   *
+   * @param path the file
+   * @param decoding makes text of its octets
+   * @throws SymbolonException if it can't be read, or there are too many
+   */
+  public Optional<SourceText> find(Path path, BiFunction<Path, byte[], SourceText> decoding) {
     SourceText known = sources.get(path);
     if (known != null) {
       return Optional.of(known);
@@ -50,7 +62,7 @@ public final class SettingsFiles {
     if (content.isEmpty()) {
       return Optional.empty();
     }
-    SourceText source = SourceText.of(path, content.get().octets());
+    SourceText source = decoding.apply(path, content.get().octets());
     sources.put(path, source);
     read.put(path, content.get());
     return Optional.of(source);

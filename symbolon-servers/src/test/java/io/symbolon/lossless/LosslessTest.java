@@ -12,7 +12,10 @@ import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Properties;
 import java.util.Random;
 import java.util.function.Function;
 import javax.xml.parsers.DocumentBuilderFactory;
@@ -52,9 +55,121 @@ class LosslessTest {
           List.of(oneLine, "y"), HttpdText.read(source(httpd)).get(0).inside().get(0).values());
       Directive line = LineText.read(source("name = " + LineText.quoted(value) + " # note")).get(0);
       assertEquals(List.of(value), line.values());
+      String properties =
+          "a " + PropertiesText.value(value) + "\n" + PropertiesText.name(value) + "=1";
+      List<DottedText.Named> named = PropertiesText.read(source(properties)).settings();
+      assertEquals(List.of(value, "1"), named.stream().map(DottedText.Named::value).toList());
+      assertEquals(value, named.get(1).name());
+      assertEquals(value, platform(properties).getProperty("a"));
+      String yaml =
+          "a: {b: " + YamlText.scalar(value) + ", c: d}\ne:\n  - f: " + YamlText.scalar(value);
+      assertEquals(
+          List.of(value, "d", value),
+          YamlText.read(source(yaml)).settings().stream().map(DottedText.Named::value).toList());
       XmlText.Element element = XmlText.read(source("<a b=\"" + XmlText.escaped(value) + "\"/>"));
       assertEquals(value, element.value("b", ""));
     }
+  }
+
+  private static Properties platform(String text) {
+    Properties properties = new Properties();
+    try {
+      properties.load(new java.io.StringReader(text));
+    } catch (java.io.IOException e) {
+      throw new java.io.UncheckedIOException(e);
+    }
+    return properties;
+  }
+
+  private static String changed(DottedText document) {
+    Edits edits = new Edits(document.source());
+    Map<String, String> fresh = new LinkedHashMap<>();
+    fresh.put("server.port", "8443");
+    fresh.put("server.ssl.bundle", "web");
+    fresh.put("spring.ssl.bundle.pem.web.keystore.certificate", "/a b'c");
+    Map<String, DottedText.Named> there = new LinkedHashMap<>();
+    document.settings().forEach(one -> there.put(one.plainName(), one));
+    there.forEach(
+        (name, named) -> {
+          if (fresh.containsKey(name)) {
+            document.replace(edits, named, fresh.remove(name));
+          }
+        });
+    document.change(
+        edits,
+        document.settings().stream()
+            .filter(one -> one.plainName().startsWith("server.ssl.key"))
+            .toList(),
+        fresh);
+    return edits.apply();
+  }
+
+  @Test
+  void namedSettingsChangeWhereTheyStand() {
+    assertEquals(
+        """
+        # the service
+        server:
+          port: 8443   # the port
+          ssl:
+            # what was
+            bundle: web
+
+        spring.ssl:
+          bundle:
+            pem:
+              web:
+                keystore:
+                  certificate: '/a b''c'
+        logging: {level: {root: info}}
+        ---
+        other: 1
+        """,
+        changed(
+            YamlText.read(
+                source(
+                    """
+                    # the service
+                    server:
+                      port: "8080"   # the port
+                      ssl:
+                        # what was
+                        keyStore: old.p12
+                        key-store-password: [a, b]
+
+                    spring.ssl:
+                    logging: {level: {root: info}}
+                    ---
+                    other: 1
+                    """))));
+    assertEquals(
+        """
+        server: {port: 8443, ssl: {bundle: web}}
+        spring:
+          ssl:
+            bundle:
+              pem:
+                web:
+                  keystore:
+                    certificate: '/a b''c'
+        """,
+        changed(YamlText.read(source("server: {port: 80, ssl: {key-store: x}}\n"))));
+    assertEquals(
+        "! old\r\nserver.port : 8443\r\nother = a\\\r\n   b\r\nserver.ssl.bundle=web\r\n"
+            + "spring.ssl.bundle.pem.web.keystore.certificate=/a b'c\r\n#---\r\nx=1",
+        changed(
+            PropertiesText.read(
+                source(
+                    "! old\r\nserver.port : 80\r\nserver.ssl.key-store = a\\\r\n  c\r\nother = a\\\r\n"
+                        + "   b\r\n#---\r\nx=1"))));
+    assertEquals("server.port=1\na=b\n", added(PropertiesText.read(source("server.port=1"))));
+    assertEquals("# c\na: b\n", added(YamlText.read(source("# c"))));
+  }
+
+  private static String added(DottedText document) {
+    Edits edits = new Edits(document.source());
+    document.change(edits, List.of(), Map.of("a", "b"));
+    return edits.apply();
   }
 
   @Test
@@ -220,6 +335,8 @@ class LosslessTest {
     for (int i = 0; i < 6_000; i++) {
       damaged(NginxText::read, nginx);
       damaged(HttpdText::read, httpd);
+      damaged(PropertiesText::read, "a.b = c\\\n d\\u0041\n# x\n!y\ne:f");
+      damaged(YamlText::read, "a:\n  b: 'c'\n  d: &x [1, {e: f}]\ng: *x\n---\nh: |\n  i\n");
       damaged(LineText::read, lines);
       damaged(XmlText::read, xml);
     }

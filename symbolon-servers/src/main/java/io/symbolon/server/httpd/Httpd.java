@@ -115,7 +115,7 @@ public final class Httpd implements Server {
   }
 
   @Override
-  public Reload reload(Machine machine, Installation installation) {
+  public Reload reload(Machine machine, Installation installation, boolean settings) {
     boolean running = RunningServer.find(PROCESS, words -> isOurs(words, installation)).isPresent();
     return new Reload(
         Reload.Kind.RELOAD,

@@ -101,7 +101,7 @@ public final class Nginx implements Server {
   }
 
   @Override
-  public Reload reload(Machine machine, Installation installation) {
+  public Reload reload(Machine machine, Installation installation, boolean settings) {
     boolean running = master(installation).isPresent();
     return new Reload(
         Reload.Kind.RELOAD,

@@ -131,7 +131,7 @@ public final class Postgresql implements Server {
   }
 
   @Override
-  public Reload reload(Machine machine, Installation installation) {
+  public Reload reload(Machine machine, Installation installation, boolean settings) {
     Cluster cluster = new Cluster(machine, installation.main());
     Path data = cluster.data();
     boolean running = machine.files().exists(data.resolve("postmaster.pid"));

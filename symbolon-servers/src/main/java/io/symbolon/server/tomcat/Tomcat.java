@@ -131,7 +131,7 @@ public final class Tomcat implements Server {
   }
 
   @Override
-  public Reload reload(Machine machine, Installation installation) {
+  public Reload reload(Machine machine, Installation installation, boolean settings) {
     TomcatBase base = new TomcatBase(machine, installation);
     Pattern process =
         Pattern.compile(

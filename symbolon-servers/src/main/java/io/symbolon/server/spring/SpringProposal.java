@@ -1,0 +1,282 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.spring;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.convert.FileNames;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Owner;
+import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.lossless.DottedText;
+import io.symbolon.lossless.PropertiesText;
+import io.symbolon.lossless.YamlText;
+import io.symbolon.party.ProtocolVersion;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Mode;
+import io.symbolon.server.PemFiles;
+import io.symbolon.server.PlaceChoice;
+import io.symbolon.server.PlacedFiles;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.SettingEdits;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.Wish;
+import io.symbolon.text.VisibleText;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/**
+ * What would change in the settings of a program on Spring Boot: a bundle of PEM files, which needs
+ * no password in the settings and is taken anew without a restart.
+ */
+final class SpringProposal {
+  private final Installation installation;
+  private final SpringFiles files;
+  private final Wish wish;
+  private final SpringReading reading;
+  private final TlsPlace place;
+  private final String prefix;
+  private final PlacedFiles placed;
+  private final Map<String, String> wanted = new LinkedHashMap<>();
+  private final List<String> unwanted = new ArrayList<>();
+  private final List<Finding> findings = new ArrayList<>();
+
+  SpringProposal(
+      Machine machine,
+      Installation installation,
+      SpringFiles files,
+      Wish wish,
+      Optional<String> account) {
+    this.installation = installation;
+    this.files = files;
+    this.wish = wish;
+    this.reading = new SpringReading(installation, files, account);
+    List<TlsPlace> places = new ArrayList<>(List.of(reading.place("server")));
+    if (wish.site().isPresent() && files.setting("management.server.port").isPresent()) {
+      places.add(reading.place("management.server"));
+    }
+    this.place = PlaceChoice.of("the program", places, wish);
+    this.prefix = SpringReading.prefix(place.name());
+    this.placed =
+        new PlacedFiles(
+            machine,
+            wish.folder().orElse(installation.home().resolve("tls")).toAbsolutePath(),
+            wish.owner().or(() -> account.map(user -> new Owner(user, Optional.empty()))));
+  }
+
+  Proposal proposal() {
+    refuse();
+    String below = "spring.ssl.bundle.pem." + bundle();
+    Credential credential = wish.credentials().get(0);
+    Path chain =
+        placed.add(
+            fileName() + ".pem",
+            PemFiles.chain(credential),
+            "the certificate with its chain",
+            false);
+    Path key =
+        placed.add(fileName() + ".key", PemFiles.openKey(credential), "the private key", true);
+    wish.port()
+        .filter(port -> place.endpoints().stream().noneMatch(one -> one.port() == port))
+        .ifPresent(port -> wanted.put(prefix + ".port", String.valueOf(port)));
+    wanted.put(prefix + ".ssl.bundle", bundle());
+    wanted.put(below + ".keystore.certificate", chain.toString());
+    wanted.put(below + ".keystore.private-key", key.toString());
+    wanted.put(below + ".keystore.verify-keys", "true");
+    wanted.put(below + ".reload-on-update", "true");
+    versions(below);
+    clients(below);
+    for (String name : SpringReading.DIRECT) {
+      unwanted.add(prefix + ".ssl." + name);
+    }
+    if (files.word(prefix + ".ssl.enabled").equals("false")) {
+      wanted.put(prefix + ".ssl.enabled", "true");
+    }
+    List<FileChange> changes = new ArrayList<>(placed.changes());
+    changes.addAll(settings());
+    return new Proposal(
+        installation,
+        place.name(),
+        Optional.empty(),
+        changes,
+        placed.newFolders(),
+        List.of(),
+        findings);
+  }
+
+  private static SymbolonException refused(String seen, String remedy) {
+    return new SymbolonException(Reason.INVALID_ARGUMENT, "Nothing was changed.", seen, remedy);
+  }
+
+  private void refuse() {
+    if (wish.credentials().size() > 1) {
+      throw refused(
+          "A program on Spring Boot shows one certificate, and the files hold several.",
+          "Name the files of one key.");
+    }
+    if (wish.redirectFrom().isPresent() || wish.strictTransport().isPresent()) {
+      throw refused(
+          "Spring Boot has one port, and no setting for a redirect or a header of that kind.",
+          "Leave --redirect-from and --strict-transport out; the program itself can do both.");
+    }
+    files
+        .jar()
+        .filter(jar -> !jar.hasBundles())
+        .ifPresent(
+            jar -> {
+              throw refused(
+                  VisibleText.of(String.valueOf(jar.file().getFileName()))
+                      + " has Spring Boot "
+                      + jar.version().orElse("")
+                      + ", which has no bundles that are reloaded; 3.2 is the first.",
+                  "Build it with a newer one, or make a keystore and name it by hand: symbolon"
+                      + " convert.");
+            });
+    String folder = placed.folder().toString();
+    if (folder.contains("${") || folder.chars().anyMatch(c -> c < ' ')) {
+      throw new SymbolonException(
+          Reason.NOT_WRITABLE,
+          "Nothing was changed.",
+          "The path "
+              + VisibleText.of(folder)
+              + " has ${ or a control character in it, which Spring takes for something else.",
+          "Choose another folder: --place FOLDER.");
+    }
+  }
+
+  /** The bundle that is named already, if it is of PEM files; else one of the place's own. */
+  private String bundle() {
+    Optional<String> named = reading.bundle(prefix);
+    boolean pem =
+        named
+            .filter(
+                name -> reading.bundlePrefix(name).orElse("").startsWith("spring.ssl.bundle.pem"))
+            .isPresent();
+    String own = place.name();
+    boolean taken = !pem && files.hasBelow("spring.ssl.bundle.pem." + own);
+    return pem ? named.orElseThrow() : taken ? own + "-tls" : own;
+  }
+
+  private String fileName() {
+    return FileNames.safe(wish.hosts().isEmpty() ? place.name() : wish.hosts().get(0).typed());
+  }
+
+  private void versions(String below) {
+    String versions =
+        wish.protocols().stream()
+            .map(ProtocolVersion::platformName)
+            .collect(Collectors.joining(","));
+    String inForce = files.value(below + ".options.enabled-protocols").orElse("");
+    if (!inForce.equals(versions)) {
+      wanted.put(below + ".options.enabled-protocols", versions);
+    }
+    wish.ciphers().ifPresent(words -> wanted.put(below + ".options.ciphers", words));
+  }
+
+  private void clients(String below) {
+    String auth = prefix + ".ssl.client-auth";
+    if (wish.mode().isEmpty()) {
+      return;
+    }
+    if (wish.mode().get() == Mode.ONE_WAY || wish.trust().isEmpty()) {
+      unwanted.add(auth);
+      unwanted.add(below + ".truststore.certificate");
+      if (!files.word(auth).isEmpty() && files.all(auth).stream().anyMatch(one -> !isOurs(one))) {
+        wanted.put(auth, "none"); // it stands in the jar
+      }
+      return;
+    }
+    Path trust =
+        placed.add(
+            fileName() + "-clients.pem",
+            PemFiles.certificates(wish.trust().get()),
+            "the authorities of the clients",
+            false);
+    wanted.put(below + ".truststore.certificate", trust.toString());
+    wanted.put(auth, wish.mode().get() == Mode.MUTUAL ? "need" : "want");
+    if (!wish.trust().get().lists().isEmpty()) {
+      findings.add(
+          Finding.of(
+              FindingKind.LISTS_NOT_CHECKED,
+              Level.WARNING,
+              place.origin().toString(),
+              "Spring Boot has no setting for revocation lists: revoked clients get in.",
+              "Let the program check them, or put a server before it that does."));
+    }
+  }
+
+  private boolean isOurs(SpringFiles.Setting one) {
+    return files.isWritable(one.document());
+  }
+
+  private List<FileChange> settings() {
+    SettingEdits edits = new SettingEdits();
+    Map<String, String> fresh = new LinkedHashMap<>();
+    wanted.forEach(
+        (name, value) -> {
+          Optional<SpringFiles.Setting> there = files.setting(name);
+          boolean same = there.filter(one -> one.named().value().equals(value)).isPresent();
+          if (there.isPresent() && !same && isOurs(there.get())) {
+            there
+                .get()
+                .document()
+                .replace(edits.of(there.get().document().source()), there.get().named(), value);
+          } else if (!same) {
+            fresh.put(name, value);
+          }
+        });
+    Map<DottedText, List<DottedText.Named>> away = new LinkedHashMap<>();
+    for (String name : unwanted) {
+      files.all(name).stream()
+          .filter(this::isOurs)
+          .filter(one -> !wanted.containsKey(name))
+          .forEach(
+              one ->
+                  away.computeIfAbsent(one.document(), document -> new ArrayList<>())
+                      .add(one.named()));
+    }
+    List<FileChange> changes = new ArrayList<>();
+    Optional<DottedText> main = files.main();
+    if (!fresh.isEmpty() && main.isPresent()) {
+      away.computeIfAbsent(main.get(), document -> new ArrayList<>());
+    } else if (!fresh.isEmpty()) {
+      changes.add(made(fresh));
+    }
+    away.forEach(
+        (document, old) ->
+            document.change(
+                edits.of(document.source()),
+                old,
+                main.filter(one -> one == document).isPresent() ? fresh : Map.of()));
+    changes.addAll(edits.changes(files.files()::octets, files.files()::snapshot));
+    return changes;
+  }
+
+  /** A new file beside the jar. */
+  private FileChange made(Map<String, String> fresh) {
+    boolean properties = installation.main().toString().endsWith(".properties");
+    io.symbolon.lossless.SourceText empty = SpringFiles.text(installation.main(), new byte[0]);
+    io.symbolon.lossless.Edits edits = new io.symbolon.lossless.Edits(empty);
+    DottedText document = properties ? PropertiesText.read(empty) : YamlText.read(empty);
+    document.change(edits, List.of(), fresh);
+    return new FileChange(
+        installation.main(),
+        Optional.empty(),
+        Optional.empty(),
+        edits.apply().getBytes(StandardCharsets.UTF_8),
+        true,
+        "settings",
+        Privacy.SYSTEM_DEFAULT,
+        Optional.empty());
+  }
+}

@@ -1,0 +1,352 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.spring;
+
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.seal.Secret;
+import io.symbolon.server.Endpoint;
+import io.symbolon.server.FileRole;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Mode;
+import io.symbolon.server.Origin;
+import io.symbolon.server.Settings;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.UsedFile;
+import io.symbolon.text.VisibleText;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Where a program on Spring Boot speaks TLS, and what its settings get wrong. */
+final class SpringReading {
+  /** Settings that a bundle overrules. */
+  static final List<String> DIRECT =
+      List.of(
+          "key-store",
+          "key-store-password",
+          "key-store-type",
+          "key-store-provider",
+          "key-alias",
+          "key-password",
+          "certificate",
+          "certificate-private-key",
+          "trust-store",
+          "trust-store-password",
+          "trust-store-type",
+          "trust-store-provider",
+          "trust-certificate",
+          "trust-certificate-private-key",
+          "protocol",
+          "enabled-protocols",
+          "ciphers");
+
+  private final Installation installation;
+  private final SpringFiles files;
+  private final Optional<String> account;
+  private final List<Finding> findings = new ArrayList<>();
+
+  SpringReading(Installation installation, SpringFiles files, Optional<String> account) {
+    this.installation = installation;
+    this.files = files;
+    this.account = account;
+  }
+
+  Settings settings() {
+    List<TlsPlace> places = new ArrayList<>();
+    places.add(place("server"));
+    if (files.setting("management.server.port").isPresent()) {
+      places.add(place("management.server"));
+    }
+    places.forEach(this::judge);
+    profiles();
+    List<Path> read = new ArrayList<>();
+    files.documents().forEach(document -> read.add(document.source().path()));
+    return new Settings(installation, places, files.files().paths(), findings);
+  }
+
+  static String name(String prefix) {
+    return prefix.equals("server") ? "server" : "management";
+  }
+
+  static String prefix(String name) {
+    return name.equals("server") ? "server" : "management.server";
+  }
+
+  Optional<String> bundle(String prefix) {
+    return files.value(prefix + ".ssl.bundle").filter(one -> !one.isBlank());
+  }
+
+  /** The names below which a bundle's settings stand. */
+  Optional<String> bundlePrefix(String bundle) {
+    for (String kind : List.of("pem", "jks")) {
+      String prefix = "spring.ssl.bundle." + kind + "." + bundle;
+      if (files.hasBelow(prefix)) {
+        return Optional.of(prefix);
+      }
+    }
+    return Optional.empty();
+  }
+
+  private boolean isTls(String prefix) {
+    boolean named =
+        bundle(prefix).isPresent()
+            || files.setting(prefix + ".ssl.key-store").isPresent()
+            || files.setting(prefix + ".ssl.certificate").isPresent();
+    return named && !files.word(prefix + ".ssl.enabled").equals("false");
+  }
+
+  TlsPlace place(String prefix) {
+    boolean tls = isTls(prefix);
+    Optional<SpringFiles.Setting> at =
+        files
+            .setting(prefix + ".ssl.bundle")
+            .or(() -> files.setting(prefix + ".ssl.key-store"))
+            .or(() -> files.setting(prefix + ".ssl.certificate"))
+            .or(() -> files.setting(prefix + ".port"));
+    return new TlsPlace(
+        name(prefix),
+        "port of the program",
+        at.map(SpringFiles.Setting::origin).orElse(new Origin(installation.main(), 1)),
+        List.of(new Endpoint(files.value(prefix + ".address").orElse(""), port(prefix), tls)),
+        tls ? mode(prefix) : Mode.CLEAR,
+        List.of(),
+        tls ? used(prefix) : List.of(),
+        protocols(prefix),
+        bundle(prefix)
+            .flatMap(this::bundlePrefix)
+            .flatMap(below -> files.value(below + ".options.ciphers"))
+            .or(() -> files.value(prefix + ".ssl.ciphers")),
+        account,
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  private int port(String prefix) {
+    try {
+      return Integer.parseInt(files.value(prefix + ".port").orElse("8080").strip());
+    } catch (NumberFormatException e) {
+      return 0;
+    }
+  }
+
+  private Mode mode(String prefix) {
+    return switch (files.word(prefix + ".ssl.client-auth")) {
+      case "need" -> Mode.MUTUAL;
+      case "want" -> Mode.OPTIONAL;
+      default -> Mode.ONE_WAY;
+    };
+  }
+
+  Optional<String> protocols(String prefix) {
+    return bundle(prefix)
+        .flatMap(this::bundlePrefix)
+        .flatMap(below -> files.value(below + ".options.enabled-protocols"))
+        .or(() -> files.value(prefix + ".ssl.enabled-protocols"))
+        .map(text -> String.join(" ", text.split("[,\\s]+", -1)));
+  }
+
+  private List<UsedFile> used(String prefix) {
+    List<UsedFile> used = new ArrayList<>();
+    Optional<String> bundle = bundle(prefix);
+    if (bundle.isPresent()) {
+      String below = bundlePrefix(bundle.get()).orElse("spring.ssl.bundle.pem." + bundle.get());
+      add(used, FileRole.CERTIFICATE, below + ".keystore.certificate", "");
+      add(
+          used,
+          FileRole.KEY,
+          below + ".keystore.private-key",
+          below + ".keystore.private-key-password");
+      add(used, FileRole.KEYSTORE, below + ".keystore.location", below + ".keystore.password");
+      if (mode(prefix).asksClients()) {
+        add(used, FileRole.TRUST, below + ".truststore.certificate", "");
+        add(used, FileRole.TRUST, below + ".truststore.location", below + ".truststore.password");
+      }
+      return used;
+    }
+    String ssl = prefix + ".ssl.";
+    add(used, FileRole.KEYSTORE, ssl + "key-store", ssl + "key-store-password");
+    add(used, FileRole.CERTIFICATE, ssl + "certificate", "");
+    add(used, FileRole.KEY, ssl + "certificate-private-key", "");
+    if (mode(prefix).asksClients()) {
+      add(used, FileRole.TRUST, ssl + "trust-store", ssl + "trust-store-password");
+      add(used, FileRole.TRUST, ssl + "trust-certificate", "");
+    }
+    return used;
+  }
+
+  private void add(List<UsedFile> used, FileRole role, String name, String passwordName) {
+    Optional<SpringFiles.Setting> setting = files.setting(name);
+    if (setting.isEmpty()) {
+      return;
+    }
+    Optional<String> value = files.value(name);
+    boolean isFile =
+        value
+            .filter(one -> !one.startsWith("classpath:") && !one.startsWith("base64:"))
+            .isPresent();
+    if (value.filter(one -> one.contains("-----BEGIN")).isPresent()) {
+      return; // the certificate itself stands there
+    }
+    if (!isFile) {
+      find(
+          FindingKind.VALUE_NOT_KNOWN,
+          setting.get().origin(),
+          name
+              + " is not the name of a file: "
+              + VisibleText.of(setting.get().named().value())
+              + ".",
+          "Look at what it stands for: symbolon survey FILE.");
+      return;
+    }
+    Optional<Secret> password =
+        passwordName.isEmpty()
+            ? Optional.empty()
+            : files.value(passwordName).map(text -> Secret.of(text.toCharArray(), passwordName));
+    used.add(
+        new UsedFile(
+            role, files.path(value.orElseThrow()), name, setting.get().origin(), password, false));
+  }
+
+  private void judge(TlsPlace place) {
+    String prefix = prefix(place.name());
+    Optional<String> bundle = bundle(prefix);
+    if (!place.isTls()) {
+      boolean off = files.word(prefix + ".ssl.enabled").equals("false");
+      if (off && (bundle.isPresent() || files.setting(prefix + ".ssl.key-store").isPresent())) {
+        find(
+            FindingKind.CLEAR_ON_TLS_PORT,
+            place.origin(),
+            "The settings name files for TLS, and " + prefix + ".ssl.enabled switches it off.",
+            "Take that setting away.");
+      } else {
+        findings.add(
+            Finding.of(
+                FindingKind.CLEAR_TEXT_OPEN,
+                Level.NOTE,
+                place.origin().toString(),
+                "The program answers in clear text on port "
+                    + place.endpoints().get(0).port()
+                    + ".",
+                "Give it a certificate: symbolon configure spring-boot --credential FILE."));
+      }
+      return;
+    }
+    if (bundle.isPresent() && bundlePrefix(bundle.get()).isEmpty()) {
+      find(
+          FindingKind.SERVER_REFUSES,
+          place.origin(),
+          "There is no bundle that is called "
+              + VisibleText.of(bundle.get())
+              + ": the program does"
+              + " not start.",
+          "Write it, or name another: symbolon configure spring-boot --credential FILE.");
+    }
+    if (bundle.isPresent()) {
+      for (String name : DIRECT) {
+        files
+            .setting(prefix + ".ssl." + name)
+            .ifPresent(
+                one ->
+                    find(
+                        FindingKind.SETTING_IGNORED,
+                        one.origin(),
+                        prefix
+                            + ".ssl."
+                            + name
+                            + " does not count: "
+                            + prefix
+                            + ".ssl.bundle does.",
+                        "Take the line away."));
+      }
+    }
+    clients(place, prefix);
+    versions(place, prefix);
+    passwords(prefix, bundle);
+  }
+
+  private void clients(TlsPlace place, String prefix) {
+    boolean trust =
+        bundle(prefix)
+                .flatMap(this::bundlePrefix)
+                .filter(below -> files.hasBelow(below + ".truststore"))
+                .isPresent()
+            || files.setting(prefix + ".ssl.trust-store").isPresent()
+            || files.setting(prefix + ".ssl.trust-certificate").isPresent();
+    if (place.mode().asksClients() && !trust) {
+      find(
+          FindingKind.VERIFY_WITHOUT_TRUST,
+          place.origin(),
+          "The program asks clients for certificates, and no setting says whom it trusts.",
+          "Name their authorities: symbolon configure spring-boot --credential FILE --client-trust"
+              + " FILE.");
+    } else if (trust && !place.mode().asksClients()) {
+      find(
+          FindingKind.TRUST_WITHOUT_VERIFY,
+          place.origin(),
+          "The settings name the authorities of clients, and no client is asked.",
+          "Write: " + prefix + ".ssl.client-auth=need");
+    }
+  }
+
+  private void versions(TlsPlace place, String prefix) {
+    List<String> on = List.of(place.protocols().orElse("").split(" ", -1));
+    if (on.contains("TLSv1") || on.contains("TLSv1.1")) {
+      find(
+          FindingKind.OLD_PROTOCOLS,
+          place.origin(),
+          "The settings take " + String.join(", ", on) + ".",
+          "Take TLSv1.2 and TLSv1.3 alone.");
+    }
+    if (place.protocols().isPresent() && !on.contains("TLSv1.3")) {
+      find(
+          FindingKind.NEW_PROTOCOL_OFF,
+          place.origin(),
+          "The settings of " + prefix + " do not take TLS 1.3.",
+          "Take TLSv1.2 and TLSv1.3.");
+    }
+  }
+
+  private void passwords(String prefix, Optional<String> bundle) {
+    List<String> names = new ArrayList<>();
+    for (String name : List.of("key-store-password", "key-password", "trust-store-password")) {
+      names.add(prefix + ".ssl." + name);
+    }
+    bundle
+        .flatMap(this::bundlePrefix)
+        .ifPresent(
+            below -> {
+              names.add(below + ".keystore.password");
+              names.add(below + ".keystore.private-key-password");
+              names.add(below + ".key.password");
+              names.add(below + ".truststore.password");
+            });
+    for (String name : names) {
+      files
+          .setting(name)
+          .filter(one -> !one.named().value().contains("${"))
+          .ifPresent(
+              one ->
+                  find(
+                      FindingKind.PASSWORD_IN_SETTINGS,
+                      one.origin(),
+                      name + " stands in the settings, for everybody who reads or copies them.",
+                      "Put it into a file of its own, and take that in with spring.config.import."));
+    }
+  }
+
+  private void profiles() {
+    for (Path path : files.profiles()) {
+      find(
+          FindingKind.VALUE_NOT_KNOWN,
+          new Origin(path, 1),
+          "This file counts only where its profile is on: it was not read.",
+          "Look whether it has settings for TLS.");
+    }
+  }
+
+  private void find(FindingKind kind, Origin where, String statement, String advice) {
+    findings.add(Finding.of(kind, where.toString(), statement, advice));
+  }
+}
