@@ -12,6 +12,7 @@ module io.symbolon.servers {
   exports io.symbolon.lossless;
   exports io.symbolon.server;
 
+  uses io.symbolon.server.ClientKind;
   uses io.symbolon.server.Server;
 
   provides io.symbolon.server.Server with
@@ -20,4 +21,8 @@ module io.symbolon.servers {
       io.symbolon.server.postgresql.Postgresql,
       io.symbolon.server.spring.SpringBoot,
       io.symbolon.server.tomcat.Tomcat;
+  provides io.symbolon.server.ClientKind with
+      io.symbolon.server.javaprogram.JavaProgram,
+      io.symbolon.server.javaroots.JavaRoots,
+      io.symbolon.server.libpq.Libpq;
 }

@@ -14,6 +14,7 @@ import static io.symbolon.fixture.Lanternfish.name;
 import static io.symbolon.fixture.Lanternfish.pem;
 import static io.symbolon.fixture.Lanternfish.root;
 import static io.symbolon.fixture.Lanternfish.server;
+import static java.nio.charset.StandardCharsets.UTF_8;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
@@ -166,6 +167,7 @@ class ConfigureCommandTest {
       assertEquals(1, probed(tls, ""));
       assertEquals(1, probed(tls, "stranger"));
       assertTrue(Files.isSymbolicLink(home.resolve("sites-enabled/ingest")));
+      aJavaProgramGetsIn(tls);
       assertEquals(
           "nothing",
           configure("nginx", home, "--client-trust", files.resolve("trust.pem"), "--json")
@@ -208,6 +210,78 @@ class ConfigureCommandTest {
       assertEquals(0, Run.of("undo", home.resolve("tls")).code());
       assertEquals(good.get("tls/" + HOST + ".key"), content(home).get("tls/" + HOST + ".key"));
     }
+  }
+
+  /** Another Java, with the file of arguments that is made for it. */
+  private void aJavaProgramGetsIn(int port) throws Exception {
+    Path place = temp.resolve("a buoy's");
+    List<Object> line = new ArrayList<>(List.of("configure", "java", "--place", place));
+    line.addAll(List.of("--trust", files.resolve("root.pem"), "--write", "--json"));
+    line.addAll(List.of("--credential", files.resolve("buoy.key"), files.resolve("buoy.pem")));
+    JsonNode client = Run.of(line.toArray()).json().get("client");
+    assertEquals("written", client.get("end").asText());
+    file(temp, "hosts", "127.0.0.1 " + HOST + "\n");
+    file(
+        temp,
+        "Ask.java",
+        """
+        class Ask {
+          public static void main(String[] address) throws Exception {
+            try (var in = new java.net.URL(address[0]).openStream()) {
+              in.transferTo(System.out);
+            }
+          }
+        }
+        """);
+    Process process =
+        new ProcessBuilder(
+                System.getProperty("java.home") + "/bin/java",
+                "@" + place.resolve("java.args"),
+                "-Djdk.net.hosts.file=" + temp.resolve("hosts"),
+                temp.resolve("Ask.java").toString(),
+                "https://" + HOST + ":" + port + "/")
+            .redirectErrorStream(true)
+            .start();
+    String said = new String(process.getInputStream().readAllBytes(), UTF_8);
+    assertEquals(0, process.waitFor(), said);
+    assertTrue(said.contains("17 buoys reporting"), said);
+  }
+
+  @Test
+  void clientsAreSetUpAndProvenAsTheirPageSays() throws Exception {
+    Path java = Files.createDirectories(temp.resolve("java/lib/security"));
+    Path system = Path.of(System.getProperty("java.home"), "lib/security/cacerts");
+    Files.copy(system.toRealPath(), java.resolve("cacerts"));
+    runPage(
+        "clients.md",
+        Map.of(
+            "/srv/buoy",
+            temp.resolve("buoy").toString(),
+            "/srv/java",
+            java.resolve("cacerts").toString(),
+            "5432",
+            String.valueOf(FreePort.take())));
+    String service = Files.readString(temp.resolve("buoy/pg_service.conf"));
+    assertTrue(service.startsWith("[ingest]\nhost=" + HOST + "\n"), service);
+    assertEquals(0, Run.of("undo", java).code());
+    assertEquals(-1, Files.mismatch(system.toRealPath(), java.resolve("cacerts")));
+    // What the server shows is of another authority: nothing is written.
+    Run stranger =
+        Run.of(
+            "configure",
+            "java",
+            "--place",
+            temp.resolve("none"),
+            "--trust",
+            files.resolve("root.pem"),
+            "--server",
+            files.resolve("stranger.key"),
+            files.resolve("stranger.pem"),
+            "--write");
+    assertEquals(4, stranger.code(), stranger.out());
+    assertFalse(Files.exists(temp.resolve("none")));
+    Run reload = Run.of("configure", "java", "--trust", files.resolve("root.pem"), "--reload");
+    assertEquals(2, reload.code(), reload.err());
   }
 
   @Test
@@ -267,6 +341,7 @@ class ConfigureCommandTest {
       assertEquals("mutual", place.get("mode").asText());
       assertFalse(
           read.get("findings").findValuesAsText("level").contains("problem"), read.toString());
+      aClientOfPostgresGetsIn(server.port());
       Run renewed = configure("postgresql", server.home(), "--write", "--reload");
       assertEquals(0, renewed.code(), renewed.out() + renewed.err());
       assertEquals(1, probed(server.port(), "", start)); // nobody said that it stops asking
@@ -335,6 +410,26 @@ class ConfigureCommandTest {
         one.close();
       }
     }
+  }
+
+  private void aClientOfPostgresGetsIn(int port) throws Exception {
+    Path service = temp.resolve("service/pg_service.conf");
+    List<Object> line = new ArrayList<>(List.of("configure", "libpq", "--home", service));
+    line.addAll(List.of("--trust", files.resolve("root.pem"), "--host", HOST, "--write"));
+    line.addAll(List.of("--credential", files.resolve("buoy.key"), files.resolve("buoy.pem")));
+    Run written = Run.of(line.toArray());
+    assertEquals(0, written.code(), written.out() + written.err());
+    ProcessBuilder psql =
+        new ProcessBuilder(
+            Postgres.program("psql").toString(),
+            "service=ingest hostaddr=127.0.0.1 dbname=postgres user=postgres port=" + port,
+            "-c",
+            "select 17 as buoys");
+    psql.environment().put("PGSERVICEFILE", service.toString());
+    Process process = psql.redirectErrorStream(true).start();
+    String said = new String(process.getInputStream().readAllBytes(), UTF_8);
+    process.waitFor();
+    assertTrue(said.contains("17"), said);
   }
 
   @Test

@@ -24,6 +24,7 @@ import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -199,6 +200,22 @@ public final class StoreEdit {
     }
     List<StoreEntry> entries = new ArrayList<>(bundle.entries());
     entries.add(added);
+    return conversion(entries);
+  }
+
+  /** {@return the certificates that are trusted in it} */
+  public Set<Certificate> trusted() {
+    return bundle.certificates();
+  }
+
+  /**
+   * {@return the store with more trusted certificates}
+   *
+   * @param added what is added, by aliases that are free
+   */
+  public Conversion withTrusted(Map<String, Certificate> added) {
+    List<StoreEntry> entries = new ArrayList<>(bundle.entries());
+    added.forEach((alias, one) -> entries.add(new StoreEntry.Trusted(alias, one)));
     return conversion(entries);
   }
 

@@ -705,6 +705,8 @@ public enum FindingKind {
   /** No client's files were given, so that no handshake with one was made. */
   CLIENTS_NOT_REHEARSED(
       SERVERS, "no client's files were given, so that no handshake with one was made", NOTE),
+  /** A client's files that no server has accepted yet. */
+  CLIENT_NOT_PROVEN(SERVERS, "a client's files that no server has accepted yet", NOTE, WARNING),
   /** A server without a command that checks its settings. */
   NO_OWN_CHECK(SERVERS, "a server without a command that checks its settings", NOTE),
 

@@ -80,6 +80,18 @@ public final class Surveyor {
   }
 
   /**
+   * With one more password to try.
+   *
+   * @param more the password; tried behind the others
+   * @return a changed copy
+   */
+  public Surveyor withMoreUnlock(Secret more) {
+    List<Secret> all = new ArrayList<>(unlock);
+    all.add(more);
+    return withUnlock(all);
+  }
+
+  /**
    * With hosts that a certificate among the files should cover.
    *
    * @param hosts the hosts

@@ -18,7 +18,7 @@ final class Passwords {
 
   /** A line that is one setting, without quotes: its value is all of the rest. */
   private static final Pattern LINE =
-      Pattern.compile("(?i)^(\\s*[\\w.\\[\\]-]*" + WORDS + "\\s*[=:]\\s*)([^\\s\"'].*)$");
+      Pattern.compile("(?i)^(\\s*[\"']?[\\w.\\[\\]-]*" + WORDS + "\\s*[=:]\\s*)([^\\s\"'].*)$");
 
   private Passwords() {}
 

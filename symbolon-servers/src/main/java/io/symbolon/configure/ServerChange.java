@@ -18,6 +18,10 @@ import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.Server;
 import io.symbolon.server.Wish;
+import io.symbolon.text.VisibleText;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
@@ -148,14 +152,58 @@ public final class ServerChange {
   }
 
   PendingFiles write() {
+    return pending(files(), proposal.newFolders());
+  }
+
+  /** Writes files in one step that can still be taken back. */
+  static PendingFiles pending(List<FileChange> changes, List<Path> newFolders) {
     List<FileSet.Item> items = new ArrayList<>();
-    for (FileChange change : files()) {
+    for (FileChange change : changes) {
       items.add(
           new FileSet.Item(change.path(), change.after(), change.privacy(), Existing.REPLACE)
               .withOwner(change.owner())
               .expecting(change.snapshot()));
     }
-    return FileSet.writePending(items, proposal.newFolders());
+    // One step makes folders in folders that are there: those around them are made before.
+    List<Path> outer =
+        newFolders.stream()
+            .filter(
+                one -> newFolders.stream().anyMatch(two -> !two.equals(one) && two.startsWith(one)))
+            .toList();
+    List<Path> made = new ArrayList<>();
+    try {
+      for (Path folder : outer) {
+        Files.createDirectory(folder);
+        made.add(0, folder);
+      }
+      return FileSet.writePending(
+          items, newFolders.stream().filter(one -> !outer.contains(one)).toList());
+    } catch (IOException e) {
+      removed(made);
+      throw new SymbolonException(
+          Reason.NOT_WRITABLE,
+          "Nothing was written.",
+          "The folder "
+              + VisibleText.of(outer.get(made.size()).toString())
+              + " can't be made: "
+              + e.getClass().getSimpleName().replace("Exception", "")
+              + ".",
+          "Make it, and give the command again.",
+          e);
+    } catch (SymbolonException e) {
+      removed(made);
+      throw e;
+    }
+  }
+
+  private static void removed(List<Path> folders) {
+    for (Path folder : folders) {
+      try {
+        Files.deleteIfExists(folder);
+      } catch (IOException e) {
+        return; // somebody has put something into it
+      }
+    }
   }
 
   CommandResult run(io.symbolon.server.ServerCommand command) {

@@ -6,7 +6,9 @@ import io.symbolon.file.Privacy;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -83,14 +85,26 @@ public final class PlacedFiles {
     return List.copyOf(changes);
   }
 
-  /** {@return the folders that have to be made for them} */
+  /** {@return the folders that have to be made for them, the outer ones first} */
   public List<Path> newFolders() {
+    return newFolders(changes);
+  }
+
+  /**
+   * {@return the folders that have to be made for files, the outer ones first}
+   *
+   * @param changes the files
+   */
+  public static List<Path> newFolders(List<FileChange> changes) {
     Set<Path> folders = new LinkedHashSet<>();
     for (FileChange change : changes) {
+      Deque<Path> missing = new ArrayDeque<>();
       Path parent = change.path().toAbsolutePath().getParent();
-      if (parent != null && !Files.isDirectory(parent)) {
-        folders.add(parent);
+      while (parent != null && !Files.isDirectory(parent)) {
+        missing.push(parent);
+        parent = parent.getParent();
       }
+      folders.addAll(missing);
     }
     return List.copyOf(folders);
   }

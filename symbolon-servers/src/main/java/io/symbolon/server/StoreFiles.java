@@ -77,16 +77,28 @@ public final class StoreFiles {
    * @return where it will be
    */
   public Placed truststore(String name, ClientTrust trust) {
+    return truststore(name, trust.certificates(), "the authorities of the clients");
+  }
+
+  /**
+   * Adds a truststore.
+   *
+   * @param name the name of its files, without an ending
+   * @param trust what it holds
+   * @param holds what that is, as words
+   * @return where it will be
+   */
+  public Placed truststore(String name, List<Certificate> trust, String holds) {
     Optional<byte[][]> there = there(name, file -> holds(file, trust));
     if (there.isPresent()) {
-      return add(name, there.get()[0], there.get()[1], "the authorities of the clients");
+      return add(name, there.get()[0], there.get()[1], holds);
     }
     try (Secret password = Secret.random(name + ".pass")) {
       return add(
           name,
-          Keystores.pkcs12(Trust.in(trust.certificates()), password, Pkcs12Strength.STRONG),
+          Keystores.pkcs12(Trust.in(trust), password, Pkcs12Strength.STRONG),
           line(password),
-          "the authorities of the clients");
+          holds);
     }
   }
 
@@ -153,8 +165,8 @@ public final class StoreFiles {
     return key && certificates(file).equals(Set.copyOf(credential.chain()));
   }
 
-  private static boolean holds(FileSurvey file, ClientTrust trust) {
+  private static boolean holds(FileSurvey file, List<Certificate> trust) {
     return file.holdings().stream().noneMatch(Holding.PrivateKey.class::isInstance)
-        && certificates(file).equals(Set.copyOf(trust.certificates()));
+        && certificates(file).equals(Set.copyOf(trust));
   }
 }

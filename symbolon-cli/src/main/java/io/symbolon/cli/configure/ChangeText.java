@@ -6,18 +6,15 @@ import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.configure.ChangeResult;
-import io.symbolon.configure.FileDiff;
 import io.symbolon.configure.PlaceProbe;
 import io.symbolon.configure.RehearsedClient;
 import io.symbolon.configure.ServerChange;
-import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Task;
 import io.symbolon.server.Endpoint;
-import io.symbolon.server.FileChange;
 import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
@@ -57,11 +54,7 @@ final class ChangeText {
     heading(result);
     new ServersText(output).place(change.place());
     output.line("");
-    if (!written) {
-      files("to be made", "to be changed");
-    } else {
-      files("made", "changed");
-    }
+    new ChangedFiles(output).print(change.files(), change.steps(), written);
     rehearsed();
     result.ifPresent(this::result);
     new FindingsSection(output).print(findings);
@@ -91,59 +84,6 @@ final class ChangeText {
     }
     output.line(paint.heading(change.title()) + "  " + what);
     output.line("");
-  }
-
-  private void files(String making, String changing) {
-    List<FileChange> own = change.files().stream().filter(one -> !one.settings()).toList();
-    if (!own.isEmpty()) {
-      output.line(paint.heading("Files") + paint.faint("  " + making));
-      for (FileChange file : own) {
-        output.line(
-            "  "
-                + Output.shown(file.path())
-                + paint.faint(
-                    "  "
-                        + file.holds()
-                        + (file.privacy() == Privacy.OWNER_ONLY ? ", for " + readers(file) : "")
-                        + (file.before().isPresent() ? "; the old one is kept for undo" : "")));
-      }
-      output.line("");
-    }
-    for (Proposal.Step step : change.steps()) {
-      output.line(paint.heading("Command") + "  " + step.what());
-      output.pasted("  " + String.join(" ", step.command().words()));
-      output.line("");
-    }
-    List<FileChange> settings = change.files().stream().filter(FileChange::settings).toList();
-    if (!settings.isEmpty()) {
-      output.line(paint.heading("Settings") + paint.faint("  " + changing));
-      settings.forEach(this::diff);
-      output.line("");
-    }
-  }
-
-  private static String readers(FileChange file) {
-    return file.owner()
-        .map(
-            owner ->
-                owner
-                        .group()
-                        .map(group -> owner.user() + " and the group " + group)
-                        .orElse(owner.user())
-                    + " alone")
-        .orElse("its owner alone");
-  }
-
-  private void diff(FileChange file) {
-    for (String line : FileDiff.lines(file)) {
-      output.pasted(
-          "  "
-              + (line.startsWith("+++") || line.startsWith("---")
-                  ? paint.faint(line)
-                  : line.startsWith("+")
-                      ? paint.good(line)
-                      : line.startsWith("-") ? paint.level(Level.PROBLEM, line) : line));
-    }
   }
 
   private void rehearsed() {

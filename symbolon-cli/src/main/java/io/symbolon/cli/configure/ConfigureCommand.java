@@ -15,6 +15,8 @@ import io.symbolon.configure.ServerTls;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.server.ClientKind;
+import io.symbolon.server.ClientKinds;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Server;
@@ -30,8 +32,14 @@ public final class ConfigureCommand {
 
   public static CommandSpec spec(CommandAction self) {
     return CommandSpec.of(self)
-        .perhapsOne("SERVER", "Which server; without it, all that are found on this machine.")
-        .several("credential", "FILE...", "What the server is to show: its key and certificates.")
+        .perhapsOne(
+            "SERVER",
+            "Which server, or which client; without it, all servers that are found on this"
+                + " machine.")
+        .several(
+            "credential",
+            "FILE...",
+            "What the server, or the client, is to show: its key and certificates.")
         .several(
             "client-trust",
             "FILE...",
@@ -45,6 +53,12 @@ public final class ConfigureCommand {
             "client",
             "FILE...",
             "The files of a client, to rehearse and to probe with. They are not given to the server.")
+        .several(
+            "trust", "FILE...", "For a client: the authorities by which it is to know servers.")
+        .several(
+            "server",
+            "FILE...",
+            "For a client: the files of a server, to rehearse with. They are not given to the client.")
         .value("host", "NAME", "A name by which clients ask for it. May be given several times.")
         .value("port", "PORT", "The port for TLS; otherwise the one that is there.")
         .value("redirect-from", "PORT", "The port in clear text that sends clients to TLS.")
@@ -75,6 +89,11 @@ public final class ConfigureCommand {
   }
 
   public static int run(Invocation invocation, GivenOptions given) {
+    Optional<ClientKind> client =
+        given.arguments().stream().findFirst().flatMap(ClientKinds::named);
+    if (client.isPresent()) {
+      return ClientCommand.run(invocation, given, client.get());
+    }
     ConfigureJob job = ConfigureJob.of(given);
     Machine machine = Machine.here();
     if (job.server().isEmpty()) {
@@ -97,9 +116,13 @@ public final class ConfigureCommand {
             () ->
                 new SymbolonException(
                     Reason.INVALID_ARGUMENT,
-                    "There is no server '" + Output.shown(name) + "'.",
-                    "Symbolon knows the settings of "
+                    "There is no server or client '" + Output.shown(name) + "'.",
+                    "Symbolon knows the servers "
                         + Servers.all().stream().map(Server::name).collect(Collectors.joining(", "))
+                        + "; and the clients "
+                        + ClientKinds.all().stream()
+                            .map(ClientKind::name)
+                            .collect(Collectors.joining(", "))
                         + ".",
                     "Name one of these."));
   }

@@ -68,6 +68,13 @@ record ConfigureJob(
           "reload");
 
   static ConfigureJob of(GivenOptions given) {
+    for (String option : List.of("trust", "server")) {
+      if (given.has(option)) {
+        throw Usage.wrong(
+            "--" + option + " is for clients.",
+            "For a server, say --client-trust and --client. For a client, name it first.");
+      }
+    }
     List<Path> credential = given.paths("credential");
     Optional<String> server =
         given.arguments().stream().findFirst().map(name -> name.toLowerCase(Locale.ROOT));
@@ -140,7 +147,7 @@ record ConfigureJob(
     return mode;
   }
 
-  private static Optional<Integer> port(GivenOptions given, String option) {
+  static Optional<Integer> port(GivenOptions given, String option) {
     return given.value(option).map(text -> port(option, text));
   }
 

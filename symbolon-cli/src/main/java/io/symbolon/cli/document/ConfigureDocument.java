@@ -4,11 +4,13 @@ package io.symbolon.cli.document;
 import com.fasterxml.jackson.annotation.JsonPropertyDescription;
 import io.symbolon.cli.output.CommandText;
 import io.symbolon.configure.ChangeResult;
+import io.symbolon.configure.ClientChange;
 import io.symbolon.configure.FileDiff;
 import io.symbolon.configure.PlaceProbe;
 import io.symbolon.configure.PlaceReport;
 import io.symbolon.configure.ServerChange;
 import io.symbolon.configure.ServerReport;
+import io.symbolon.file.FileSet;
 import io.symbolon.finding.Finding;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
@@ -26,6 +28,8 @@ public record ConfigureDocument(
     String command,
     @JsonPropertyDescription("The servers, with their settings as they are.") List<Server> servers,
     @JsonPropertyDescription("What would change, or was changed.") Optional<Change> change,
+    @JsonPropertyDescription("A client's settings, as they would be or were written.")
+        Optional<Client> client,
     List<FindingDocument> findings) {
   /** A server on this machine. */
   public record Server(
@@ -160,7 +164,7 @@ public record ConfigureDocument(
       String client,
       @JsonPropertyDescription("Whether both sides accept each other.") boolean accepted) {}
 
-  /** What the running server answered to a client. */
+  /** What the running server answered, and who asked. */
   public record Answer(
       String client, boolean asWanted, Optional<String> protocol, Optional<String> cipherSuite) {
     private static Answer of(PlaceProbe.Answer answer) {
@@ -181,6 +185,7 @@ public record ConfigureDocument(
         "configure",
         reports.stream().map(report -> Server.of(report, commands)).toList(),
         Optional.empty(),
+        Optional.empty(),
         FindingDocument.all(new ArrayList<>(all), commands));
   }
 
@@ -194,6 +199,69 @@ public record ConfigureDocument(
         "configure",
         List.of(),
         Optional.of(Change.of(change, result, commands)),
+        Optional.empty(),
         FindingDocument.all(findings, commands));
   }
+
+  /** The document of a client's settings. */
+  public static ConfigureDocument of(
+      ClientChange change,
+      Optional<List<FileSet.Written>> written,
+      List<Finding> findings,
+      CommandText commands) {
+    return new ConfigureDocument(
+        "configure",
+        List.of(),
+        Optional.empty(),
+        Optional.of(Client.of(change, written.isPresent())),
+        FindingDocument.all(findings, commands));
+  }
+
+  /** A program that opens connections. */
+  public record Client(
+      String title,
+      @JsonPropertyDescription("refused; shown; nothing, where all is as it is wanted; written.")
+          String end,
+      @JsonPropertyDescription("The authorities that were named.") List<CertificateDocument> trusts,
+      @JsonPropertyDescription("The chain that it shows.") List<CertificateDocument> shows,
+      List<ChangedFile> files,
+      @JsonPropertyDescription("The handshakes that were rehearsed, by the names of servers.")
+          List<Rehearsed> rehearsed,
+      @JsonPropertyDescription("What the server itself answered.") Optional<Answer> answer,
+      @JsonPropertyDescription("How the settings are used.") List<Use> uses) {
+    private static Client of(ClientChange change, boolean written) {
+      String end =
+          change.isRefused()
+              ? "refused"
+              : change.isNothing() ? "nothing" : written ? "written" : "shown";
+      return new Client(
+          change.title(),
+          end,
+          change.trust().stream().map(CertificateDocument::of).toList(),
+          change
+              .client()
+              .credential()
+              .map(own -> own.chain().stream().map(CertificateDocument::of).toList())
+              .orElse(List.of()),
+          change.files().stream().map(ChangedFile::of).toList(),
+          change.rehearsed().stream()
+              .map(one -> new Rehearsed(one.client(), one.accepted()))
+              .toList(),
+          change
+              .answer()
+              .map(
+                  report ->
+                      new Answer(
+                          report.address(),
+                          !change.isRefused(),
+                          report.protocol(),
+                          report.cipherSuite())),
+          change.uses().stream().map(use -> new Use(use.what(), use.line())).toList());
+    }
+  }
+
+  /** A way to use a client's settings. */
+  public record Use(
+      @JsonPropertyDescription("For what.") String what,
+      @JsonPropertyDescription("The line to be pasted there.") String line) {}
 }

@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.configure;
+
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.configure.FileDiff;
+import io.symbolon.file.Privacy;
+import io.symbolon.finding.Level;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.Proposal;
+import java.util.List;
+
+/** The files that a change makes or replaces, and what changes in settings files. */
+final class ChangedFiles {
+  private final Output output;
+  private final Paint paint;
+
+  ChangedFiles(Output output) {
+    this.output = output;
+    this.paint = output.paint();
+  }
+
+  void print(List<FileChange> changes, List<Proposal.Step> steps, boolean done) {
+    List<FileChange> own = changes.stream().filter(one -> !one.settings()).toList();
+    if (!own.isEmpty()) {
+      output.line(paint.heading("Files") + paint.faint(done ? "  made" : "  to be made"));
+      for (FileChange file : own) {
+        output.line(
+            "  "
+                + Output.shown(file.path())
+                + paint.faint(
+                    "  "
+                        + file.holds()
+                        + (file.privacy() == Privacy.OWNER_ONLY ? ", for " + readers(file) : "")
+                        + (file.before().isPresent() ? "; the old one is kept for undo" : "")));
+      }
+      output.line("");
+    }
+    for (Proposal.Step step : steps) {
+      output.line(paint.heading("Command") + "  " + step.what());
+      output.pasted("  " + output.commands().shell().line(step.command().words()));
+      output.line("");
+    }
+    List<FileChange> settings = changes.stream().filter(FileChange::settings).toList();
+    if (!settings.isEmpty()) {
+      output.line(paint.heading("Settings") + paint.faint(done ? "  changed" : "  to be changed"));
+      settings.forEach(this::diff);
+      output.line("");
+    }
+  }
+
+  private static String readers(FileChange file) {
+    return file.owner()
+        .map(
+            owner ->
+                owner
+                        .group()
+                        .map(group -> owner.user() + " and the group " + group)
+                        .orElse(owner.user())
+                    + " alone")
+        .orElse("its owner alone");
+  }
+
+  private void diff(FileChange file) {
+    for (String line : FileDiff.lines(file)) {
+      output.pasted(
+          "  "
+              + (line.startsWith("+++") || line.startsWith("---")
+                  ? paint.faint(line)
+                  : line.startsWith("+")
+                      ? paint.good(line)
+                      : line.startsWith("-") ? paint.level(Level.PROBLEM, line) : line));
+    }
+  }
+}

@@ -1,0 +1,27 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server;
+
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.survey.Surveyor;
+
+/**
+ * A kind of program that opens connections, whose TLS settings are written. Whoever implements it
+ * is found as a service, writes no file by itself, and keeps nothing between two calls.
+ */
+public interface ClientKind {
+  /** {@return the word by which it is chosen, such as {@code libpq}} */
+  String name();
+
+  /** {@return what it is called} */
+  String title();
+
+  /**
+   * {@return what would change}
+   *
+   * @param machine the machine
+   * @param wish what is wanted
+   * @param surveyor reads files of keys and certificates
+   * @throws SymbolonException if it is not clear what is meant, or the program can't do it
+   */
+  ClientProposal propose(Machine machine, ClientWish wish, Surveyor surveyor);
+}

@@ -1,0 +1,192 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.javaprogram;
+
+import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.seal.Secret;
+import io.symbolon.server.ClientKind;
+import io.symbolon.server.ClientProposal;
+import io.symbolon.server.ClientWish;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.FileRole;
+import io.symbolon.server.FileView;
+import io.symbolon.server.JavaHome;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Origin;
+import io.symbolon.server.PasswordLines;
+import io.symbolon.server.PlacedFiles;
+import io.symbolon.server.StoreFiles;
+import io.symbolon.server.UsedFile;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
+import io.symbolon.x509.Certificate;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * One Java program: a truststore of its own with what its Java trusts and one authority more, a
+ * keystore where it shows a certificate, and a file of arguments that names both.
+ */
+public final class JavaProgram implements ClientKind {
+  private static final String ARGUMENTS = "java.args";
+  private static final String OPTION = "-Djavax.net.ssl.";
+
+  /** Made by the registry of clients. */
+  public JavaProgram() {}
+
+  @Override
+  public String name() {
+    return "java";
+  }
+
+  @Override
+  public String title() {
+    return "A Java program";
+  }
+
+  @Override
+  public ClientProposal propose(Machine machine, ClientWish wish, Surveyor surveyor) {
+    Path folder = wish.folder().orElse(Path.of("tls")).toAbsolutePath().normalize();
+    PlacedFiles placed = new PlacedFiles(machine, folder, wish.owner());
+    StoreFiles stores = new StoreFiles(machine, placed);
+    List<Finding> findings = new ArrayList<>();
+    Path roots = JavaHome.roots(machine, wish.home());
+    StoreFiles.Placed trust =
+        stores.truststore(
+            "truststore",
+            withRoots(machine, wish, surveyor, roots, findings),
+            "what this Java trusts, and the new authorities");
+    Optional<StoreFiles.Placed> own =
+        wish.credential().map(credential -> stores.keystore("keystore", credential, "client"));
+    Path file = folder.resolve(ARGUMENTS);
+    FileView view = machine.files().with(placed.changes());
+    Map<String, String> options = new LinkedHashMap<>();
+    Secret trustPassword = PasswordLines.of(view, trust.password()).get(0);
+    options(options, "trustStore", trust.store(), trustPassword);
+    List<UsedFile> used = new ArrayList<>();
+    used.add(used(FileRole.TRUST, trust.store(), "trustStore", file, trustPassword));
+    own.ifPresent(
+        store -> {
+          Secret password = PasswordLines.of(view, store.password()).get(0);
+          options(options, "keyStore", store.store(), password);
+          used.add(used(FileRole.KEYSTORE, store.store(), "keyStore", file, password));
+        });
+    List<FileChange> changes = new ArrayList<>(placed.changes());
+    changes.add(arguments(machine, wish, file, options));
+    return new ClientProposal(
+        file,
+        changes,
+        PlacedFiles.newFolders(changes),
+        used,
+        uses(file),
+        Optional.empty(),
+        findings);
+  }
+
+  private static List<ClientProposal.Use> uses(Path file) {
+    String shown = file.toString();
+    boolean plain = shown.matches("[\\w./:@+-]+");
+    String quoted = plain ? shown : "'" + shown.replace("'", "'\\''") + "'";
+    return List.of(
+        new ClientProposal.Use("start the program", "java @" + quoted + " -jar PROGRAM.jar"),
+        new ClientProposal.Use(
+            "or, where a script starts it",
+            "export JDK_JAVA_OPTIONS="
+                + (plain ? "@" + shown : "'@\"" + shown.replace("'", "'\\''") + "\"'")));
+  }
+
+  /** The new authorities, and what the Java trusts already: the file takes its place. */
+  private static List<Certificate> withRoots(
+      Machine machine, ClientWish wish, Surveyor surveyor, Path roots, List<Finding> findings) {
+    Set<Certificate> all = new LinkedHashSet<>(wish.trust());
+    try (Secret usual = Secret.of("changeit".toCharArray(), "its usual password")) {
+      byte[] octets =
+          machine
+              .files()
+              .read(roots, io.symbolon.limit.Limits.FILE_BYTES)
+              .map(FileView.ReadFile::octets)
+              .orElse(new byte[0]);
+      FileSurvey file = surveyor.withMoreUnlock(usual).read(roots, octets);
+      for (Holding holding : file.holdings()) {
+        if (holding instanceof Holding.Cert cert) {
+          all.add(cert.certificate());
+        }
+      }
+    }
+    if (all.size() == wish.trust().size()) {
+      findings.add(
+          Finding.of(
+              FindingKind.VALUE_NOT_KNOWN,
+              VisibleText.of(roots.toString()),
+              "What this Java trusts by itself could not be read: the program will trust the named"
+                  + " authorities alone.",
+              "Look at it: symbolon survey FILE."));
+    }
+    return List.copyOf(all);
+  }
+
+  private static void options(
+      Map<String, String> options, String store, Path file, Secret password) {
+    options.put(store, file.toString());
+    options.put(store + "Type", "PKCS12");
+    options.put(store + "Password", new String(password.revealUtf8(), StandardCharsets.UTF_8));
+  }
+
+  private static UsedFile used(
+      FileRole role, Path path, String setting, Path file, Secret password) {
+    return new UsedFile(
+        role, path, "javax.net.ssl." + setting, new Origin(file, 1), Optional.of(password), false);
+  }
+
+  /** The lines for these options; the other lines of the file stay. */
+  private static FileChange arguments(
+      Machine machine, ClientWish wish, Path file, Map<String, String> options) {
+    Optional<FileView.ReadFile> there = machine.files().read(file);
+    List<String> lines = new ArrayList<>();
+    Map<String, String> left = new LinkedHashMap<>(options);
+    String text = there.map(read -> new String(read.octets(), StandardCharsets.UTF_8)).orElse("");
+    for (String line : text.isEmpty() ? List.<String>of() : text.lines().toList()) {
+      Optional<String> name = option(line);
+      if (name.isEmpty() || !name.get().matches("(trust|key)Store(Type|Password)?")) {
+        lines.add(line);
+      } else if (left.containsKey(name.get())) {
+        lines.add(line(name.get(), left.remove(name.get())));
+      } else if (name.get().startsWith("keyStore") && !options.containsKey("keyStore")) {
+        lines.add(line); // what it shows stays where nothing is said of it
+      }
+    }
+    left.forEach((name, value) -> lines.add(line(name, value)));
+    return new FileChange(
+        file,
+        there.map(FileView.ReadFile::octets),
+        there.flatMap(FileView.ReadFile::snapshot),
+        (String.join("\n", lines) + "\n").getBytes(StandardCharsets.UTF_8),
+        true,
+        "settings",
+        Privacy.OWNER_ONLY,
+        wish.owner());
+  }
+
+  private static Optional<String> option(String line) {
+    String plain = line.strip().replaceFirst("^[\"']", "");
+    int sign = plain.indexOf('=');
+    return plain.startsWith(OPTION) && sign > 0
+        ? Optional.of(plain.substring(OPTION.length(), sign))
+        : Optional.empty();
+  }
+
+  /** In quotes, a backslash takes the next character as it is. */
+  private static String line(String name, String value) {
+    return "\"" + OPTION + name + "=" + value.replace("\\", "\\\\").replace("\"", "\\\"") + "\"";
+  }
+}

@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server;
+
+import static io.symbolon.fixture.Lanternfish.HOST;
+import static io.symbolon.fixture.Lanternfish.INGEST;
+import static io.symbolon.fixture.Lanternfish.file;
+import static io.symbolon.fixture.Lanternfish.root;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.chain.Credential;
+import io.symbolon.configure.FileDiff;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.HostName;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.KeyStore;
+import java.util.List;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Programs that open connections: what would be written for them. */
+class ClientSettingsTest {
+  @TempDir Path home;
+  private final Machine machine = Machine.here();
+
+  private ClientWish wish(Optional<Credential> credential, Path home, Path folder) {
+    return new ClientWish(
+        List.of(root()),
+        credential,
+        Optional.of(HostName.parse(HOST)),
+        Optional.of(5432),
+        Optional.of(home),
+        Optional.of(folder),
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  private ClientProposal propose(String kind, ClientWish wish) {
+    return ClientKinds.named(kind).orElseThrow().propose(machine, wish, Surveyor.create());
+  }
+
+  private static FileChange settings(ClientProposal proposal) {
+    return proposal.changes().stream().filter(FileChange::settings).findFirst().orElseThrow();
+  }
+
+  private static String text(FileChange change) {
+    return new String(change.after(), StandardCharsets.UTF_8);
+  }
+
+  private Path cacerts(String type) throws Exception {
+    KeyStore store = KeyStore.getInstance(type);
+    store.load(null, null);
+    store.setCertificateEntry("old", INGEST.chain().get(1).toX509Certificate());
+    Path path = home.resolve("cacerts-" + type);
+    try (OutputStream out = Files.newOutputStream(path)) {
+      store.store(out, "changeit".toCharArray());
+    }
+    return path;
+  }
+
+  @Test
+  void otherArgumentsOfAJavaProgramStay() throws Exception {
+    Path folder = Files.createDirectory(home.resolve("it's \\here"));
+    file(
+        folder,
+        "java.args",
+        """
+        # of last year
+        -Xmx1g
+        "-Djavax.net.ssl.trustStore=/old.p12"
+        '-Djavax.net.ssl.keyStorePassword=old buoy song'
+        -Dfile.encoding=UTF-8
+        """);
+    ClientWish wish = wish(Optional.of(INGEST.withoutRoot()), cacerts("JKS"), folder);
+    ClientProposal proposal = propose("java", wish);
+    String text = text(settings(proposal));
+    assertTrue(text.startsWith("# of last year\n-Xmx1g\n\"-Djavax.net.ssl.trustStore="), text);
+    assertTrue(text.contains("it's \\\\here/truststore.p12\"\n"), text);
+    assertFalse(text.contains("old"), text);
+    String diff = String.join("\n", FileDiff.lines(settings(proposal)));
+    assertFalse(diff.contains("song"), diff);
+    assertTrue(diff.contains("+\"-Djavax.net.ssl.trustStorePassword=\"****\""), diff);
+    for (FileChange change : proposal.changes()) {
+      Files.write(change.path(), change.after());
+    }
+    assertTrue(propose("java", wish).changes().stream().allMatch(FileChange::isNothing));
+  }
+
+  @Test
+  void otherServicesStay() throws IOException {
+    file(
+        home,
+        "pg_service.conf",
+        "# services\r\n[ingest]\r\nhost = old\r\nsslmode=disable\r\n\r\n[other]\r\nhost=b\r\n");
+    ClientProposal proposal =
+        propose("libpq", wish(Optional.empty(), home, home.resolve("t # ls")));
+    String folder = home.resolve("t # ls").toString();
+    assertEquals(
+        "# services\r\n[ingest]\r\nhost = old\r\nsslmode=verify-full\r\n"
+                .replace("host = old", "host =" + HOST)
+            + "port=5432\r\nsslrootcert="
+            + folder
+            + "/ingest-servers.pem\r\n\r\n[other]\r\nhost=b\r\n",
+        text(settings(proposal)));
+    assertTrue(proposal.uses().get(1).line().contains("t%20%23%20ls"), proposal.uses().toString());
+    file(home, "pg_service.conf", "[a\n");
+    assertThrows(
+        SymbolonException.class,
+        () -> propose("libpq", wish(Optional.empty(), home, home.resolve("x"))));
+  }
+
+  @Test
+  void aJavaGetsOneAuthorityMoreAndLosesNone() throws Exception {
+    Path store = cacerts("JKS");
+    FileChange change = propose("java-roots", wish(Optional.empty(), store, home)).changes().get(0);
+    KeyStore read = KeyStore.getInstance("JKS");
+    read.load(new ByteArrayInputStream(change.after()), "changeit".toCharArray());
+    assertEquals(2, read.size());
+    assertTrue(read.containsAlias("old"));
+    Files.write(store, change.after());
+    assertTrue(
+        propose("java-roots", wish(Optional.empty(), store, home)).changes().get(0).isNothing());
+    // A Java sees nothing of a sealed PKCS#12 store that it opens without a password.
+    Path sealed = cacerts("PKCS12");
+    assertThrows(
+        SymbolonException.class, () -> propose("java-roots", wish(Optional.empty(), sealed, home)));
+  }
+}
