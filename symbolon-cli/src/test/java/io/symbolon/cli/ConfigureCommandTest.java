@@ -422,7 +422,7 @@ class ConfigureCommandTest {
     ProcessBuilder psql =
         new ProcessBuilder(
             Postgres.program("psql").toString(),
-            "service=ingest hostaddr=127.0.0.1 dbname=postgres user=postgres port=" + port,
+            "service=ingest hostaddr=127.0.0.1 dbname=postgres user=archive port=" + port,
             "-c",
             "select 17 as buoys");
     psql.environment().put("PGSERVICEFILE", service.toString());

@@ -57,6 +57,7 @@ public final class Demo {
       Files.createDirectory(folder);
       PileStory.tell(teller, clock);
       AuthorityStory.tell(teller);
+      TomcatStory.tell(teller);
     } catch (FileAlreadyExistsException e) {
       throw new SymbolonException(
           Reason.EXISTS,
@@ -81,7 +82,8 @@ public final class Demo {
     teller.heading(well ? "Done" : "Not as it should be");
     teller.missed().forEach(teller::say);
     if (well) {
-      teller.say("From a pile of files to a server that answers, and from nothing to one.");
+      teller.say(
+          "From a pile of files to a server that answers, from nothing to one, and into its settings.");
     }
     teller.faint(String.format("%.1f seconds. The files:", milliseconds / 1000.0));
     teller.file(teller.at("pile"), "what was sent");
@@ -91,6 +93,7 @@ public final class Demo {
     teller.file(teller.at("root"), "and issuing: the authorities, with what they issued");
     teller.file(teller.at("catalogue.p12"), "the keystore in which a key waited for its reply");
     teller.file(teller.at("buoys"), "the clients' keystores; buoy-passwords has their passwords");
+    teller.file(teller.at("tomcat"), "a Tomcat with all of it in its settings");
     teller.file(teller.at("rules"), "what three receivers want to see in a request");
   }
 }

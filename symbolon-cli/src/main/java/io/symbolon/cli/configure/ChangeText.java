@@ -53,8 +53,10 @@ final class ChangeText {
             .isPresent();
     heading(result);
     new ServersText(output).place(change.place());
-    output.line("");
     new ChangedFiles(output).print(change.files(), change.steps(), written);
+    if (!change.rehearsed().isEmpty() || result.isPresent()) {
+      output.line("");
+    }
     rehearsed();
     result.ifPresent(this::result);
     new FindingsSection(output).print(findings);
@@ -111,9 +113,18 @@ final class ChangeText {
                   .check()
                   .map(OwnCheck::command)
                   .ifPresent(command -> output.pasted("             " + line(command)));
-              if (change.check().filter(own -> own.trial().isPresent()).isPresent()
-                  && result.end() != ChangeResult.End.PUT_BACK) {
-                row("Started", paint.good("a copy with these settings") + ", and stopped it");
+              // A copy is started where the check has passed; nothing else is done if it fails.
+              boolean tried = passed && change.check().flatMap(OwnCheck::trial).isPresent();
+              boolean refused =
+                  result.end() == ChangeResult.End.PUT_BACK
+                      && result.probes().isEmpty()
+                      && result.reload().isEmpty();
+              if (tried) {
+                row(
+                    "Started",
+                    refused
+                        ? paint.level(Level.PROBLEM, "not") + ", a copy with these settings"
+                        : paint.good("a copy with these settings") + ", and stopped it");
               }
             });
     result

@@ -23,6 +23,7 @@ final class ChangedFiles {
   void print(List<FileChange> changes, List<Proposal.Step> steps, boolean done) {
     List<FileChange> own = changes.stream().filter(one -> !one.settings()).toList();
     if (!own.isEmpty()) {
+      output.line("");
       output.line(paint.heading("Files") + paint.faint(done ? "  made" : "  to be made"));
       for (FileChange file : own) {
         output.line(
@@ -34,18 +35,17 @@ final class ChangedFiles {
                         + (file.privacy() == Privacy.OWNER_ONLY ? ", for " + readers(file) : "")
                         + (file.before().isPresent() ? "; the old one is kept for undo" : "")));
       }
-      output.line("");
     }
     for (Proposal.Step step : steps) {
+      output.line("");
       output.line(paint.heading("Command") + "  " + step.what());
       output.pasted("  " + output.commands().shell().line(step.command().words()));
-      output.line("");
     }
     List<FileChange> settings = changes.stream().filter(FileChange::settings).toList();
     if (!settings.isEmpty()) {
+      output.line("");
       output.line(paint.heading("Settings") + paint.faint(done ? "  changed" : "  to be changed"));
       settings.forEach(this::diff);
-      output.line("");
     }
   }
 

@@ -57,8 +57,12 @@ final class ClientText {
         change.trust().stream().map(ClientText::name).collect(Collectors.joining(", "))
             + (others > 0 ? paint.faint(", and " + others + " that are trusted already") : ""));
     change.client().credential().ifPresent(own -> row("shows", name(own.certificate())));
-    output.line("");
     new ChangedFiles(output).print(change.files(), List.of(), written.isPresent());
+    boolean kept =
+        written.filter(all -> all.stream().anyMatch(one -> one.aside().isPresent())).isPresent();
+    if (!change.rehearsed().isEmpty() || change.answer().isPresent() || kept) {
+      output.line("");
+    }
     proven();
     written.ifPresent(this::kept);
     new FindingsSection(output).print(findings);

@@ -419,12 +419,27 @@ final class HttpdProposal {
     }
     Directive.Block inside = block.block().orElseThrow();
     String content =
-        block.source().text().substring(inside.from(), inside.to()).replace("\r\n", "\n");
+        withoutComments(
+            block.source().text().substring(inside.from(), inside.to()).replace("\r\n", "\n"));
     StringBuilder text = new StringBuilder("\n\n" + header(endpoints, port));
     text.append(content.stripTrailing()).append('\n');
     lines(text, block.source().step());
     text.append("</VirtualHost>");
     edits.of(block.source()).insert(block.to(), text.toString());
+  }
+
+  /** What is explained once need not be explained twice. */
+  private static String withoutComments(String content) {
+    if (content.contains("\\\n")) {
+      return content; // a line that goes on may look like a comment
+    }
+    List<String> kept = new ArrayList<>();
+    for (String line : content.split("\n", -1)) {
+      if (kept.isEmpty() || !(line.isBlank() || line.strip().startsWith("#"))) {
+        kept.add(line); // the first is the rest of the line that opens the site
+      }
+    }
+    return String.join("\n", kept);
   }
 
   private String siteText(String indentation, String address) {
