@@ -22,15 +22,21 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import com.fasterxml.jackson.databind.JsonNode;
 import io.symbolon.chain.Credential;
 import io.symbolon.fixture.FreePort;
+import io.symbolon.fixture.Lanternfish;
 import io.symbolon.issue.Authority;
+import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.pem.PemWriter;
+import io.symbolon.x509.RevocationReason;
 import java.io.IOException;
+import java.math.BigInteger;
 import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -166,6 +172,7 @@ class ConfigureCommandTest {
       assertEquals(0, probed(tls, "buoy"));
       assertEquals(1, probed(tls, ""));
       assertEquals(1, probed(tls, "stranger"));
+      lostClientsStayOut(home, tls);
       assertTrue(Files.isSymbolicLink(home.resolve("sites-enabled/ingest")));
       aJavaProgramGetsIn(tls);
       assertEquals(
@@ -210,6 +217,58 @@ class ConfigureCommandTest {
       assertEquals(0, Run.of("undo", home.resolve("tls")).code());
       assertEquals(good.get("tls/" + HOST + ".key"), content(home).get("tls/" + HOST + ".key"));
     }
+  }
+
+  /** One that has expired and one that is revoked: rehearsed, and at the running server. */
+  private void lostClientsStayOut(Path home, int port) throws IOException {
+    Instant before = NOW.minusSeconds(300);
+    credential(
+        "expired",
+        ISSUING.issue(
+            name("buoy-001"),
+            KeyKind.EC_P256,
+            List.of(),
+            Use.CLIENT,
+            before,
+            Duration.ofMinutes(2)));
+    Credential lost =
+        ISSUING.issue(name("buoy-018"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR);
+    credential("revoked", lost);
+    Authority.Revocation revocation =
+        new Authority.Revocation(lost.certificate().serial(), NOW, RevocationReason.KEY_COMPROMISE);
+    String lists = list(ISSUING, List.of(revocation)) + list(Lanternfish.ROOT, List.of());
+    file(files, "lists.pem", lists);
+    for (String client : List.of("expired", "revoked")) {
+      Object[] trust = {
+        "--client-trust",
+        files.resolve("trust.pem"),
+        files.resolve("lists.pem"),
+        "--client",
+        files.resolve(client + ".key"),
+        files.resolve(client + ".pem"),
+        "--write"
+      };
+      Run refused = configure("nginx", home, trust);
+      assertEquals(4, refused.code(), client + refused.out());
+    }
+    List<Object> line = new ArrayList<>(List.of("--client-trust", files.resolve("trust.pem")));
+    line.addAll(List.of(files.resolve("lists.pem"), "--write", "--reload"));
+    line.addAll(List.of("--client", files.resolve("buoy.key"), files.resolve("buoy.pem")));
+    Run listed = configure("nginx", home, line.toArray());
+    assertEquals(0, listed.code(), listed.out() + listed.err());
+    assertEquals(0, probed(port, "buoy"));
+    assertEquals(1, probed(port, "expired"));
+    assertEquals(1, probed(port, "revoked"));
+    assertEquals(0, configure("nginx", home, mutual()).code()); // without lists again, as it was
+  }
+
+  private static String list(Authority of, List<Authority.Revocation> revoked) {
+    byte[] written =
+        PemWriter.write(
+            "X509 CRL",
+            of.revocationList(revoked, BigInteger.ONE, NOW.minusSeconds(60), Lifetime.days(9))
+                .encoding());
+    return new String(written, UTF_8);
   }
 
   /** Another Java, with the file of arguments that is made for it. */
