@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.lossless;
 
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.limit.Limits;
+import io.symbolon.text.VisibleText;
 import java.io.StringReader;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -35,12 +38,15 @@ public final class YamlText implements DottedText {
       Pattern.compile("true|false|\\d{1,9}|[A-Za-z][A-Za-z0-9.+-]*");
   private static final Set<String> WORDS = Set.of("y", "n", "yes", "no", "on", "off", "null");
 
+  private static final int MOST = 100_000; // settings
+
   private final SourceText source;
   private final String text;
   private final boolean plainIndex; // whether a code point is a character here
   private final List<Named> settings = new ArrayList<>();
   private final Map<Named, List<NodeTuple>> paths = new LinkedHashMap<>();
   private final Set<Node> seen = Collections.newSetFromMap(new IdentityHashMap<>());
+  private final Set<Node> shared = Collections.newSetFromMap(new IdentityHashMap<>());
   private Optional<MappingNode> first = Optional.empty();
 
   private YamlText(SourceText source) {
@@ -90,12 +96,23 @@ public final class YamlText implements DottedText {
 
   private void values(MappingNode mapping, String above, List<NodeTuple> path, int document) {
     if (!seen.add(mapping)) {
-      return; // an alias: its values are told where they stand
+      shared.add(mapping); // an alias: its values are told where they stand
+      return;
+    }
+    inside(mapping, above, path, document);
+  }
+
+  private void inside(MappingNode mapping, String above, List<NodeTuple> path, int document) {
+    if (path.size() > Limits.SETTING_DEPTH || settings.size() > MOST) {
+      throw source.malformed(from(mapping), "aliases make more of this than can be read.");
     }
     for (NodeTuple tuple : mapping.getValue()) {
-      if (tuple.getKeyNode() instanceof ScalarNode key) {
-        List<NodeTuple> here = new ArrayList<>(path);
-        here.add(tuple);
+      List<NodeTuple> here = new ArrayList<>(path);
+      here.add(tuple);
+      if (key(tuple).equals("<<") && tuple.getValueNode() instanceof MappingNode merged) {
+        shared.add(merged);
+        inside(merged, above, here, document); // as if they stood here
+      } else if (tuple.getKeyNode() instanceof ScalarNode key) {
         value(tuple.getValueNode(), above + key.getValue(), here, document);
       }
     }
@@ -109,6 +126,9 @@ public final class YamlText implements DottedText {
         value(list.getValue().get(i), name + "[" + i + "]", path, document);
       }
     } else if (node instanceof ScalarNode scalar) {
+      if (!seen.add(node)) {
+        shared.add(node);
+      }
       int to = to(node);
       while (to > from(node) && text.charAt(to - 1) == '\n') {
         to--; // a block of text ends with its line
@@ -143,6 +163,7 @@ public final class YamlText implements DottedText {
 
   @Override
   public void replace(Edits edits, Named old, String value) {
+    own(old);
     String blank = old.from() == old.to() ? " " : ""; // a name without a value
     edits.replace(old.from(), old.to(), blank + scalar(value));
   }
@@ -153,6 +174,7 @@ public final class YamlText implements DottedText {
     away.forEach(one -> gone.add(last(one)));
     Set<NodeTuple> outermost = new LinkedHashSet<>();
     for (Named one : away) {
+      own(one);
       outermost.add(outermost(paths.getOrDefault(one, List.of()), gone, fresh.keySet()));
     }
     outermost.stream()
@@ -161,6 +183,28 @@ public final class YamlText implements DottedText {
     if (!fresh.isEmpty()) {
       add(edits, fresh, gone);
     }
+  }
+
+  /** What several names share is not changed for one of them. */
+  private void own(Named one) {
+    for (NodeTuple tuple : paths.getOrDefault(one, List.of())) {
+      if (shared.contains(tuple.getValueNode())) {
+        throw notAlone(tuple);
+      }
+    }
+  }
+
+  private SymbolonException notAlone(NodeTuple tuple) {
+    int at = from(tuple.getKeyNode());
+    return new SymbolonException(
+        Reason.NOT_WRITABLE,
+        "The file " + VisibleText.of(source.path().toString()) + " was not changed.",
+        "Line "
+            + source.line(at)
+            + ": "
+            + VisibleText.of(key(tuple))
+            + " is written once and used in several places, by an alias.",
+        "Write the values out where they are used, and give the command again.");
   }
 
   /** The outermost mapping of a path that would be empty, and that nothing new goes into. */
@@ -282,6 +326,9 @@ public final class YamlText implements DottedText {
     deeper.forEach(
         (tuple, rest) -> {
           Node node = tuple.getValueNode();
+          if (shared.contains(node)) {
+            throw notAlone(tuple);
+          }
           String step = step();
           if (node instanceof MappingNode inner && !inner.getValue().isEmpty()) {
             add(edits, inner, rest, gone);

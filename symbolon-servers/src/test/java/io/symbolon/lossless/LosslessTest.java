@@ -166,6 +166,29 @@ class LosslessTest {
     assertEquals("# c\na: b\n", added(YamlText.read(source("# c"))));
   }
 
+  @Test
+  void whatIsSharedInYamlIsReadAndNotChanged() {
+    YamlText text = YamlText.read(source("x: &x {port: 1}\nserver:\n  <<: *x\nother: *x\n"));
+    assertEquals(
+        List.of("x.port", "server.port"),
+        text.settings().stream().map(DottedText.Named::name).toList());
+    Edits edits = new Edits(text.source());
+    SymbolonException shared =
+        assertThrows(
+            SymbolonException.class, () -> text.replace(edits, text.settings().get(1), "2"));
+    assertTrue(shared.seen().contains("alias"), shared.seen());
+    assertThrows(SymbolonException.class, () -> text.change(edits, List.of(), Map.of("x.y", "z")));
+    assertTrue(edits.isEmpty());
+    String bomb = "a: &a {<<: *a}\n";
+    assertThrows(SymbolonException.class, () -> YamlText.read(source(bomb)));
+    StringBuilder many = new StringBuilder("a0: &a0 {x: 1}\n");
+    for (int i = 1; i < 60; i++) {
+      String before = "*a" + (i - 1);
+      many.append("a%d: &a%d {<<: %s, <<: %s}\n".formatted(i, i, before, before));
+    }
+    assertThrows(SymbolonException.class, () -> YamlText.read(source(many.toString())));
+  }
+
   private static String added(DottedText document) {
     Edits edits = new Edits(document.source());
     document.change(edits, List.of(), Map.of("a", "b"));

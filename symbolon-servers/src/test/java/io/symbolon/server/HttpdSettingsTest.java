@@ -191,6 +191,20 @@ class HttpdSettingsTest {
   }
 
   @Test
+  void aSiteInClearTextThatAnswersFirstGetsTheRedirect() throws IOException {
+    write(propose(wish(Mode.ONE_WAY, 0, "")));
+    Proposal second = propose(wish(Mode.ONE_WAY, 80, ""));
+    assertTrue(
+        changed(second)
+            .contains(
+                "/srv/ingest\n\tRedirect permanent / https://ingest.lanternfish.example/\n</V"),
+        changed(second));
+    write(second);
+    assertEquals(List.of(), ids());
+    assertTrue(propose(wish(Mode.ONE_WAY, 80, "")).isNothing());
+  }
+
+  @Test
   void aServerWithoutSitesAndWithoutDebiansFoldersGetsBoth() throws IOException {
     Path plain = Files.createDirectories(temp.resolve("srv/httpd/conf"));
     Files.createDirectories(temp.resolve("srv/httpd/modules"));

@@ -125,6 +125,19 @@ class NginxSettingsTest {
   }
 
   @Test
+  void aBlockInClearTextThatAnswersFirstGetsTheRedirect() throws IOException {
+    String tls =
+        SITE.replace("8480 default_server", "8443 ssl")
+            .replace("{\n\tl", "{\n\tssl_protocols x;\n\tl");
+    Installation there = install("", SITE + tls);
+    Proposal proposal = nginx.propose(machine, there, wish(Mode.ONE_WAY));
+    assertEquals(1, changed(proposal).split("return 301 https://\\$host:8443", -1).length - 1);
+    assertEquals(2, changed(proposal).split("server \\{", -1).length - 1, changed(proposal));
+    write(proposal);
+    assertTrue(nginx.propose(machine, there, wish(Mode.ONE_WAY)).isNothing());
+  }
+
+  @Test
   void lineEndsAndUnknownLettersStay() throws IOException {
     String site = SITE.replace("The ingest service", "Für alle").replace("\n", "\r\n");
     Installation there = install("", site);

@@ -389,6 +389,19 @@ final class HttpdProposal {
                         "This site has no ServerName: it is not known where clients are to be sent.",
                         "Say it: --host NAME."));
     modules.need("alias");
+    String target = "https://" + name + (port == USUAL_PORT ? "" : ":" + port) + "/";
+    Optional<Site> plainTwin =
+        plain.isEmpty()
+            ? reading.sites().stream().filter(one -> isPlainTwin(one, from)).findFirst()
+            : Optional.empty();
+    if (plainTwin.isPresent()) { // of two sites with one name, the first answers
+      BlockSettings lines =
+          new BlockSettings(
+              edits, plainTwin.get().block().orElseThrow(), HttpdText::read, this::own);
+      lines.edit().append("Redirect permanent / " + target);
+      lines.finish();
+      return;
+    }
     Directive block = site.block().orElseThrow();
     String step = block.source().step();
     String host =
@@ -405,9 +418,21 @@ final class HttpdProposal {
                     .append(
                         one.values().stream().map(HttpdText::word).collect(Collectors.joining(" ")))
                     .append('\n'));
-    String target = "https://" + name + (port == USUAL_PORT ? "" : ":" + port) + "/";
     text.append(step).append("Redirect permanent / ").append(target).append("\n</VirtualHost>");
     edits.of(block.source()).insert(block.to(), text.toString());
+  }
+
+  /** Whether a site answers the same clients in clear text on a port. */
+  private boolean isPlainTwin(Site one, int from) {
+    boolean same =
+        one.hosts().isEmpty()
+            ? site.hosts().isEmpty()
+            : one.hosts().stream().anyMatch(site.hosts()::contains);
+    return same
+        && !one.isTls()
+        && !one.isRedirect()
+        && !one.block().equals(site.block())
+        && one.endpoints(reading.listens()).stream().anyMatch(e -> e.port() == from);
   }
 
   /** A copy of the site for TLS behind it; clear text stays as it is. */

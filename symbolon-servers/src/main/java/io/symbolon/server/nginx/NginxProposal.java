@@ -319,6 +319,19 @@ final class NginxProposal {
     if (served) {
       return;
     }
+    String sent =
+        "return 301 https://$host" + (port() == USUAL_PORT ? "" : ":" + port()) + "$request_uri;";
+    Optional<ServerBlock> twin =
+        plain.isEmpty()
+            ? ServerBlock.in(tree).stream().filter(one -> isPlainTwin(one, from)).findFirst()
+            : Optional.empty();
+    if (twin.isPresent()) { // of two blocks with one name, the first answers
+      own(twin.get().block());
+      BlockEdit edit = BlockEdit.in(edits.of(twin.get().block().source()), twin.get().block());
+      edit.append(sent);
+      edit.finish();
+      return;
+    }
     String step = block.block().source().step();
     StringBuilder text = new StringBuilder("\n\nserver {\n");
     if (plain.isEmpty()) {
@@ -343,8 +356,7 @@ final class NginxProposal {
                     .append(
                         one.values().stream().map(NginxText::word).collect(Collectors.joining(" ")))
                     .append(";\n"));
-    String port = port() == USUAL_PORT ? "" : ":" + port();
-    text.append(step).append("return 301 https://$host").append(port).append("$request_uri;\n}");
+    text.append(step).append(sent).append("\n}");
     String indentation = block.block().source().indentation(block.block().from());
     edits
         .of(block.block().source())
@@ -353,6 +365,22 @@ final class NginxProposal {
             text.toString()
                 .replace("\n", "\n" + indentation)
                 .replace("\n" + indentation + "\n", "\n\n"));
+  }
+
+  /** Whether a block answers the same clients in clear text on a port. */
+  private boolean isPlainTwin(ServerBlock one, int from) {
+    boolean same =
+        one.hosts().isEmpty()
+            ? block.hosts().isEmpty()
+            : one.hosts().stream().anyMatch(block.hosts()::contains);
+    boolean other =
+        one.block().from() != block.block().from()
+            || !one.block().source().path().equals(block.block().source().path());
+    return same
+        && other
+        && !one.isRedirect()
+        && one.listens().stream()
+            .anyMatch(listen -> listen.endpoint().port() == from && !listen.endpoint().tls());
   }
 
   /** New lines stand behind the last listen line, in the order in which they come. */

@@ -33,6 +33,7 @@ final class SpringFiles {
   private static final Pattern PLACEHOLDER = Pattern.compile("\\$\\{([^${}:]+)(?::([^${}]*))?}");
   private static final Pattern PROFILE =
       Pattern.compile("application-[^/]+\\.(?:yml|yaml|properties)");
+  private static final Pattern FILE_NAME = Pattern.compile("\\w[\\w.-]*");
   private static final int MOST_ROUNDS = 16;
 
   private final Machine machine;
@@ -190,10 +191,13 @@ final class SpringFiles {
 
   /** A value in a folder of files, each called after its setting. */
   private Optional<String> tree(String name) {
+    if (!FILE_NAME.matcher(name).matches()) {
+      return Optional.empty(); // nothing leads out of that folder
+    }
     for (Setting one : all("spring.config.import")) {
       for (String place : one.named().value().split(",", -1)) {
         String text = place.strip().replaceFirst("^optional:", "");
-        if (text.startsWith("configtree:") && !name.contains("..")) {
+        if (text.startsWith("configtree:")) {
           Path file = path(text.substring("configtree:".length())).resolve(name);
           Optional<FileView.ReadFile> read = machine.files().read(file);
           if (read.isPresent()) {
