@@ -212,7 +212,7 @@ class HttpdSettingsTest {
     file(
         plain,
         "httpd.conf",
-        "Listen 8080\r\nLoadModule unixd_module modules/mod_unixd.so\r\n#LoadModule x\r\nUser daemon");
+        "Listen 10.1.2.3:8080\r\nLoadModule unixd_module modules/mod_unixd.so\r\n#LoadModule x\r\nUser daemon");
     home = plain;
     Proposal proposal = propose(wish(Mode.ONE_WAY, 0, ""));
     String text = changed(proposal);
@@ -220,8 +220,8 @@ class HttpdSettingsTest {
         text.replace("\r\n", "\n")
             .startsWith(
                 """
-                Listen 8080
-                Listen 443
+                Listen 10.1.2.3:8080
+                Listen 10.1.2.3:443
                 LoadModule unixd_module modules/mod_unixd.so
                 LoadModule ssl_module modules/mod_ssl.so
                 #LoadModule x

@@ -290,8 +290,7 @@ final class HttpdProposal {
 
   /** A port that no line opens is opened behind those that are, or with Debian's own lines. */
   private void listen() {
-    String host =
-        site.endpoints(reading.listens()).stream().map(Endpoint::host).findFirst().orElse("");
+    String host = listenHost();
     boolean there = reading.isListening(new Endpoint(host, port, false));
     boolean withModule = // a line that waits for the module
         !tree.hasModule("ssl")
@@ -313,6 +312,14 @@ final class HttpdProposal {
             .reduce((first, second) -> second)
             .orElse(lines.get(lines.size() - 1));
     edits.of(last.source()).insert(last.to(), "\n" + last.source().indentation(last.from()) + line);
+  }
+
+  /** A server that has kept to one address is not opened to all of them by the way. */
+  private String listenHost() {
+    String own =
+        site.endpoints(reading.listens()).stream().map(Endpoint::host).findFirst().orElse("");
+    List<String> all = reading.listens().stream().map(Endpoint::host).distinct().toList();
+    return own.isEmpty() && all.size() == 1 ? all.get(0) : own;
   }
 
   private static String address(String host, int port) {
