@@ -268,6 +268,8 @@ class HttpdSettingsTest {
         "SSLCACertificateFile ca.pem\n<Location /a>\nSSLVerifyClient require\n</Location>");
     trap("module-not-enabled", whole, "Header set Strict-Transport-Security x");
 
+    file(home, "sites-available/broken.conf", "<VirtualHost *:443>\n");
+    assertFalse(read().places().isEmpty());
     file(home, "sites-enabled/loop.conf", "Include sites-enabled/loop.conf\n");
     assertThrows(SymbolonException.class, this::read);
   }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.httpd;
 
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.lossless.Directive;
 import io.symbolon.server.Endpoint;
@@ -105,7 +106,7 @@ final class HttpdReading {
     for (Path file : machine.files().list(folder)) {
       boolean named = String.valueOf(file.getFileName()).endsWith(".conf");
       if (named && Files.isRegularFile(file) && !loaded.contains(real(file))) {
-        for (Directive one : tree.alone(file)) {
+        for (Directive one : alone(file)) {
           if (one.is("VirtualHost")) {
             found.add(new Site(Optional.of(one), tree.directives(), false));
           }
@@ -113,6 +114,15 @@ final class HttpdReading {
       }
     }
     return found;
+  }
+
+  /** What is broken in a file that is not loaded is nobody's trouble yet. */
+  private List<Directive> alone(Path file) {
+    try {
+      return tree.alone(file);
+    } catch (SymbolonException e) {
+      return List.of();
+    }
   }
 
   private static Path real(Path path) {
