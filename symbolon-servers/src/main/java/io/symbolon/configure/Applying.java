@@ -43,7 +43,7 @@ final class Applying {
   }
 
   ChangeResult written(boolean thenReload) {
-    if (!steps(true)) {
+    if (!before()) {
       return back(Optional.empty(), false);
     }
     if (change.files().isEmpty()) {
@@ -51,6 +51,15 @@ final class Applying {
     }
     try (PendingFiles files = write()) {
       return onward(Optional.of(files), thenReload);
+    }
+  }
+
+  private boolean before() {
+    try {
+      return steps(true);
+    } catch (RuntimeException e) {
+      back(Optional.empty(), false);
+      throw e;
     }
   }
 

@@ -7,20 +7,23 @@ import io.symbolon.server.CommandResult;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.TrialStart;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Comparator;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Stream;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Starts a copy of a server in a folder that nobody else may enter, and stops it. */
 final class TrialRun {
+  private static final Logger LOG = LoggerFactory.getLogger(TrialRun.class);
   private static final int MOST = 64 << 10;
   private static final int TIMES = 600;
   private static final long PAUSE = 50; // milliseconds
@@ -43,10 +46,10 @@ final class TrialRun {
           Files.write(folder.resolve(file.getKey()), file.getValue());
         }
         CommandResult result = run.apply(trial.start(folder));
-        boolean good = result.isGood() && await(trial.running(folder), true);
+        boolean good = result.isGood() && await(trial.running(folder), true, TIMES);
         if (result.end() != CommandResult.End.NOT_STARTED && Files.exists(trial.running(folder))) {
           CommandResult stopped = run.apply(trial.stop(folder));
-          boolean gone = await(trial.running(folder), false);
+          boolean gone = await(trial.running(folder), false, TIMES);
           if (good && !(stopped.isGood() && gone)) {
             result = stopped;
             good = false;
@@ -68,8 +71,8 @@ final class TrialRun {
   }
 
   /** Whether a file comes to be, or goes, in time. */
-  private static boolean await(Path file, boolean there) {
-    for (int i = 0; i < TIMES; i++) {
+  private static boolean await(Path file, boolean there, int times) {
+    for (int i = 0; i < times; i++) {
       if (Files.exists(file) == there) {
         return true;
       }
@@ -99,13 +102,17 @@ final class TrialRun {
     }
   }
 
-  private static void delete(Path folder) throws IOException {
-    List<Path> all;
-    try (Stream<Path> paths = Files.walk(folder)) {
-      all = paths.sorted(Comparator.reverseOrder()).toList();
-    }
-    for (Path path : all) {
-      Files.deleteIfExists(path);
+  /** The copy may still be putting files of its own away; there is no secret in what is left. */
+  private static void delete(Path folder) {
+    for (int i = 0; i < TIMES && Files.exists(folder); i++) {
+      try (Stream<Path> paths = Files.walk(folder)) {
+        for (Path path : paths.sorted(Comparator.reverseOrder()).toList()) {
+          Files.deleteIfExists(path);
+        }
+      } catch (IOException | UncheckedIOException e) {
+        LOG.debug("the folder of a copy could not be removed yet", e);
+        await(folder, false, 1);
+      }
     }
   }
 }

@@ -78,13 +78,17 @@ class ClientSettingsTest {
         -Xmx1g
         "-Djavax.net.ssl.trustStore=/old.p12"
         '-Djavax.net.ssl.keyStorePassword=old buoy song'
-        -Dfile.encoding=UTF-8
-        """);
+        -Djavax.net.ssl.trustStoreType=JKS -Dbuoys=17
+        -Dfile.encoding=UTF-8"""
+            .replace("\n", "\r\n"));
     ClientWish wish = wish(Optional.of(INGEST.withoutRoot()), cacerts("JKS"), folder);
     ClientProposal proposal = propose("java", wish);
     String text = text(settings(proposal));
-    assertTrue(text.startsWith("# of last year\n-Xmx1g\n\"-Djavax.net.ssl.trustStore="), text);
-    assertTrue(text.contains("it's \\\\here/truststore.p12\"\n"), text);
+    assertTrue(text.startsWith("# of last year\r\n-Xmx1g\r\n\"-Djavax.net.ssl.trustStore="), text);
+    assertTrue(text.contains("it's \\\\here/truststore.p12\"\r\n"), text);
+    // What shares its line stays; what comes behind it counts.
+    int shared = text.indexOf("-Djavax.net.ssl.trustStoreType=JKS -Dbuoys=17\r\n-Dfile.encoding");
+    assertTrue(shared > 0 && text.indexOf("trustStoreType=PKCS12") > shared, text);
     assertFalse(text.contains("old"), text);
     String diff = String.join("\n", FileDiff.lines(settings(proposal)));
     assertFalse(diff.contains("song"), diff);

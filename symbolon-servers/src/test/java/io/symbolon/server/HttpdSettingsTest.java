@@ -157,7 +157,12 @@ class HttpdSettingsTest {
     assertEquals(Optional.of("www-data"), place.account());
     assertEquals(Optional.of("TLSv1.2 TLSv1.3"), place.protocols());
     assertEquals(List.of(), ids());
+    Path site = home.resolve("sites-enabled/ingest.conf");
+    String own = "\tSSLCipherSuite TLSv1.3 TLS_AES_256_GCM_SHA384\n";
+    Files.writeString(site, Files.readString(site).replace("\tSSLCip", own + "\tSSLCip"));
+    assertTrue(propose(wish(Mode.MUTUAL, 80, "")).isNothing());
     write(propose(wish(Mode.OPTIONAL, 0, "")));
+    assertTrue(Files.readString(site).contains(own));
     assertEquals(Mode.OPTIONAL, read().places().get(0).mode());
     Proposal back = propose(wish(Mode.ONE_WAY, 0, ""));
     assertFalse(changed(back).contains("Verify"), changed(back));

@@ -342,7 +342,14 @@ final class HttpdProposal {
 
   private void inPlace(Directive block) {
     BlockSettings lines = new BlockSettings(edits, block, HttpdText::read, this::own);
-    wanted.forEach(lines::set);
+    wanted.forEach(
+        (name, fresh) ->
+            lines.replace(
+                // With a version before them, cipher suites are for that one.
+                block.inside(name).stream()
+                    .filter(one -> !name.equals("SSLCipherSuite") || one.words().size() == 1)
+                    .toList(),
+                fresh));
     if (wish.strictTransport().isPresent()) {
       lines.replace(
           block.inside("Header").stream().filter(HttpdProposal::isStrict).toList(),

@@ -4,6 +4,8 @@ package io.symbolon.server.javaprogram;
 import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.lossless.Edits;
+import io.symbolon.lossless.SourceText;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
@@ -32,6 +34,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Pattern;
 
 /**
  * One Java program: a truststore of its own with what its Java trusts and one authority more, a
@@ -39,6 +42,8 @@ import java.util.Set;
  */
 public final class JavaProgram implements ClientKind {
   private static final String ARGUMENTS = "java.args";
+  private static final Pattern ONE_WORD =
+      Pattern.compile("\"(?:\\\\.|[^\"\\\\])*\"|'(?:\\\\.|[^'\\\\])*'|[^\\s\"']+");
   private static final String OPTION = "-Djavax.net.ssl.";
 
   /** Made by the registry of clients. */
@@ -152,33 +157,46 @@ public final class JavaProgram implements ClientKind {
   private static FileChange arguments(
       Machine machine, ClientWish wish, Path file, Map<String, String> options) {
     Optional<FileView.ReadFile> there = machine.files().read(file);
-    List<String> lines = new ArrayList<>();
+    SourceText source =
+        SourceText.of(file, there.map(FileView.ReadFile::octets).orElse(new byte[0]));
+    String text = source.text();
+    Edits edits = new Edits(source);
     Map<String, String> left = new LinkedHashMap<>(options);
-    String text = there.map(read -> new String(read.octets(), StandardCharsets.UTF_8)).orElse("");
-    for (String line : text.isEmpty() ? List.<String>of() : text.lines().toList()) {
-      Optional<String> name = option(line);
-      if (name.isEmpty() || !name.get().matches("(trust|key)Store(Type|Password)?")) {
-        lines.add(line);
-      } else if (left.containsKey(name.get())) {
-        lines.add(line(name.get(), left.remove(name.get())));
-      } else if (name.get().startsWith("keyStore") && !options.containsKey("keyStore")) {
-        lines.add(line); // what it shows stays where nothing is said of it
+    for (int at = 0, end; at < text.length(); at = end + 1) {
+      int close = text.indexOf('\n', at);
+      end = close < 0 ? text.length() : close;
+      int plain = end > at && text.charAt(end - 1) == '\r' ? end - 1 : end;
+      String name = option(text.substring(at, plain)).orElse("");
+      if (left.containsKey(name)) {
+        edits.replace(at, plain, line(name, left.remove(name)));
+      } else if (options.containsKey(name)) {
+        edits.replace(at, Math.min(end + 1, text.length()), ""); // said twice
       }
     }
-    left.forEach((name, value) -> lines.add(line(name, value)));
+    StringBuilder added = new StringBuilder();
+    left.forEach((name, value) -> added.append(line(name, value)).append('\n'));
+    boolean ended = text.isEmpty() || text.endsWith("\n");
+    edits.insert(text.length(), (ended || added.isEmpty() ? "" : "\n") + added);
     return new FileChange(
         file,
         there.map(FileView.ReadFile::octets),
         there.flatMap(FileView.ReadFile::snapshot),
-        (String.join("\n", lines) + "\n").getBytes(StandardCharsets.UTF_8),
+        edits.octets(),
         true,
         "settings",
         Privacy.OWNER_ONLY,
         wish.owner());
   }
 
+  /**
+   * The option of a line that holds nothing else; of an option that is said twice, the last counts.
+   */
   private static Optional<String> option(String line) {
-    String plain = line.strip().replaceFirst("^[\"']", "");
+    String word = line.strip();
+    if (!ONE_WORD.matcher(word).matches()) {
+      return Optional.empty();
+    }
+    String plain = word.replaceFirst("^[\"']", "");
     int sign = plain.indexOf('=');
     return plain.startsWith(OPTION) && sign > 0
         ? Optional.of(plain.substring(OPTION.length(), sign))
