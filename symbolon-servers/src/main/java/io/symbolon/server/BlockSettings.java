@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.lossless.BlockEdit;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.SourceText;
+import io.symbolon.text.VisibleText;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;
@@ -39,6 +42,35 @@ public final class BlockSettings {
     this.language = language;
     this.mayChange = mayChange;
     this.inside = BlockEdit.in(edits.of(block.source()), block);
+  }
+
+  /**
+   * Refuses a directive of a file that several places include: it is not changed for one of them.
+   *
+   * @param directive the directive
+   * @param uses in how many places its file is included
+   * @param server the server, for messages
+   * @param place the place that is meant
+   * @throws SymbolonException if it is more than one
+   */
+  public static void checkAlone(Directive directive, int uses, String server, String place) {
+    if (uses > 1) {
+      throw new SymbolonException(
+          Reason.NOT_WRITABLE,
+          "Nothing was changed.",
+          "The setting "
+              + directive.name()
+              + " stands in "
+              + VisibleText.of(directive.source().path().toString())
+              + ", which "
+              + server
+              + " includes in "
+              + uses
+              + " places.",
+          "Change that file by hand for all of them, or take its include line out of "
+              + VisibleText.of(place)
+              + " and give the command again.");
+    }
   }
 
   /** {@return what puts lines into the block} */

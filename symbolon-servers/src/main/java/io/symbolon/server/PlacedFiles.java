@@ -80,6 +80,36 @@ public final class PlacedFiles {
     return path;
   }
 
+  /**
+   * Adds the authorities of a server's clients.
+   *
+   * @param base the name of the server's files, without an ending
+   * @param trust whom it trusts
+   * @return where they will be
+   */
+  public Path clients(String base, ClientTrust trust) {
+    return add(
+        base + "-clients.pem",
+        PemFiles.certificates(trust),
+        "the authorities of the clients",
+        false);
+  }
+
+  /**
+   * Adds the revocation lists for a server's clients.
+   *
+   * @param base the name of the server's files, without an ending
+   * @param trust whom it trusts
+   * @return where they will be
+   */
+  public Path lists(String base, ClientTrust trust) {
+    return add(
+        base + "-lists.pem",
+        PemFiles.lists(trust.lists()),
+        "the revocation lists for clients",
+        false);
+  }
+
   /** {@return the files} */
   public List<FileChange> changes() {
     return List.copyOf(changes);

@@ -12,8 +12,6 @@ import io.symbolon.configure.ServerChange;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
-import io.symbolon.remedy.Action;
-import io.symbolon.remedy.Task;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
@@ -144,21 +142,7 @@ final class ChangeText {
               + Output.shown(answer.client())
               + paint.faint("  " + seen(answer)));
     }
-    List<Path> folders =
-        result.written().stream()
-            .filter(one -> one.aside().isPresent())
-            .map(one -> one.path().getParent())
-            .filter(java.util.Objects::nonNull)
-            .distinct()
-            .toList();
-    if (!folders.isEmpty()) {
-      row("Before", paint.faint("what was replaced is kept; this brings all of it back:"));
-      for (Path folder : folders) {
-        output.pasted(
-            "             "
-                + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folder))));
-      }
-    }
+    new ChangedFiles(output).kept(result.written());
     boolean stays = result.end() != ChangeResult.End.PUT_BACK && !change.steps().isEmpty();
     if (stays) {
       row("", paint.faint("and this, what the server's own programs did:"));

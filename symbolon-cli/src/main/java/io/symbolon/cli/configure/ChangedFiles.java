@@ -1,17 +1,25 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.configure;
 
+import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.configure.FileDiff;
+import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.finding.Level;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Task;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Proposal;
+import java.nio.file.Path;
 import java.util.List;
+import java.util.Objects;
 
 /** The files that a change makes or replaces, and what changes in settings files. */
 final class ChangedFiles {
+  private static final int LABEL = 11;
+
   private final Output output;
   private final Paint paint;
 
@@ -70,6 +78,28 @@ final class ChangedFiles {
                   : line.startsWith("+")
                       ? paint.good(line)
                       : line.startsWith("-") ? paint.level(Level.PROBLEM, line) : line));
+    }
+  }
+
+  /** How to bring back what was replaced. */
+  void kept(List<FileSet.Written> written) {
+    List<Path> folders =
+        written.stream()
+            .filter(one -> one.aside().isPresent())
+            .map(one -> one.path().getParent())
+            .filter(Objects::nonNull)
+            .distinct()
+            .toList();
+    if (!folders.isEmpty()) {
+      output.line(
+          "  "
+              + HoldingText.padded("Before", LABEL)
+              + paint.faint("what was replaced is kept; this brings all of it back:"));
+      for (Path folder : folders) {
+        output.pasted(
+            "             "
+                + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folder))));
+      }
     }
   }
 }

@@ -85,11 +85,7 @@ final class ClientCommand {
   }
 
   private Survey survey(List<Path> files) {
-    Survey read = invocation.survey(files, invocation.unlock(job.unlock()));
-    if (!read.failures().isEmpty()) {
-      throw read.failures().get(0);
-    }
-    return read;
+    return WishedFiles.whole(invocation, files, job.unlock());
   }
 
   private List<Certificate> trust() {

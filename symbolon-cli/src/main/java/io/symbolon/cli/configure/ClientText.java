@@ -11,14 +11,10 @@ import io.symbolon.file.FileSet;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
-import io.symbolon.remedy.Action;
-import io.symbolon.remedy.Task;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.x509.Certificate;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -64,7 +60,7 @@ final class ClientText {
       output.line("");
     }
     proven();
-    written.ifPresent(this::kept);
+    written.ifPresent(all -> new ChangedFiles(output).kept(all));
     new FindingsSection(output).print(findings);
     next(written);
   }
@@ -94,24 +90,6 @@ final class ClientText {
                       .protocol()
                       .map(one -> "  " + one + " " + report.cipherSuite().orElse(""))
                       .orElse("")));
-    }
-  }
-
-  private void kept(List<FileSet.Written> written) {
-    List<Path> folders =
-        written.stream()
-            .filter(one -> one.aside().isPresent())
-            .map(one -> one.path().getParent())
-            .filter(Objects::nonNull)
-            .distinct()
-            .toList();
-    if (!folders.isEmpty()) {
-      row("Before", paint.faint("what was replaced is kept; this brings all of it back:"));
-      for (Path folder : folders) {
-        output.pasted(
-            "             "
-                + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folder))));
-      }
     }
   }
 

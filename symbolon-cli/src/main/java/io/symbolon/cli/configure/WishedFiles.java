@@ -3,6 +3,7 @@ package io.symbolon.cli.configure;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -60,7 +61,12 @@ final class WishedFiles {
   }
 
   private Survey survey(List<Path> files) {
-    Survey read = invocation.survey(files, invocation.unlock(job.unlock()));
+    return whole(invocation, files, job.unlock());
+  }
+
+  /** Files that were named for a purpose: each of them must be read. */
+  static Survey whole(Invocation invocation, List<Path> files, List<SecretSource> unlock) {
+    Survey read = invocation.survey(files, invocation.unlock(unlock));
     if (!read.failures().isEmpty()) {
       throw read.failures().get(0);
     }

@@ -241,12 +241,7 @@ final class HttpdProposal {
       }
       return;
     }
-    Path trust =
-        placed.add(
-            fileName() + "-clients.pem",
-            PemFiles.certificates(wish.trust().get()),
-            "the authorities of the clients",
-            false);
+    Path trust = placed.clients(fileName(), wish.trust().get());
     wanted.put("SSLCACertificateFile", List.of("SSLCACertificateFile " + word(trust)));
     wanted.put("SSLCACertificatePath", List.of());
     String verify = wish.mode().get() == Mode.MUTUAL ? "require" : "optional";
@@ -265,12 +260,7 @@ final class HttpdProposal {
       wanted.put("SSLCARevocationCheck", List.of());
       return;
     }
-    Path lists =
-        placed.add(
-            fileName() + "-lists.pem",
-            PemFiles.lists(wish.trust().get().lists()),
-            "the revocation lists for clients",
-            false);
+    Path lists = placed.lists(fileName(), wish.trust().get());
     wanted.put("SSLCARevocationFile", List.of("SSLCARevocationFile " + word(lists)));
     wanted.put("SSLCARevocationCheck", List.of("SSLCARevocationCheck chain"));
   }
@@ -505,22 +495,7 @@ final class HttpdProposal {
     return new SymbolonException(Reason.INVALID_ARGUMENT, "Nothing was changed.", seen, remedy);
   }
 
-  /** A file that several sites include is not changed for one of them. */
   private void own(Directive directive) {
-    if (tree.uses(directive.source()) > 1) {
-      throw new SymbolonException(
-          Reason.NOT_WRITABLE,
-          "Nothing was changed.",
-          "The setting "
-              + directive.name()
-              + " stands in "
-              + VisibleText.of(directive.source().path().toString())
-              + ", which httpd includes in "
-              + tree.uses(directive.source())
-              + " places.",
-          "Change that file by hand for all of them, or take its include line out of "
-              + VisibleText.of(site.name())
-              + " and give the command again.");
-    }
+    BlockSettings.checkAlone(directive, tree.uses(directive.source()), "httpd", site.name());
   }
 }

@@ -228,12 +228,7 @@ final class NginxProposal {
       return;
     }
     String base = fileName();
-    Path trust =
-        placed.add(
-            base + "-clients.pem",
-            PemFiles.certificates(wish.trust().get()),
-            "the authorities of the clients",
-            false);
+    Path trust = placed.clients(base, wish.trust().get());
     settings.set("ssl_client_certificate", List.of("ssl_client_certificate " + word(trust) + ";"));
     String verify = wish.mode().get() == Mode.MUTUAL ? "on" : "optional";
     settings.set("ssl_verify_client", List.of("ssl_verify_client " + verify + ";"));
@@ -244,12 +239,7 @@ final class NginxProposal {
     if (wish.trust().get().lists().isEmpty()) {
       settings.set("ssl_crl", List.of());
     } else {
-      Path lists =
-          placed.add(
-              base + "-lists.pem",
-              PemFiles.lists(wish.trust().get().lists()),
-              "the revocation lists for clients",
-              false);
+      Path lists = placed.lists(base, wish.trust().get());
       settings.set("ssl_crl", List.of("ssl_crl " + word(lists) + ";"));
     }
   }
@@ -396,22 +386,7 @@ final class NginxProposal {
     }
   }
 
-  /** A file that several blocks include is not changed for one of them. */
   private void own(Directive directive) {
-    if (tree.uses(directive.source()) > 1) {
-      throw new SymbolonException(
-          Reason.NOT_WRITABLE,
-          "Nothing was changed.",
-          "The setting "
-              + directive.name()
-              + " stands in "
-              + VisibleText.of(directive.source().path().toString())
-              + ", which nginx includes in "
-              + tree.uses(directive.source())
-              + " places.",
-          "Change that file by hand for all of them, or take its include line out of "
-              + name
-              + " and give the command again.");
-    }
+    BlockSettings.checkAlone(directive, tree.uses(directive.source()), "nginx", name);
   }
 }

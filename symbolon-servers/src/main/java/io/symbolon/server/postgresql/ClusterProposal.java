@@ -137,22 +137,12 @@ final class ClusterProposal {
       drop("ssl_crl_file");
       return;
     }
-    Path trust =
-        placed.add(
-            fileName() + "-clients.pem",
-            PemFiles.certificates(wish.trust().get()),
-            "the authorities of the clients",
-            false);
+    Path trust = placed.clients(fileName(), wish.trust().get());
     want("ssl_ca_file", LineText.quoted(trust.toString()));
     if (wish.trust().get().lists().isEmpty()) {
       drop("ssl_crl_file");
     } else {
-      Path lists =
-          placed.add(
-              fileName() + "-lists.pem",
-              PemFiles.lists(wish.trust().get().lists()),
-              "the revocation lists for clients",
-              false);
+      Path lists = placed.lists(fileName(), wish.trust().get());
       want("ssl_crl_file", LineText.quoted(lists.toString()));
     }
   }

@@ -196,12 +196,7 @@ final class SpringProposal {
       }
       return;
     }
-    Path trust =
-        placed.add(
-            fileName() + "-clients.pem",
-            PemFiles.certificates(wish.trust().get()),
-            "the authorities of the clients",
-            false);
+    Path trust = placed.clients(fileName(), wish.trust().get());
     wanted.put(below + ".truststore.certificate", trust.toString());
     wanted.put(auth, wish.mode().get() == Mode.MUTUAL ? "need" : "want");
     if (!wish.trust().get().lists().isEmpty()) {

@@ -14,7 +14,6 @@ import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
-import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
@@ -165,12 +164,7 @@ final class TomcatProposal {
       // Tomcat reads this one from no file. It seals certificates alone, which are no secret.
       host.put("truststorePassword", password(trust.password()));
       if (!wish.trust().get().lists().isEmpty()) {
-        Path lists =
-            placed.add(
-                fileName() + "-lists.pem",
-                PemFiles.lists(wish.trust().get().lists()),
-                "the revocation lists for clients",
-                false);
+        Path lists = placed.lists(fileName(), wish.trust().get());
         host.put("certificateRevocationListFile", written(lists));
       }
     }
