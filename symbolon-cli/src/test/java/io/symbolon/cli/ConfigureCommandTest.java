@@ -28,6 +28,7 @@ import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.pem.PemWriter;
+import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.RevocationReason;
 import java.io.IOException;
 import java.math.BigInteger;
@@ -391,7 +392,13 @@ class ConfigureCommandTest {
       Run unread = configure("postgresql", server.home(), "--owner", "root", "--write");
       assertEquals(4, unread.code(), unread.out());
       assertTrue(unread.out().contains("account-cannot-read"), unread.out());
-      runPage("postgresql.md", Map.of("/etc/postgresql/15/main", server.home().toString()));
+      runPage(
+          "postgresql.md",
+          Map.of(
+              "/etc/postgresql/15/main",
+              server.home().toString(),
+              "archive=buoy.pem",
+              "archive=" + files.resolve("buoy.pem")));
       assertEquals(0, probed(server.port(), "buoy", start));
       assertEquals(1, probed(server.port(), "", start));
       assertEquals(1, probed(server.port(), "stranger", start));
@@ -408,6 +415,66 @@ class ConfigureCommandTest {
       assertEquals(0, back.code(), back.out() + back.err());
       assertEquals(0, probed(server.port(), "", start));
     }
+  }
+
+  /** The database itself judges whether the subject is written as it writes it. */
+  @Test
+  void aRoleOfPostgresqlLogsInByACertificateWithAnySubject() throws Exception {
+    Path folder = Files.createDirectory(temp.resolve("pg"));
+    Files.setPosixFilePermissions(
+        temp, java.nio.file.attribute.PosixFilePermissions.fromString("rwx--x--x"));
+    DistinguishedName subject =
+        DistinguishedName.parse(
+            "CN=\\#Boje 7\\, \\\"Süd\\\" \\<\\+\\;=\\\\\\>\\ +serialNumber=17,STREET=\\ Kai 3,givenName=Æ"
+                + "+SN=Ö,emailAddress=boje@lanternfish.example,UID=7,OU=深海,O=Lanternfish Observatory,C=NO,"
+                + "DC=example");
+    Credential odd = ISSUING.issue(subject, KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR);
+    credential("odd", odd);
+    String role = "Boje \"Süd\"";
+    try (ConfiguredServers.Running server = ConfiguredServers.postgres(folder)) {
+      psql(
+          "host=127.0.0.1 port=" + server.port() + " user=archive dbname=postgres",
+          "create role \"Boje \"\"Süd\"\"\" login");
+      Run wrong =
+          configure(
+              "postgresql",
+              server.home(),
+              mutual("--role", "no such role=" + files.resolve("buoy.pem")));
+      assertEquals(4, wrong.code(), wrong.out()); // the running server says so, and all is put back
+      assertTrue(wrong.out().contains("role \"no such role\" does not exist"), wrong.out());
+      Run written =
+          configure(
+              "postgresql",
+              server.home(),
+              "--client-trust",
+              files.resolve("trust.pem"),
+              "--client",
+              files.resolve("odd.key"),
+              files.resolve("odd.pem"),
+              "--role",
+              role + "=" + files.resolve("odd.pem"),
+              "--write",
+              "--reload");
+      assertEquals(0, written.code(), written.out() + written.err());
+      String login = "host=127.0.0.1 dbname=postgres sslmode=require port=" + server.port();
+      String shown = " sslcert=" + files.resolve("odd.pem") + " sslkey=" + files.resolve("odd.key");
+      String said = psql(login + shown + " user='" + role + "'", "select 17 as buoys");
+      assertTrue(said.contains("17"), said);
+      String other =
+          " sslcert=" + files.resolve("buoy.pem") + " sslkey=" + files.resolve("buoy.key");
+      String refused = psql(login + other + " user='" + role + "'", "select 17 as buoys");
+      assertTrue(refused.contains("certificate authentication failed"), refused);
+    }
+  }
+
+  private static String psql(String where, String what) throws Exception {
+    Process process =
+        new ProcessBuilder(Postgres.program("psql").toString(), where, "-c", what)
+            .redirectErrorStream(true)
+            .start();
+    String said = new String(process.getInputStream().readAllBytes(), UTF_8);
+    process.waitFor();
+    return said;
   }
 
   @Test

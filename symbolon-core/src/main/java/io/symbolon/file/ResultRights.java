@@ -1,11 +1,18 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.nio.file.attribute.AclEntry;
+import java.nio.file.attribute.AclEntryPermission;
+import java.nio.file.attribute.AclEntryType;
 import java.nio.file.attribute.GroupPrincipal;
 import java.nio.file.attribute.PosixFilePermission;
+import java.nio.file.attribute.UserPrincipal;
+import java.util.ArrayList;
 import java.util.EnumSet;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 
@@ -34,10 +41,65 @@ record ResultRights(Rights rights, Optional<String> lost) {
     if (made instanceof Rights.Posix fresh) {
       return posix(folder.path(), fresh, old, privacy, owner);
     }
-    if (made instanceof Rights.AccessList && old.isPresent() && privacy == Privacy.SYSTEM_DEFAULT) {
-      return new ResultRights(old.get(), Optional.empty());
+    if (made instanceof Rights.AccessList fresh) {
+      return list(folder, fresh, old, privacy, owner);
     }
     return new ResultRights(made, Optional.empty());
+  }
+
+  /**
+   * With access lists a file belongs to whoever makes it. An owner that is asked for may read it,
+   * and of a private file that is replaced each account that was let in by name still may.
+   */
+  private static ResultRights list(
+      OpenFolder folder,
+      Rights.AccessList made,
+      Optional<Rights> old,
+      Privacy privacy,
+      Optional<Owner> owner)
+      throws IOException {
+    boolean replaces = old.isPresent() && old.get() instanceof Rights.AccessList;
+    Rights.AccessList before = replaces ? (Rights.AccessList) old.orElseThrow() : made;
+    boolean open = privacy == Privacy.SYSTEM_DEFAULT;
+    List<AclEntry> entries = new ArrayList<>(open ? before.entries() : made.entries());
+    Optional<String> lost = Optional.empty();
+    if (owner.isPresent()) {
+      entries.add(reader(owner.get().principal(folder.path().getFileSystem())));
+      Optional<GroupPrincipal> group = owner.get().groupPrincipal(folder.path().getFileSystem());
+      group.ifPresent(one -> entries.add(reader(one)));
+    } else if (!open && replaces) {
+      for (AclEntry entry : before.entries()) {
+        boolean reads =
+            entry.type() == AclEntryType.ALLOW
+                && entry.permissions().contains(AclEntryPermission.READ_DATA);
+        if (reads && FolderGuard.isBroad(entry.principal())) {
+          lost = Optional.of(VisibleText.of(entry.principal().getName()));
+        } else if (reads && !names(made, entry.principal())) {
+          entries.add(reader(entry.principal()));
+        }
+      }
+    }
+    return new ResultRights(
+        new Rights.AccessList(
+            open ? before.owner() : made.owner(), entries.stream().distinct().toList()),
+        lost);
+  }
+
+  private static boolean names(Rights.AccessList list, UserPrincipal who) {
+    return list.entries().stream().anyMatch(one -> one.principal().equals(who));
+  }
+
+  private static AclEntry reader(UserPrincipal who) {
+    return AclEntry.newBuilder()
+        .setType(AclEntryType.ALLOW)
+        .setPrincipal(who)
+        .setPermissions(
+            AclEntryPermission.READ_DATA,
+            AclEntryPermission.READ_ATTRIBUTES,
+            AclEntryPermission.READ_NAMED_ATTRS,
+            AclEntryPermission.READ_ACL,
+            AclEntryPermission.SYNCHRONIZE)
+        .build();
   }
 
   private static ResultRights posix(
@@ -99,10 +161,8 @@ record ResultRights(Rights rights, Optional<String> lost) {
     }
     String before =
         "the account "
-            + io.symbolon.text.VisibleText.of(wanted.owner().getName())
-            + (sameGroup
-                ? ""
-                : " and the group " + io.symbolon.text.VisibleText.of(wanted.group().getName()));
+            + VisibleText.of(wanted.owner().getName())
+            + (sameGroup ? "" : " and the group " + VisibleText.of(wanted.group().getName()));
     return new ResultRights(
         new Rights.Posix(fresh.owner(), fresh.group(), Set.copyOf(mode)),
         Optional.of(lost.map(one -> one + ", " + before).orElse(before)));

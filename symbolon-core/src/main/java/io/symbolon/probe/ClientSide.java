@@ -39,6 +39,7 @@ final class ClientSide {
 
   private final ServerObserver observer;
   private final Optional<Credential> credential;
+  private final Optional<String> user;
   private final HostName host;
   private final Instant now;
   private final String where;
@@ -46,11 +47,13 @@ final class ClientSide {
   ClientSide(
       ServerObserver observer,
       Optional<Credential> credential,
+      Optional<String> user,
       HostName host,
       Instant now,
       String where) {
     this.observer = observer;
     this.credential = credential;
+    this.user = user;
     this.host = host;
     this.now = now;
     this.where = where;
@@ -79,14 +82,17 @@ final class ClientSide {
         return List.of(taken("", later(connector)));
       }
       socket.setSoTimeout((int) connector.limit().toMillis());
-      String user = credential.map(own -> own.certificate().subject().shortText()).orElse(NOBODY);
+      String account =
+          user.or(() -> credential.map(own -> own.certificate().subject().shortText()))
+              .orElse(NOBODY);
       ServiceReply reply =
           question
               .get()
               .ask(
                   in,
                   tls.output(),
-                  new ServiceQuestion.Asker(host.toString(), user, connector.startsInClearText()));
+                  new ServiceQuestion.Asker(
+                      host.toString(), account, connector.startsInClearText()));
       return told(question.get(), reply);
     } catch (EOFException e) {
       return refused("it closed the connection");

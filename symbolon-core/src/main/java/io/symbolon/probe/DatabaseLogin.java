@@ -21,6 +21,11 @@ import java.util.Locale;
 final class DatabaseLogin {
   private static final int VERSION_3 = 3 << 16;
   private static final int TERMINATE = 'X';
+  private static final int AUTHENTICATION = 'R';
+  private static final int ERROR = 'E';
+  private static final int NOTICE = 'N';
+  private static final int READY = 'Z';
+  private static final String NO_SUCH_DATABASE = "3D000";
 
   private DatabaseLogin() {}
 
@@ -38,38 +43,60 @@ final class DatabaseLogin {
             .array());
     out.flush();
     DataInputStream answer = new DataInputStream(in);
-    int type = answer.read();
-    if (type < 0) {
-      throw new EOFException("the server closed the connection");
+    boolean letIn = false;
+    for (int messages = 0; messages < Limits.GREETING_LINES; messages++) {
+      int type = answer.read();
+      if (type < 0) {
+        throw new EOFException("the server closed the connection");
+      }
+      int length = answer.readInt() - 4;
+      if (length < 0 || length > 4 * Limits.GREETING_LINE) {
+        return ServiceReply.notUnderstood("a message that is too long");
+      }
+      byte[] content = answer.readNBytes(length);
+      if (type == ERROR) {
+        return refusal(content, user);
+      }
+      if (type == AUTHENTICATION && !isLetIn(content)) {
+        bye(out);
+        return ServiceReply.served("it asks the user " + VisibleText.of(user) + " for a password");
+      }
+      if (type == READY) {
+        break;
+      }
+      letIn |= type == AUTHENTICATION;
+      // Behind the proof, it still looks whether there is such a user; then it tells its settings.
+      if (!letIn && type != NOTICE) {
+        return ServiceReply.notUnderstood("a message of type " + type);
+      }
     }
-    int length = answer.readInt() - 4;
-    if (length < 0 || length > 4 * Limits.GREETING_LINE) {
-      return ServiceReply.notUnderstood("a message that is too long");
-    }
-    byte[] content = answer.readNBytes(length);
-    if (type == 'R') {
-      out.write(new byte[] {TERMINATE, 0, 0, 0, 4});
-      out.flush();
-      return ServiceReply.served(
-          content.length >= 4 && ByteBuffer.wrap(content).getInt() == 0
-              ? "it lets in the user " + VisibleText.of(user)
-              : "it asks the user " + VisibleText.of(user) + " for a password");
-    }
-    if (type != 'E') {
-      return ServiceReply.notUnderstood("a message of type " + type);
-    }
-    String said = message(content);
-    String lower = said.toLowerCase(Locale.ROOT);
-    if (lower.contains("valid client certificate")) {
-      return ServiceReply.refused(said);
-    }
-    return ServiceReply.withheld(said);
+    bye(out);
+    return ServiceReply.served("it lets in the user " + VisibleText.of(user));
   }
 
-  /** The message for people in an error: fields with a letter in front, each with a zero behind. */
-  private static String message(byte[] content) {
+  private static boolean isLetIn(byte[] content) {
+    return content.length >= 4 && ByteBuffer.wrap(content).getInt() == 0;
+  }
+
+  private static void bye(OutputStream out) throws IOException {
+    out.write(new byte[] {TERMINATE, 0, 0, 0, 4});
+    out.flush();
+  }
+
+  private static ServiceReply refusal(byte[] content, String user) {
+    String said = field(content, 'M');
+    if (field(content, 'C').equals(NO_SUCH_DATABASE)) {
+      return ServiceReply.served("it lets in the user " + VisibleText.of(user));
+    }
+    return said.toLowerCase(Locale.ROOT).contains("valid client certificate")
+        ? ServiceReply.refused(said)
+        : ServiceReply.withheld(said);
+  }
+
+  /** A field of an error: each has a letter in front and a zero behind. */
+  private static String field(byte[] content, char letter) {
     for (String field : new String(content, StandardCharsets.UTF_8).split("\0", -1)) {
-      if (field.startsWith("M")) {
+      if (!field.isEmpty() && field.charAt(0) == letter) {
         return VisibleText.of(field.substring(1));
       }
     }

@@ -47,7 +47,8 @@ public final class Probe {
       Optional<Credential> credential,
       Optional<Certificate> expected,
       Clock clock,
-      boolean everyVersion) {}
+      boolean everyVersion,
+      Optional<String> user) {}
 
   private Probe(ProbedServer target, Terms terms) {
     this.target = target;
@@ -79,7 +80,13 @@ public final class Probe {
             Duration.ofSeconds(10),
             Optional.empty(),
             InetAddress::getAllByName),
-        new Terms(Optional.empty(), Optional.empty(), Optional.empty(), Clock.systemUTC(), true));
+        new Terms(
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Clock.systemUTC(),
+            true,
+            Optional.empty()));
   }
 
   /**
@@ -107,7 +114,8 @@ public final class Probe {
             terms.credential,
             terms.expected,
             terms.clock,
-            terms.everyVersion));
+            terms.everyVersion,
+            terms.user));
   }
 
   /**
@@ -130,7 +138,8 @@ public final class Probe {
    */
   public Probe withClock(Clock clock) {
     return with(
-        new Terms(terms.trust, terms.credential, terms.expected, clock, terms.everyVersion));
+        new Terms(
+            terms.trust, terms.credential, terms.expected, clock, terms.everyVersion, terms.user));
   }
 
   /**
@@ -142,7 +151,12 @@ public final class Probe {
   public Probe withCredential(Credential credential) {
     return with(
         new Terms(
-            terms.trust, Optional.of(credential), terms.expected, terms.clock, terms.everyVersion));
+            terms.trust,
+            Optional.of(credential),
+            terms.expected,
+            terms.clock,
+            terms.everyVersion,
+            terms.user));
   }
 
   /**
@@ -158,7 +172,8 @@ public final class Probe {
             terms.credential,
             Optional.of(certificate),
             terms.clock,
-            terms.everyVersion));
+            terms.everyVersion,
+            terms.user));
   }
 
   /**
@@ -184,7 +199,26 @@ public final class Probe {
    * @return a changed copy
    */
   public Probe withHandshakeAlone() {
-    return with(new Terms(terms.trust, terms.credential, terms.expected, terms.clock, false));
+    return with(
+        new Terms(terms.trust, terms.credential, terms.expected, terms.clock, false, terms.user));
+  }
+
+  /**
+   * With the account for which a service is asked that wants one before anything else, such as a
+   * database. Without it, that is the common name of the certificate that is shown.
+   *
+   * @param user the account
+   * @return a changed copy
+   */
+  public Probe withUser(String user) {
+    return with(
+        new Terms(
+            terms.trust,
+            terms.credential,
+            terms.expected,
+            terms.clock,
+            terms.everyVersion,
+            Optional.of(user)));
   }
 
   /** With another name service. */
@@ -221,7 +255,8 @@ public final class Probe {
       if (one.socket().isPresent()) {
         try {
           seen.add(
-              new ProbeHandshake(connector, target.host, target.port, terms.credential, now())
+              new ProbeHandshake(
+                      connector, target.host, target.port, terms.credential, terms.user, now())
                   .run(one));
         } catch (SymbolonException e) {
           failures.add(e); // nothing came back; another address may do better
@@ -312,7 +347,8 @@ public final class Probe {
     }
     try {
       return Optional.of(
-          new ProbeHandshake(connector, target.host, target.port, terms.credential, now())
+          new ProbeHandshake(
+                  connector, target.host, target.port, terms.credential, terms.user, now())
               .without(way)
               .run(again));
     } catch (SymbolonException e) {

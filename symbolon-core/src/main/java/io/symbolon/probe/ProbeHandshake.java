@@ -39,13 +39,19 @@ final class ProbeHandshake {
   private final HostName host;
   private final int port;
   private final Optional<Credential> credential;
+  private final Optional<String> user;
   private final Instant now;
   private final ServerObserver observer;
   private final Optional<Consumer<SSLParameters>> without;
 
   ProbeHandshake(
-      Connector connector, HostName host, int port, Optional<Credential> credential, Instant now) {
-    this(connector, host, port, credential, now, Optional.empty());
+      Connector connector,
+      HostName host,
+      int port,
+      Optional<Credential> credential,
+      Optional<String> user,
+      Instant now) {
+    this(connector, host, port, credential, user, now, Optional.empty());
   }
 
   private ProbeHandshake(
@@ -53,12 +59,14 @@ final class ProbeHandshake {
       HostName host,
       int port,
       Optional<Credential> credential,
+      Optional<String> user,
       Instant now,
       Optional<Consumer<SSLParameters>> without) {
     this.connector = connector;
     this.host = host;
     this.port = port;
     this.credential = credential;
+    this.user = user;
     this.now = now;
     this.observer = new ServerObserver(credential);
     this.without = without;
@@ -66,7 +74,8 @@ final class ProbeHandshake {
 
   /** The same as a client that can't use one kind of keys: such a client may see another one. */
   ProbeHandshake without(Consumer<SSLParameters> restriction) {
-    return new ProbeHandshake(connector, host, port, credential, now, Optional.of(restriction));
+    return new ProbeHandshake(
+        connector, host, port, credential, user, now, Optional.of(restriction));
   }
 
   ObservedHandshake run(Connector.Reached reached) {
@@ -140,7 +149,7 @@ final class ProbeHandshake {
         return Optional.empty();
       }
       if (without.isEmpty()) {
-        ClientSide client = new ClientSide(observer, credential, host, now, where);
+        ClientSide client = new ClientSide(observer, credential, user, host, now, where);
         findings.addAll(client.afterHandshake(tls, socket, connector));
       }
       return Optional.of(session);
@@ -162,7 +171,8 @@ final class ProbeHandshake {
         (observer.clientCertificateShown() && e instanceof SSLException)
             || explained.is(FindingKind.CLIENT_CERTIFICATE_REQUIRED);
     if (aboutClient && !explained.is(FindingKind.KEY_DOES_NOT_FIT)) {
-      return new ClientSide(observer, credential, host, now, where).refused("it said: " + text(e));
+      return new ClientSide(observer, credential, user, host, now, where)
+          .refused("it said: " + text(e));
     }
     Optional<StartWith> usual = StartWith.ofPort(port);
     boolean plain =

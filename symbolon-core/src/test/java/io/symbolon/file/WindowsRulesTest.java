@@ -88,6 +88,30 @@ class WindowsRulesTest {
     }
   }
 
+  /** A service under an account of its own goes on reading its key when that is renewed. */
+  @Test
+  void anAccountThatReadsAKeyStillReadsTheNextOne() throws IOException {
+    Path key = folder.resolve("key.pem");
+    UserPrincipal service = account("NT SERVICE\\Tomcat10");
+    FileSet.write(
+        List.of(
+            new FileSet.Item(key, KEY, Privacy.OWNER_ONLY, Existing.KEEP)
+                .withOwner(Optional.of(Owner.parse("NT SERVICE\\Tomcat10")))));
+    assertEquals(service, list(key).get(1).principal());
+    assertTrue(list(key).get(1).permissions().contains(AclEntryPermission.READ_DATA));
+    assertFalse(list(key).get(1).permissions().contains(AclEntryPermission.WRITE_DATA));
+    AclFileAttributeView view = Files.getFileAttributeView(key, AclFileAttributeView.class);
+    List<AclEntry> more = new java.util.ArrayList<>(view.getAcl());
+    more.add(allow(account("Everyone"), AclEntryPermission.READ_DATA));
+    more.add(allow(account("backup"), AclEntryPermission.values()));
+    view.setAcl(more);
+    SafeFile.write(key, KEY, Privacy.OWNER_ONLY, Existing.REPLACE);
+    assertEquals(
+        List.of(account(System.getProperty("user.name")), service, account("backup")),
+        list(key).stream().map(AclEntry::principal).toList());
+    assertFalse(list(key).get(2).permissions().contains(AclEntryPermission.WRITE_DATA));
+  }
+
   @Test
   void whatIsReplacedIsKeptInAFolderOfItsOwnerAloneAndComesBack() throws IOException {
     Path store = Files.writeString(folder.resolve("Keystore.p12"), "old");

@@ -28,9 +28,14 @@ final class Accounts {
     this.machine = machine;
   }
 
+  /** Whether the rights of files tell which account can read them. */
+  boolean areKnown() {
+    return !machine.isWindows();
+  }
+
   /** Why an account can't read a file; nothing where it can, or where nobody can tell. */
   Optional<String> whyNotReadable(String account, Path file) {
-    if (account.equals("root")) {
+    if (account.equals("root") || !areKnown()) {
       return Optional.empty();
     }
     Optional<Set<String>> groups = groups(account);
@@ -65,6 +70,7 @@ final class Accounts {
   /** Whether an account can read a file that is its owner's, and of a group that may read it. */
   boolean mayRead(String account, Owner owner) {
     return account.equals("root")
+        || !areKnown()
         || account.equals(owner.user())
         || owner.group().filter(groups(account).orElse(Set.of())::contains).isPresent();
   }

@@ -312,6 +312,15 @@ final class PlaceJudge {
   }
 
   private void accounts(TlsPlace place, Set<Finding> findings) {
+    if (!accounts.areKnown() && !place.files().isEmpty()) {
+      findings.add(
+          Finding.of(
+              FindingKind.RIGHTS_NOT_CHECKED,
+              place.origin().toString(),
+              "Whether the account of the service can read the files was not checked: here rights"
+                  + " are access lists.",
+              "Let the account of the service read the folder of the files."));
+    }
     if (place.account().isEmpty()) {
       return;
     }

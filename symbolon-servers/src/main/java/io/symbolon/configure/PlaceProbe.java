@@ -9,6 +9,7 @@ import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
 import io.symbolon.probe.Probe;
 import io.symbolon.probe.ProbeReport;
+import io.symbolon.server.ClientRole;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Reload;
@@ -154,18 +155,34 @@ public final class PlaceProbe {
     if (credential.isPresent()) {
       probe = probe.withCredential(credential.get());
     }
+    Optional<String> role = credential.flatMap(this::role);
+    if (role.isPresent()) {
+      probe = probe.withUser(role.get());
+    }
     try {
-      return judged(who, probe.run(), refusalWanted);
+      return judged(who, probe.run(), refusalWanted, role.isPresent());
     } catch (SymbolonException e) {
       return new Answer(who, false, Optional.empty(), List.of(Finding.of(e, Level.PROBLEM)));
     }
   }
 
-  private Answer judged(String who, ProbeReport report, boolean refusalWanted) {
+  /** The role that the server is to take a client for. */
+  private Optional<String> role(Credential credential) {
+    return wish.roles().stream()
+        .filter(one -> one.certificate().equals(credential.certificate()))
+        .map(ClientRole::role)
+        .findFirst();
+  }
+
+  private Answer judged(
+      String who, ProbeReport report, boolean refusalWanted, boolean loginWanted) {
     boolean rooted = anchors().stream().anyMatch(Certificate::isSelfIssued);
     List<Finding> problems =
         report.findings().stream()
-            .filter(one -> one.level() == Level.PROBLEM)
+            .filter(
+                one ->
+                    one.level() == Level.PROBLEM
+                        || (loginWanted && one.is(FindingKind.CLIENT_NOT_SERVED)))
             // Where the root is not at hand, the top of the chain stands for it.
             .filter(one -> rooted || !one.is(FindingKind.TRUST_WITHOUT_ROOT))
             .toList();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.configure;
 
+import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -95,6 +96,13 @@ public final class ServerTls {
    * @throws SymbolonException if it is not clear which place is meant, or the server can't do it
    */
   public ServerChange plan(Wish wish, List<Party> clients) {
+    if (!wish.roles().isEmpty() && !server.hasRoles()) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "Nothing was changed.",
+          server.title() + " has no roles that a certificate could stand for.",
+          "Leave --role out.");
+    }
     Settings before = server.read(machine, installation);
     Proposal proposal = server.propose(machine, installation, wish);
     Machine view = machine.with(proposal.view());

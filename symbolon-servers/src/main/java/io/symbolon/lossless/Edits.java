@@ -68,7 +68,8 @@ public final class Edits {
   /** {@return the text with all changes; what was put in at one place stands in the order given} */
   public String apply() {
     List<Edit> sorted = new ArrayList<>(edits);
-    sorted.sort(Comparator.comparingInt(Edit::from));
+    // What is put in stands before what replaces the text behind it.
+    sorted.sort(Comparator.comparingInt(Edit::from).thenComparingInt(Edit::to));
     StringBuilder result = new StringBuilder();
     int at = 0;
     for (Edit edit : sorted) {

@@ -45,4 +45,84 @@ public record ClientWish(
   public ClientWish {
     trust = List.copyOf(trust);
   }
+
+  /**
+   * {@return the wish that a client knows servers by authorities, with nothing else said}
+   *
+   * @param trust the authorities
+   */
+  public static ClientWish of(List<Certificate> trust) {
+    return new ClientWish(
+        trust,
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  /**
+   * {@return the same with what it shows where a server asks}
+   *
+   * @param shown what it shows where a server asks
+   */
+  public ClientWish withCredential(Credential shown) {
+    return new ClientWish(trust, Optional.of(shown), host, port, home, folder, name, owner);
+  }
+
+  /**
+   * {@return the same with the server that it connects to}
+   *
+   * @param server the server that it connects to
+   */
+  public ClientWish withHost(HostName server) {
+    return new ClientWish(trust, credential, Optional.of(server), port, home, folder, name, owner);
+  }
+
+  /**
+   * {@return the same with the port of that server}
+   *
+   * @param number the port of that server
+   */
+  public ClientWish withPort(int number) {
+    return new ClientWish(trust, credential, host, Optional.of(number), home, folder, name, owner);
+  }
+
+  /**
+   * {@return the same with the place of its settings}
+   *
+   * @param where the place of its settings
+   */
+  public ClientWish withHome(Path where) {
+    return new ClientWish(trust, credential, host, port, Optional.of(where), folder, name, owner);
+  }
+
+  /**
+   * {@return the same with the folder for its files}
+   *
+   * @param where the folder for its files
+   */
+  public ClientWish withFolder(Path where) {
+    return new ClientWish(trust, credential, host, port, home, Optional.of(where), name, owner);
+  }
+
+  /**
+   * {@return the same with the name of its settings}
+   *
+   * @param called the name of its settings
+   */
+  public ClientWish withName(String called) {
+    return new ClientWish(trust, credential, host, port, home, folder, Optional.of(called), owner);
+  }
+
+  /**
+   * {@return the same with the owner of its files}
+   *
+   * @param account the owner of its files
+   */
+  public ClientWish withOwner(Owner account) {
+    return new ClientWish(trust, credential, host, port, home, folder, name, Optional.of(account));
+  }
 }

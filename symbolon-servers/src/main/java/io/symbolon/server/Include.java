@@ -5,6 +5,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /** Patterns for names of files, as settings files use them to take others in. */
 public final class Include {
@@ -23,35 +24,44 @@ public final class Include {
    * {@return the files that a pattern stands for, in the order of their names; as the system's own
    * patterns do, {@code *} and {@code ?} pass over names that begin with a dot}
    *
-   * @param files the files
-   * @param pattern an absolute path, its names may be patterns
+   * @param machine the machine
+   * @param folder the folder that it is below, where it is not absolute
+   * @param pattern a path, its names may be patterns
    */
-  public static List<Path> matching(FileView files, Path pattern) {
-    List<Path> found = new ArrayList<>();
-    Path root = pattern.getRoot();
-    if (root != null) {
-      descend(files, root, pattern, 0, found);
+  public static List<Path> matching(Machine machine, Path folder, String pattern) {
+    // A Windows has no path with such a character in it: what stands before is one.
+    String text = machine.isWindows() ? pattern.replace('\\', '/') : pattern;
+    int first = 0;
+    while (first < text.length() && "*?[".indexOf(text.charAt(first)) < 0) {
+      first++;
     }
+    int cut = text.lastIndexOf('/', first) + 1;
+    Path start = cut == 0 ? folder : machine.below(folder, text.substring(0, cut));
+    List<Path> found = new ArrayList<>();
+    List<String> names =
+        Stream.of(text.substring(cut).split("/", -1)).filter(name -> !name.isEmpty()).toList();
+    descend(machine.files(), start.toAbsolutePath(), names, 0, found);
     return found;
   }
 
-  private static void descend(FileView files, Path at, Path pattern, int depth, List<Path> found) {
-    if (depth == pattern.getNameCount()) {
+  private static void descend(
+      FileView files, Path at, List<String> names, int depth, List<Path> found) {
+    if (depth == names.size()) {
       if (files.exists(at)) {
         found.add(at);
       }
       return;
     }
-    String name = pattern.getName(depth).toString();
+    String name = names.get(depth);
     if (!isPattern(name)) {
-      descend(files, at.resolve(name), pattern, depth + 1, found);
+      descend(files, at.resolve(name), names, depth + 1, found);
       return;
     }
     Pattern regex = regex(name);
     for (Path each : files.list(at)) {
       String one = String.valueOf(each.getFileName());
       if ((!one.startsWith(".") || name.startsWith(".")) && regex.matcher(one).matches()) {
-        descend(files, each, pattern, depth + 1, found);
+        descend(files, each, names, depth + 1, found);
       }
     }
   }

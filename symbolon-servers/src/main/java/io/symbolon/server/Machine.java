@@ -1,8 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Owner;
+import io.symbolon.text.VisibleText;
 import java.nio.file.FileSystems;
 import java.nio.file.Files;
+import java.nio.file.InvalidPathException;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -18,7 +23,10 @@ import java.util.Optional;
 public record Machine(Path root, FileView files, Programs programs) {
   /** {@return this machine} */
   public static Machine here() {
-    return at(FileSystems.getDefault().getPath("").toAbsolutePath().getRoot());
+    Path here = FileSystems.getDefault().getPath("").toAbsolutePath().getRoot();
+    String drive = System.getenv("SystemDrive");
+    boolean windows = here.getFileSystem().getSeparator().equals("\\");
+    return at(windows && drive != null ? Path.of(drive + "\\") : here);
   }
 
   /**
@@ -45,7 +53,78 @@ public record Machine(Path root, FileView files, Programs programs) {
    * @param absolute the path as the machine itself has it, such as {@code /etc/nginx}
    */
   public Path path(String absolute) {
-    return root.resolve(absolute.startsWith("/") ? absolute.substring(1) : absolute);
+    if (isWindows() && (absolute.startsWith("//") || absolute.startsWith("\\\\"))) {
+      return root.getFileSystem().getPath(absolute.replace('/', '\\'));
+    }
+    boolean below = absolute.startsWith("/") || (isWindows() && absolute.startsWith("\\"));
+    return root.resolve(below ? absolute.substring(1) : absolute);
+  }
+
+  /** {@return whether it is a Windows, with its drives, its separators and its rights} */
+  public boolean isWindows() {
+    return root.getFileSystem().getSeparator().equals("\\");
+  }
+
+  /**
+   * {@return a path as settings have it: by itself where it is absolute, else below a folder}
+   *
+   * @param folder the folder
+   * @param text the path; on a Windows with either separator
+   * @throws SymbolonException if there can't be such a path here
+   */
+  public Path below(Path folder, String text) {
+    boolean absolute =
+        text.startsWith("/")
+            || (isWindows() && (text.startsWith("\\") || text.matches("[A-Za-z]:[/\\\\](?s:.*)")));
+    try {
+      return absolute ? path(text) : folder.resolve(text);
+    } catch (InvalidPathException e) {
+      throw new SymbolonException(
+          Reason.NOT_UNDERSTOOD,
+          "The settings can't be read. Nothing was changed.",
+          "They name the file " + VisibleText.of(text) + ", which can't be on this system.",
+          "Correct that name.",
+          e);
+    }
+  }
+
+  /**
+   * {@return a path with slashes, as settings take it on every system that know a backslash for
+   * something else}
+   *
+   * @param path the path
+   */
+  public static String withSlashes(Path path) {
+    return path.getFileSystem().getSeparator().equals("\\")
+        ? path.toString().replace('\\', '/')
+        : path.toString();
+  }
+
+  /**
+   * {@return the account of a server, where files can be judged by it: on a Windows that is not so}
+   *
+   * @param account the account
+   */
+  public Optional<String> account(String account) {
+    return isWindows() ? Optional.empty() : Optional.of(account);
+  }
+
+  /**
+   * {@return the owner of a server's files; on a Windows they belong to whoever makes them}
+   *
+   * @param owner the owner
+   */
+  public Optional<Owner> owner(Owner owner) {
+    return isWindows() ? Optional.empty() : Optional.of(owner);
+  }
+
+  /**
+   * {@return what is in the place of a pattern, in the order of the names}
+   *
+   * @param pattern an absolute path; its names may be patterns
+   */
+  public List<Path> matching(String pattern) {
+    return Include.matching(this, root, pattern);
   }
 
   /**

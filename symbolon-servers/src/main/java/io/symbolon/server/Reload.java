@@ -19,7 +19,26 @@ public record Reload(Kind kind, List<ServerCommand> commands, boolean running, S
     /** The server stops and starts again. */
     RESTART,
     /** The server notices the new files by itself. */
-    BY_ITSELF
+    BY_ITSELF,
+    /** Somebody restarts it: no command of this system is run from here. */
+    BY_HAND
+  }
+
+  /**
+   * {@return what is to be done with a service of a Windows, which is named and not restarted}
+   *
+   * @param service how the service is usually called
+   * @param says what is to be known of it
+   */
+  public static Reload service(String service, String says) {
+    return new Reload(
+        Kind.BY_HAND,
+        List.of(ServerCommand.of("Restart-Service", "-Name", service)),
+        false,
+        says
+            + " Restart its service as an administrator, in PowerShell. It is usually called "
+            + service
+            + ".");
   }
 
   /**

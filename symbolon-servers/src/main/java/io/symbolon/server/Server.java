@@ -72,4 +72,9 @@ public interface Server {
    * @param settings whether the settings themselves change; else only files that they name
    */
   Reload reload(Machine machine, Installation installation, boolean settings);
+
+  /** {@return whether it can take the holder of a certificate for a role of its own} */
+  default boolean hasRoles() {
+    return false;
+  }
 }

@@ -2,44 +2,46 @@
 package io.symbolon.server;
 
 import static io.symbolon.fixture.Lanternfish.CATALOGUE;
+import static io.symbolon.fixture.Lanternfish.INGEST;
+import static io.symbolon.fixture.Lanternfish.ISSUING;
+import static io.symbolon.fixture.Lanternfish.NOW;
+import static io.symbolon.fixture.Lanternfish.YEAR;
 import static io.symbolon.fixture.Lanternfish.file;
 import static io.symbolon.fixture.Lanternfish.issuing;
+import static io.symbolon.fixture.Lanternfish.name;
 import static io.symbolon.fixture.Lanternfish.root;
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.chain.Credential;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.issue.Use;
+import io.symbolon.key.KeyKind;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.stream.Collectors;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** The settings of PostgreSQL: which of several counts, and where a change goes. */
 class ClusterSettingsTest {
+  private static final Credential BUOY =
+      ISSUING.issue(name("buoy-7"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR);
   @TempDir Path temp;
   private final Server postgresql = Servers.named("postgresql").orElseThrow();
   private final Machine machine = Machine.here();
 
   private static Wish wish(Mode mode) {
-    return new Wish(
-        List.of(CATALOGUE.withoutRoot()),
-        Optional.of(new ClientTrust(List.of(root(), issuing()), List.of())),
-        Optional.of(mode),
-        List.of(),
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        Wish.USUAL_PROTOCOLS,
-        Optional.empty(),
-        Optional.of(temp("tls")),
-        Optional.empty(),
-        Optional.empty());
+    return Wish.of(CATALOGUE.withoutRoot())
+        .withClients(mode, new ClientTrust(List.of(root(), issuing()), List.of()))
+        .withFolder(temp("tls"));
   }
 
   private static Path temp(String name) {
@@ -53,7 +55,11 @@ class ClusterSettingsTest {
   }
 
   private Map<String, String> changed(Installation there, Mode mode) {
-    return postgresql.propose(machine, there, wish(mode)).changes().stream()
+    return changed(there, wish(mode));
+  }
+
+  private Map<String, String> changed(Installation there, Wish wish) {
+    return postgresql.propose(machine, there, wish).changes().stream()
         .filter(change -> change.settings() && !change.isNothing())
         .collect(
             Collectors.toMap(
@@ -128,5 +134,73 @@ class ClusterSettingsTest {
             .map(Finding::id)
             .toList();
     assertTrue(seen.containsAll(List.of("old-protocols", "clear-text-open")), seen.toString());
+  }
+
+  @Test
+  void aRoleLogsInByItsCertificateWhereOthersDoAsBefore() throws IOException {
+    String hba =
+        """
+        local all all peer
+        hostnossl all all all reject
+        host all, archive all 10.0.0.0 255.0.0.0 scram-sha-256
+        hostssl replication all ::1/128 md5
+          hostssl all all samenet md5""";
+    file(temp, "pg_ident.conf", "# none\n");
+    file(temp, "PG_VERSION", "15\n");
+    Installation there = install("ssl = on\n", hba);
+    Wish wish = wish(Mode.OPTIONAL).withRoles(List.of(new ClientRole("buoy", BUOY.certificate())));
+    Map<String, String> changed = changed(there, wish);
+    String login = " cert clientname=DN map=certificates\n";
+    assertEquals(
+        hba.replace(
+                "host all,", "hostssl all, archive buoy 10.0.0.0 255.0.0.0" + login + "host all,")
+            .replace("  hostssl all", "hostssl all buoy samenet" + login + "  hostssl all"),
+        changed.get("pg_hba.conf"));
+    assertEquals(
+        "# none\ncertificates \"" + BUOY.certificate().subject() + "\" buoy\n",
+        changed.get("pg_ident.conf"));
+    changed.forEach((name, text) -> file(temp, name, text));
+    assertFalse(changed(there, wish).containsKey("pg_hba.conf")); // twice is once
+    assertFalse(changed(there, wish).containsKey("pg_ident.conf"));
+    Map<String, String> more =
+        changed(
+            there, wish.withRoles(List.of(new ClientRole("the \"keeper\"", INGEST.certificate()))));
+    assertEquals(
+        changed
+            .getOrDefault("pg_hba.conf", "")
+            .replaceFirst("buoy 10", "buoy,\"the \"\"keeper\"\"\" 10")
+            .replaceFirst("buoy samenet", "buoy,\"the \"\"keeper\"\"\" samenet"),
+        more.get("pg_hba.conf"));
+    assertTrue(more.getOrDefault("pg_ident.conf", "").endsWith(" \"the \"\"keeper\"\"\"\n"));
+    // Without trust in clients such a line would keep the server from starting.
+    Map<String, String> back = changed(there, wish(Mode.OPTIONAL).withMode(Mode.ONE_WAY));
+    assertEquals(hba, back.get("pg_hba.conf"));
+    assertEquals("# none\n", back.get("pg_ident.conf"));
+    file(temp, "pg_hba.conf", "hostssl all all all cert map=other\n");
+    assertThrows(
+        SymbolonException.class, () -> changed(there, wish(Mode.OPTIONAL).withMode(Mode.ONE_WAY)));
+    assertTrue(
+        postgresql.read(machine, there).findings().stream()
+            .anyMatch(one -> one.statement().contains("the map other")));
+  }
+
+  @Test
+  void anOldVersionKnowsClientsByTheirCommonName() throws IOException {
+    file(temp, "PG_VERSION", "13\n");
+    Installation there = install("ssl = on\n", "hostssl all all all md5\r\n");
+    Wish wish = wish(Mode.MUTUAL).withRoles(List.of(new ClientRole("all", BUOY.certificate())));
+    Map<String, String> changed = changed(there, wish);
+    assertEquals(
+        """
+        hostssl all "all" all cert map=certificates
+        hostssl all all all md5 clientcert=verify-ca
+        """,
+        changed.getOrDefault("pg_hba.conf", "").replace("\r\n", "\n"));
+    assertFalse(changed.getOrDefault("pg_hba.conf", "").matches("(?s).*[^\r]\n.*"));
+    assertEquals(
+        "certificates \""
+            + BUOY.certificate().subject().commonName().orElseThrow()
+            + "\" \"all\"\n",
+        changed.get("pg_ident.conf"));
   }
 }

@@ -76,21 +76,15 @@ class HttpdSettingsTest {
   }
 
   private Wish wish(Mode mode, int from, String site) {
-    return new Wish(
-        List.of(INGEST.withoutRoot()),
-        mode == Mode.ONE_WAY
-            ? Optional.empty()
-            : Optional.of(new ClientTrust(List.of(root(), issuing()), List.of())),
-        Optional.of(mode),
-        List.of(HostName.parse(HOST)),
-        Optional.empty(),
-        from == 0 ? Optional.empty() : Optional.of(from),
-        from == 0 ? Optional.empty() : Optional.of(Duration.ofDays(365)),
-        Wish.USUAL_PROTOCOLS,
-        Optional.empty(),
-        Optional.empty(),
-        site.isEmpty() ? Optional.empty() : Optional.of(site),
-        Optional.empty());
+    Wish wish =
+        Wish.of(INGEST.withoutRoot()).withMode(mode).withHosts(List.of(HostName.parse(HOST)));
+    if (mode != Mode.ONE_WAY) {
+      wish = wish.withClients(mode, new ClientTrust(List.of(root(), issuing()), List.of()));
+    }
+    if (from != 0) {
+      wish = wish.withRedirectFrom(from).withStrictTransport(Duration.ofDays(365));
+    }
+    return site.isEmpty() ? wish : wish.withSite(site);
   }
 
   private Proposal propose(Wish wish) {
@@ -307,19 +301,10 @@ class HttpdSettingsTest {
     assertEquals(List.of(), place.files()); // what a variable stands for is not known
     Wish tricky = wish(Mode.ONE_WAY, 0, "");
     Wish there =
-        new Wish(
-            tricky.credentials(),
-            tricky.trust(),
-            tricky.mode(),
-            tricky.hosts(),
-            Optional.empty(),
-            Optional.empty(),
-            Optional.empty(),
-            tricky.protocols(),
-            Optional.empty(),
-            Optional.of(home.resolve("${RUN}")),
-            Optional.empty(),
-            Optional.empty());
+        Wish.of(tricky.credentials().get(0))
+            .withMode(tricky.mode().orElseThrow())
+            .withHosts(tricky.hosts())
+            .withFolder(home.resolve("${RUN}"));
     assertThrows(SymbolonException.class, () -> propose(there));
   }
 }

@@ -22,7 +22,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
-import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -53,21 +52,16 @@ class NginxSettingsTest {
   }
 
   private static Wish wish(Mode mode) {
-    return new Wish(
-        List.of(INGEST.withoutRoot()),
-        mode == Mode.ONE_WAY
-            ? Optional.empty()
-            : Optional.of(new ClientTrust(List.of(root(), issuing()), List.of())),
-        Optional.of(mode),
-        List.of(HostName.parse(HOST)),
-        Optional.of(8443),
-        Optional.of(8480),
-        Optional.of(Duration.ofDays(365)),
-        Wish.USUAL_PROTOCOLS,
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty());
+    Wish wish =
+        Wish.of(INGEST.withoutRoot())
+            .withMode(mode)
+            .withHosts(List.of(HostName.parse(HOST)))
+            .withPort(8443)
+            .withRedirectFrom(8480)
+            .withStrictTransport(Duration.ofDays(365));
+    return mode == Mode.ONE_WAY
+        ? wish
+        : wish.withClients(mode, new ClientTrust(List.of(root(), issuing()), List.of()));
   }
 
   private String changed(Proposal proposal) {

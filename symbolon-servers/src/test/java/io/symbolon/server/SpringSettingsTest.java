@@ -34,21 +34,15 @@ class SpringSettingsTest {
   private final Machine machine = Machine.here();
 
   private Wish wish(Mode mode, Path folder) {
-    return new Wish(
-        List.of(INGEST.withoutRoot()),
-        mode == Mode.ONE_WAY
-            ? Optional.empty()
-            : Optional.of(new ClientTrust(List.of(root(), issuing()), List.of())),
-        Optional.of(mode),
-        List.of(HostName.parse(HOST)),
-        Optional.of(8443),
-        Optional.empty(),
-        Optional.empty(),
-        Wish.USUAL_PROTOCOLS,
-        Optional.empty(),
-        Optional.of(folder),
-        Optional.empty(),
-        Optional.empty());
+    Wish wish =
+        Wish.of(INGEST.withoutRoot())
+            .withMode(mode)
+            .withHosts(List.of(HostName.parse(HOST)))
+            .withPort(8443)
+            .withFolder(folder);
+    return mode == Mode.ONE_WAY
+        ? wish
+        : wish.withClients(mode, new ClientTrust(List.of(root(), issuing()), List.of()));
   }
 
   private Proposal propose(Mode mode) {

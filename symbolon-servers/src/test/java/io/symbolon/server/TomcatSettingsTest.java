@@ -56,19 +56,13 @@ class TomcatSettingsTest {
   }
 
   private static Wish wish(Optional<Mode> mode, Optional<Integer> port, Path folder) {
-    return new Wish(
-        List.of(CATALOGUE.withoutRoot()),
-        mode.map(one -> new ClientTrust(List.of(root(), issuing()), List.of())),
-        mode,
-        List.of(),
-        port,
-        Optional.empty(),
-        Optional.empty(),
-        Wish.USUAL_PROTOCOLS,
-        Optional.empty(),
-        Optional.of(folder),
-        Optional.empty(),
-        Optional.empty());
+    Wish wish = Wish.of(CATALOGUE.withoutRoot()).withFolder(folder);
+    if (port.isPresent()) {
+      wish = wish.withPort(port.get());
+    }
+    return mode.isEmpty()
+        ? wish
+        : wish.withClients(mode.get(), new ClientTrust(List.of(root(), issuing()), List.of()));
   }
 
   private static String settings(Proposal proposal) {

@@ -182,7 +182,7 @@ final class ChangeText {
     output.line(
         paint.heading("Next")
             + "  "
-            + (reload.running() || !job.reload()
+            + (reload.running() || reload.kind() == Reload.Kind.BY_HAND || !job.reload()
                 ? "let the server take the new settings"
                 : "the server does not run: start it"));
     output.wrapped("  ", reload.says());

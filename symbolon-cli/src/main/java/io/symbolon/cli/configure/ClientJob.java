@@ -36,6 +36,7 @@ record ClientJob(
       List.of(
           "client-trust",
           "client",
+          "role",
           "mode",
           "redirect-from",
           "strict-transport",

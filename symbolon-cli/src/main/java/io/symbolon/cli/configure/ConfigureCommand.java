@@ -53,6 +53,11 @@ public final class ConfigureCommand {
             "client",
             "FILE...",
             "The files of a client, to rehearse and to probe with. They are not given to the server.")
+        .value(
+            "role",
+            "ROLE=FILE",
+            "For a database: the role that whoever holds the certificate in FILE logs in as, without a"
+                + " password. May be given several times.")
         .several(
             "trust", "FILE...", "For a client: the authorities by which it is to know servers.")
         .several(

@@ -27,6 +27,7 @@ import java.util.Optional;
  * @param credential the files of what it is to show; none to read the settings alone
  * @param clientTrust the files of whose clients it is to trust
  * @param client the files of clients to rehearse and to probe with
+ * @param roles whom the server is to take the holders of certificates for
  * @param mode who is to show a certificate; as it is now, where that is not said
  * @param write whether the change is made
  * @param reload whether the running server takes it at once
@@ -37,6 +38,7 @@ record ConfigureJob(
     List<Path> credential,
     List<Path> clientTrust,
     List<Path> client,
+    List<RoleFile> roles,
     Optional<Mode> mode,
     List<HostName> hosts,
     Optional<Integer> port,
@@ -50,10 +52,24 @@ record ConfigureJob(
     boolean write,
     boolean reload,
     List<SecretSource> unlock) {
+  /** A role, and the file with the certificate of whoever has it. */
+  record RoleFile(String role, Path file) {
+    static RoleFile parse(String text) {
+      int at = text.indexOf('=');
+      if (at < 1 || at == text.length() - 1) {
+        throw Usage.wrong(
+            "'" + Output.shown(text) + "' does not say whose certificate it is.",
+            "Say --role ROLE=FILE, such as --role buoy=buoy.pem.");
+      }
+      return new RoleFile(text.substring(0, at), GivenOptions.path(text.substring(at + 1)));
+    }
+  }
+
   private static final List<String> FOR_WRITING =
       List.of(
           "client-trust",
           "client",
+          "role",
           "mode",
           "host",
           "port",
@@ -101,6 +117,7 @@ record ConfigureJob(
         credential,
         given.paths("client-trust"),
         given.paths("client"),
+        given.values("role").stream().map(RoleFile::parse).toList(),
         mode(given),
         given.hosts(),
         port(given, "port"),

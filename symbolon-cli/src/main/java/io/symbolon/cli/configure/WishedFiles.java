@@ -13,8 +13,10 @@ import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.party.Party;
 import io.symbolon.party.PartyFiles;
+import io.symbolon.server.ClientRole;
 import io.symbolon.server.ClientTrust;
 import io.symbolon.server.Wish;
+import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
@@ -57,7 +59,33 @@ final class WishedFiles {
         job.ciphers(),
         job.place(),
         job.site(),
-        job.owner());
+        job.owner(),
+        job.roles().stream().map(this::role).toList());
+  }
+
+  /** The one certificate of a file that is no authority's. */
+  private ClientRole role(ConfigureJob.RoleFile one) {
+    List<Certificate> holders =
+        survey(List.of(one.file())).files().stream()
+            .flatMap(file -> file.holdings().stream())
+            .filter(Holding.Cert.class::isInstance)
+            .map(holding -> ((Holding.Cert) holding).certificate())
+            .filter(certificate -> !certificate.isAuthority())
+            .distinct()
+            .toList();
+    if (holders.size() == 1) {
+      return new ClientRole(one.role(), holders.get(0));
+    }
+    throw new SymbolonException(
+        holders.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
+        "It is not clear who is to log in as " + Output.shown(one.role()) + ".",
+        holders.isEmpty()
+            ? "No client's certificate is in " + Output.shown(List.of(one.file())) + "."
+            : holders.size()
+                + " certificates of clients are in "
+                + Output.shown(List.of(one.file()))
+                + ".",
+        "Name a file with the certificate of one client: --role ROLE=FILE");
   }
 
   private Survey survey(List<Path> files) {

@@ -47,6 +47,11 @@ public final class Httpd implements Server {
 
   @Override
   public List<Installation> find(Machine machine) {
+    if (machine.isWindows()) {
+      List<Path> found = new ArrayList<>(machine.matching("/Apache*/conf/httpd.conf"));
+      found.addAll(machine.matching("/Program Files/Apache*/conf/httpd.conf"));
+      return found.stream().map(main -> installation(machine, main)).toList();
+    }
     return machine
         .first(
             "/etc/apache2/apache2.conf",
@@ -76,15 +81,18 @@ public final class Httpd implements Server {
   private static Installation installation(Machine machine, Path main) {
     Path absolute = main.toAbsolutePath().normalize();
     Path folder = Optional.ofNullable(absolute.getParent()).orElse(absolute);
+    Path above = Optional.ofNullable(folder.getParent()).orElse(folder);
     return new Installation(
         "httpd",
         folder,
         absolute,
-        machine.first(
-            "/usr/sbin/apache2",
-            "/usr/sbin/httpd",
-            "/usr/local/apache2/bin/httpd",
-            "/usr/local/sbin/httpd"));
+        machine.isWindows()
+            ? Optional.of(above.resolve("bin/httpd.exe")).filter(Files::isRegularFile)
+            : machine.first(
+                "/usr/sbin/apache2",
+                "/usr/sbin/httpd",
+                "/usr/local/apache2/bin/httpd",
+                "/usr/local/sbin/httpd"));
   }
 
   @Override
@@ -109,13 +117,19 @@ public final class Httpd implements Server {
                 new OwnCheck(
                     command(machine, installation, "-t"),
                     Optional.empty(),
-                    Optional.of(
-                        new HttpdTrial(
-                            program.toString(), HttpdTree.read(machine, installation.main())))));
+                    machine.isWindows()
+                        ? Optional.empty()
+                        : Optional.of(
+                            new HttpdTrial(
+                                program.toString(),
+                                HttpdTree.read(machine, installation.main())))));
   }
 
   @Override
   public Reload reload(Machine machine, Installation installation, boolean settings) {
+    if (machine.isWindows()) {
+      return Reload.service("Apache2.4", "httpd reads its settings when it starts.");
+    }
     boolean running = RunningServer.find(PROCESS, words -> isOurs(words, installation)).isPresent();
     return new Reload(
         Reload.Kind.RELOAD,

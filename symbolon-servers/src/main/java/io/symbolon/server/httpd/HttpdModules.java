@@ -130,11 +130,11 @@ final class HttpdModules {
             .filter(one -> one.source() == tree.main())
             .reduce((first, second) -> second)
             .orElseThrow(() -> missing(module, "a LoadModule line in " + installation.main()));
-    Path beside = Path.of(last.value(1)).resolveSibling("mod_" + module + ".so");
-    if (!machine.files().exists(tree.resolve(beside.toString()))) {
-      throw missing(module, tree.resolve(beside.toString()).toString());
+    String beside = last.value(1).replaceFirst("[^/\\\\]*$", "mod_" + module + ".so");
+    if (!machine.files().exists(tree.resolve(beside))) {
+      throw missing(module, tree.resolve(beside).toString());
     }
-    String line = "LoadModule " + module + "_module " + HttpdText.word(beside.toString());
+    String line = "LoadModule " + module + "_module " + HttpdText.word(beside);
     edits.of(last.source()).insert(last.to(), "\n" + line);
   }
 

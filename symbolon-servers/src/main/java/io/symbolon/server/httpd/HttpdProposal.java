@@ -200,7 +200,7 @@ final class HttpdProposal {
   }
 
   private static String word(Path path) {
-    return HttpdText.word(path.toString());
+    return HttpdText.word(Machine.withSlashes(path));
   }
 
   private void versions() {

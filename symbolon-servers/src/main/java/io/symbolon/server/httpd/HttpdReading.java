@@ -148,7 +148,7 @@ final class HttpdReading {
         site.isTls() || !site.inside("SSLCertificateFile").isEmpty() ? files(site) : List.of(),
         protocols(site),
         ciphers(site),
-        account(),
+        account().flatMap(machine::account),
         Optional.of(depth(site) - 1), // it counts the root, which others do not
         Optional.empty());
   }

@@ -95,7 +95,7 @@ final class HttpdTree {
 
   /** A path as httpd resolves it: below its root. */
   Path resolve(String text) {
-    return text.startsWith("/") ? machine.path(text) : root.resolve(text);
+    return machine.below(root, text);
   }
 
   Path root() {
@@ -171,7 +171,7 @@ final class HttpdTree {
 
   private void heed(Directive one, String name) {
     switch (name) {
-      case "serverroot" -> root = machine.path(one.value(0));
+      case "serverroot" -> root = machine.below(root, one.value(0));
       case "loadmodule" -> modules.add(one.value(0));
       case "define" -> variables.define(one.value(0), one.value(1));
       case "undefine" -> variables.undefine(one.value(0));
@@ -242,16 +242,19 @@ final class HttpdTree {
   }
 
   private void include(Directive include, boolean optional, List<Path> above, List<Directive> all) {
-    Path path = resolve(include.value(0));
     List<Path> found =
         Include.isPattern(include.value(0))
-            ? Include.matching(machine.files(), path)
-            : Files.isDirectory(path) || !optional || machine.files().exists(path)
-                ? List.of(path)
-                : List.of();
+            ? Include.matching(machine, root, include.value(0))
+            : one(resolve(include.value(0)), optional);
     for (Path each : found) {
       below(each, above, all);
     }
+  }
+
+  private List<Path> one(Path path, boolean optional) {
+    return Files.isDirectory(path) || !optional || machine.files().exists(path)
+        ? List.of(path)
+        : List.of();
   }
 
   /** A folder stands for all files in it, at any depth. */

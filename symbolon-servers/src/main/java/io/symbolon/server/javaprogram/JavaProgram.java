@@ -61,7 +61,11 @@ public final class JavaProgram implements ClientKind {
 
   @Override
   public ClientProposal propose(Machine machine, ClientWish wish, Surveyor surveyor) {
-    Path folder = wish.folder().orElse(Path.of("tls")).toAbsolutePath().normalize();
+    Path folder =
+        wish.folder()
+            .orElse(machine.root().getFileSystem().getPath("tls"))
+            .toAbsolutePath()
+            .normalize();
     PlacedFiles placed = new PlacedFiles(machine, folder, wish.owner());
     StoreFiles stores = new StoreFiles(machine, placed);
     List<Finding> findings = new ArrayList<>();
@@ -93,7 +97,7 @@ public final class JavaProgram implements ClientKind {
         changes,
         PlacedFiles.newFolders(changes),
         used,
-        uses(file),
+        machine.isWindows() ? usesOnWindows(file) : uses(file),
         Optional.empty(),
         findings);
   }
@@ -108,6 +112,14 @@ public final class JavaProgram implements ClientKind {
             "or, where a script starts it",
             "export JDK_JAVA_OPTIONS="
                 + (plain ? "@" + shown : "'@\"" + shown.replace("'", "'\\''") + "\"'")));
+  }
+
+  /** In quotes both shells there take the sign and the blanks as they are. */
+  private static List<ClientProposal.Use> usesOnWindows(Path file) {
+    return List.of(
+        new ClientProposal.Use("start the program", "java \"@" + file + "\" -jar PROGRAM.jar"),
+        new ClientProposal.Use(
+            "or, where a script starts it", "set JDK_JAVA_OPTIONS=@\"" + file + "\""));
   }
 
   /** The new authorities, and what the Java trusts already: the file takes its place. */

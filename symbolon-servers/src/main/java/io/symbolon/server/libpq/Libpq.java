@@ -64,7 +64,7 @@ public final class Libpq implements ClientKind {
                         "It is not said which server the client connects to.",
                         "Name it as its certificate does: --host NAME."))
             .typed();
-    Path file = file(wish);
+    Path file = file(machine, wish);
     Path folder =
         wish.folder()
             .orElse(Optional.ofNullable(file.getParent()).orElse(file).resolve("tls"))
@@ -119,7 +119,7 @@ public final class Libpq implements ClientKind {
         changes,
         PlacedFiles.newFolders(changes),
         used,
-        uses(file, service, host, port, url),
+        uses(machine, file, service, host, port, url),
         Optional.of(StartWith.POSTGRESQL),
         List.of());
   }
@@ -150,12 +150,19 @@ public final class Libpq implements ClientKind {
     }
   }
 
-  private static Path file(ClientWish wish) {
-    Path home =
-        wish.home().orElse(Path.of(System.getProperty("user.home", "."), ".pg_service.conf"));
+  private static Path file(Machine machine, ClientWish wish) {
+    Path home = wish.home().orElse(usual(machine));
     return Files.isDirectory(home)
         ? home.resolve("pg_service.conf").toAbsolutePath()
         : home.toAbsolutePath();
+  }
+
+  /** Where the library looks by itself. */
+  private static Path usual(Machine machine) {
+    String data = System.getenv("APPDATA");
+    return machine.isWindows() && data != null
+        ? machine.path(data).resolve("postgresql").resolve(".pg_service.conf")
+        : machine.path(System.getProperty("user.home", ".")).resolve(".pg_service.conf");
   }
 
   private static FileChange section(
@@ -186,8 +193,9 @@ public final class Libpq implements ClientKind {
   }
 
   private static List<ClientProposal.Use> uses(
-      Path file, String service, String host, int port, Map<String, String> url) {
-    boolean usual = file.equals(Path.of(System.getProperty("user.home", "."), ".pg_service.conf"));
+      Machine machine, Path file, String service, String host, int port, Map<String, String> url) {
+    boolean usual = file.equals(usual(machine));
+    String call = "service=" + service + " dbname=DATABASE user=ROLE";
     StringBuilder address =
         new StringBuilder("jdbc:postgresql://" + host + ":" + port + "/DATABASE");
     char sign = '?';
@@ -202,9 +210,11 @@ public final class Libpq implements ClientKind {
     return List.of(
         new ClientProposal.Use(
             "with PostgreSQL's own library",
-            (usual ? "" : "PGSERVICEFILE=" + quoted(file.toString()) + " ")
-                + "psql "
-                + quoted("service=" + service + " dbname=DATABASE user=ROLE")),
+            machine.isWindows()
+                ? (usual ? "" : "set PGSERVICEFILE=" + file + " & ") + "psql \"" + call + "\""
+                : (usual ? "" : "PGSERVICEFILE=" + quoted(file.toString()) + " ")
+                    + "psql "
+                    + quoted(call)),
         new ClientProposal.Use("in Java", address.toString()));
   }
 

@@ -46,6 +46,11 @@ public final class Nginx implements Server {
 
   @Override
   public List<Installation> find(Machine machine) {
+    if (machine.isWindows()) {
+      return machine.matching("/nginx*/conf/nginx.conf").stream()
+          .map(main -> installation(machine, main))
+          .toList();
+    }
     return machine
         .first(
             "/etc/nginx/nginx.conf",
@@ -73,11 +78,18 @@ public final class Nginx implements Server {
   private static Installation installation(Machine machine, Path main) {
     Path absolute = main.toAbsolutePath().normalize();
     Path folder = Optional.ofNullable(absolute.getParent()).orElse(absolute);
+    Path above = Optional.ofNullable(folder.getParent()).orElse(folder);
+    Optional<Path> windows =
+        Optional.of(above.resolve("nginx.exe"))
+            .filter(program -> machine.isWindows() && Files.isRegularFile(program));
     return new Installation(
         "nginx",
         folder,
         absolute,
-        machine.first("/usr/sbin/nginx", "/usr/local/nginx/sbin/nginx", "/usr/local/sbin/nginx"));
+        machine.isWindows()
+            ? windows
+            : machine.first(
+                "/usr/sbin/nginx", "/usr/local/nginx/sbin/nginx", "/usr/local/sbin/nginx"));
   }
 
   @Override
@@ -97,11 +109,25 @@ public final class Nginx implements Server {
   public Optional<OwnCheck> check(Machine machine, Installation installation) {
     return installation
         .program()
-        .map(program -> new OwnCheck(command(installation, "-t"), Optional.empty()));
+        .map(
+            program ->
+                new OwnCheck(
+                    machine.isWindows() ? windows(installation, "-t") : command(installation, "-t"),
+                    Optional.empty()));
   }
 
   @Override
   public Reload reload(Machine machine, Installation installation, boolean settings) {
+    if (machine.isWindows()) {
+      return new Reload(
+          Reload.Kind.BY_HAND,
+          installation.program().isPresent()
+              ? List.of(windows(installation, "-s", "reload"))
+              : List.of(),
+          false,
+          "nginx takes new files without losing a connection. If it runs as a service, give the"
+              + " command as that service's account.");
+    }
     boolean running = master(installation).isPresent();
     return new Reload(
         Reload.Kind.RELOAD,
@@ -110,6 +136,17 @@ public final class Nginx implements Server {
             : List.of(),
         running,
         "nginx takes new files without losing a connection.");
+  }
+
+  /** There the program looks for everything below the folder that it is given. */
+  private static ServerCommand windows(Installation installation, String... what) {
+    Path program = installation.program().orElseThrow();
+    List<String> words = new ArrayList<>(List.of(program.toString()));
+    Optional.ofNullable(program.getParent())
+        .ifPresent(folder -> words.addAll(List.of("-p", folder.toString())));
+    words.addAll(List.of("-c", installation.main().toString()));
+    words.addAll(List.of(what));
+    return ServerCommand.of(words);
   }
 
   /** The program with what the running one was started with, so that both mean the same files. */

@@ -197,7 +197,7 @@ final class NginxProposal {
   }
 
   private static String word(Path path) {
-    return NginxText.word(path.toString());
+    return NginxText.word(Machine.withSlashes(path));
   }
 
   private void versions() {

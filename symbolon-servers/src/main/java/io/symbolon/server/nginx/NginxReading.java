@@ -77,7 +77,7 @@ final class NginxReading {
         tls || !block.block().inside("ssl_certificate").isEmpty() ? files(block) : List.of(),
         protocolsInForce(block),
         block.one("ssl_ciphers").map(one -> one.value(0)),
-        Optional.of(account()),
+        machine.account(account()),
         Optional.of(depth(block)),
         Optional.empty());
   }

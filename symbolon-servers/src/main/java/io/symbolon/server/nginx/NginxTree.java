@@ -61,7 +61,7 @@ final class NginxTree {
 
   /** A path as nginx resolves it: below the folder of its main file. */
   Path resolve(String text) {
-    return text.startsWith("/") ? machine.path(text) : folder.resolve(text);
+    return machine.below(folder, text);
   }
 
   private List<Directive> file(Path path, List<Path> above) {
@@ -102,15 +102,14 @@ final class NginxTree {
   }
 
   private void included(Directive include, List<Path> above, List<Directive> all) {
-    Path path = resolve(include.value(0));
     if (Include.isPattern(include.value(0))) {
-      for (Path each : Include.matching(machine.files(), path)) {
+      for (Path each : Include.matching(machine, folder, include.value(0))) {
         if (!Files.isDirectory(each)) {
           all.addAll(file(each, above));
         }
       }
     } else {
-      all.addAll(file(path, above));
+      all.addAll(file(resolve(include.value(0)), above));
     }
   }
 }

@@ -8,6 +8,7 @@ import io.symbolon.lossless.SourceText;
 import io.symbolon.server.Machine;
 import io.symbolon.server.SettingsFiles;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -49,15 +50,16 @@ final class Cluster {
     List<Path> here = new ArrayList<>(above);
     here.add(path);
     for (Directive one : LineText.read(files.get(path))) {
-      Path target = beside(path, one.value(0));
       switch (one.name().toLowerCase(Locale.ROOT)) {
-        case "include" -> read(target, here);
+        case "include" -> read(beside(path, one.value(0)), here);
         case "include_if_exists" -> {
+          Path target = beside(path, one.value(0));
           if (machine.files().exists(target)) {
             read(target, here);
           }
         }
         case "include_dir" -> {
+          Path target = beside(path, one.value(0));
           folders.add(target);
           for (Path each : machine.files().list(target)) {
             String name = String.valueOf(each.getFileName());
@@ -72,9 +74,11 @@ final class Cluster {
   }
 
   private Path beside(Path file, String text) {
-    return text.startsWith("/")
-        ? machine.path(text)
-        : Optional.ofNullable(file.getParent()).orElse(file).resolve(text);
+    return machine.below(Optional.ofNullable(file.getParent()).orElse(file), text);
+  }
+
+  Machine machine() {
+    return machine;
   }
 
   SettingsFiles files() {
@@ -109,20 +113,45 @@ final class Cluster {
   Path data() {
     String own = value("data_directory", "");
     if (!own.isEmpty()) {
-      return machine.path(own);
+      return machine.below(machine.root(), own);
     }
     return Optional.ofNullable(main.getParent()).orElse(main);
   }
 
   Path resolve(String text) {
-    return text.startsWith("/") ? machine.path(text) : data().resolve(text);
+    return machine.below(data(), text);
   }
 
+  /** Who may come in. */
   Path hba() {
-    String own = value("hba_file", "");
-    return own.isEmpty()
-        ? Optional.ofNullable(main.getParent()).orElse(main).resolve("pg_hba.conf")
-        : resolve(own);
+    return beside("hba_file", "pg_hba.conf");
+  }
+
+  /** Where the names of certificates are turned into those of roles. */
+  Path ident() {
+    return beside("ident_file", "pg_ident.conf");
+  }
+
+  /** Beside the main file, or with the data where the server was started with both. */
+  private Path beside(String setting, String name) {
+    String own = value(setting, "");
+    if (!own.isEmpty()) {
+      return resolve(own);
+    }
+    Path path = Optional.ofNullable(main.getParent()).orElse(main).resolve(name);
+    Path other = data().resolve(name);
+    return !machine.files().exists(path) && machine.files().exists(other) ? other : path;
+  }
+
+  /** The number of its version before the point; nothing where its data do not say it. */
+  Optional<Integer> version() {
+    return machine
+        .files()
+        .read(data().resolve("PG_VERSION"))
+        .map(file -> new String(file.octets(), StandardCharsets.US_ASCII).strip())
+        .map(text -> text.replaceFirst("\\..*", ""))
+        .filter(text -> text.matches("[0-9]{1,4}"))
+        .map(Integer::valueOf);
   }
 
   /** The account that the server runs as: whoever owns its data. */

@@ -58,7 +58,7 @@ final class ClusterProposal {
             machine,
             wish.folder().orElse(installation.home().resolve("tls")).toAbsolutePath(),
             // Only a key of its own account, or one of root that its group may read, is taken.
-            Optional.of(wish.owner().orElse(new Owner(cluster.account(), Optional.empty()))));
+            wish.owner().or(() -> machine.owner(new Owner(cluster.account(), Optional.empty()))));
   }
 
   Proposal proposal() {
@@ -69,6 +69,7 @@ final class ClusterProposal {
     List<FileChange> changes = new ArrayList<>(placed.changes());
     settings(changes);
     hba();
+    new RoleLines(cluster, lines, edits, wish).propose(changes);
     changes.addAll(edits.changes(cluster.files()::octets, cluster.files()::snapshot));
     return new Proposal(
         installation,
@@ -116,8 +117,12 @@ final class ClusterProposal {
     Path key =
         placed.add(fileName() + ".key", PemFiles.openKey(credential), "the private key", true);
     want("ssl", "on");
-    want("ssl_cert_file", LineText.quoted(chain.toString()));
-    want("ssl_key_file", LineText.quoted(key.toString()));
+    want("ssl_cert_file", quoted(chain));
+    want("ssl_key_file", quoted(key));
+  }
+
+  private static String quoted(Path path) {
+    return LineText.quoted(Machine.withSlashes(path));
   }
 
   private String fileName() {
@@ -138,12 +143,12 @@ final class ClusterProposal {
       return;
     }
     Path trust = placed.clients(fileName(), wish.trust().get());
-    want("ssl_ca_file", LineText.quoted(trust.toString()));
+    want("ssl_ca_file", quoted(trust));
     if (wish.trust().get().lists().isEmpty()) {
       drop("ssl_crl_file");
     } else {
       Path lists = placed.lists(fileName(), wish.trust().get());
-      want("ssl_crl_file", LineText.quoted(lists.toString()));
+      want("ssl_crl_file", quoted(lists));
     }
   }
 
@@ -228,6 +233,9 @@ final class ClusterProposal {
     }
     boolean mutual = wish.mode().get() == Mode.MUTUAL;
     for (Directive line : lines) {
+      if (RoleLines.isOurs(line)) {
+        continue;
+      }
       boolean certificate = HbaText.wantsCertificate(line);
       if (mutual && !certificate && !HbaText.isReject(line)) {
         Edits edit = edits.of(line.source());

@@ -66,7 +66,7 @@ final class ClusterReading {
         tls ? files() : List.of(),
         Optional.of(versions()),
         cluster.setting("ssl_ciphers").map(one -> one.value(0)),
-        Optional.of(cluster.account()),
+        cluster.machine().account(cluster.account()),
         Optional.empty(),
         Optional.of(StartWith.POSTGRESQL));
   }
@@ -175,6 +175,7 @@ final class ClusterReading {
                 "Write hostssl instead of " + line.name() + " where clients are to use TLS."));
       }
     }
+    findings.addAll(RoleLines.findings(cluster, lines));
     if (place.mode() == Mode.OPTIONAL) {
       find(
           FindingKind.OPTIONAL_CLIENTS,

@@ -10,9 +10,9 @@ import java.util.Locale;
 import java.util.Optional;
 
 /**
- * The lines of pg_hba.conf: words between blanks, some in double quotes, a comment behind {@code
- * #}; a backslash at its end continues a line. The first line that fits a connection decides. A
- * directive's name is the kind of connection.
+ * The lines of pg_hba.conf and of pg_ident.conf: words between blanks, some in double quotes, a
+ * comment behind {@code #}; a backslash at its end continues a line. The first line that fits a
+ * connection decides. A directive's name is the kind of connection.
  */
 final class HbaText {
   private HbaText() {}
@@ -65,7 +65,7 @@ final class HbaText {
       if (quoted) {
         throw source.malformed(from, "the quote that opens here is not closed on its line.");
       }
-      words.add(new Word(text.substring(from, at).replace("\"", ""), from, at));
+      words.add(new Word(meaning(text.substring(from, at)), from, at));
     }
     if (words.isEmpty()) {
       return Optional.empty();
@@ -78,6 +78,23 @@ final class HbaText {
             words.get(0).from(),
             words.get(words.size() - 1).to(),
             Optional.empty()));
+  }
+
+  /** A word without its quotes; two inside of them stand for one. */
+  private static String meaning(String word) {
+    StringBuilder out = new StringBuilder();
+    boolean quoted = false;
+    for (int i = 0; i < word.length(); i++) {
+      if (word.charAt(i) != '"') {
+        out.append(word.charAt(i));
+      } else if (quoted && i + 1 < word.length() && word.charAt(i + 1) == '"') {
+        out.append('"');
+        i++;
+      } else {
+        quoted = !quoted;
+      }
+    }
+    return out.toString();
   }
 
   /** Whether clients over the network can use the line. */
@@ -108,5 +125,51 @@ final class HbaText {
   /** The word that says so. */
   static Optional<Word> certificateWord(Directive line) {
     return line.words().stream().filter(word -> word.value().startsWith("clientcert=")).findFirst();
+  }
+
+  /** Whether it logs in whoever shows a certificate, without a password. */
+  static boolean logsInByCertificate(Directive line) {
+    return line.is("hostssl")
+        && method(line).filter(word -> word.value().equals("cert")).isPresent();
+  }
+
+  /** The map by which it turns names of certificates into roles. */
+  static Optional<String> map(Directive line) {
+    return line.values().stream()
+        .filter(word -> word.startsWith("map="))
+        .map(word -> word.substring("map=".length()))
+        .findFirst();
+  }
+
+  /** The databases, the users, and the address with its mask: from where to where each stands. */
+  static List<Word> fields(Directive line) {
+    List<Word> fields = new ArrayList<>();
+    String text = line.source().text();
+    for (Word word : line.words()) {
+      Word last = fields.isEmpty() ? word : fields.get(fields.size() - 1);
+      // A comma right behind a word goes on with the same field.
+      if (!fields.isEmpty() && text.charAt(last.to()) == ',') {
+        fields.set(
+            fields.size() - 1, new Word(last.value() + ',' + word.value(), last.from(), word.to()));
+      } else {
+        fields.add(word);
+      }
+    }
+    return fields;
+  }
+
+  private static Optional<Word> method(Directive line) {
+    List<Word> fields = fields(line);
+    int at = addressEnd(fields);
+    return at < fields.size() ? Optional.of(fields.get(at)) : Optional.empty();
+  }
+
+  /** Which field comes behind the address; an address without a length has a mask behind it. */
+  static int addressEnd(List<Word> fields) {
+    boolean masked =
+        fields.size() > 3
+            && fields.get(2).value().matches("[0-9.]+|[0-9a-fA-F]*:[0-9a-fA-F:.]*")
+            && fields.get(3).value().matches("[0-9.]+|[0-9a-fA-F]*:[0-9a-fA-F:.]*");
+    return masked ? 4 : 3;
   }
 }

@@ -45,9 +45,20 @@ public final class Postgresql implements Server {
   }
 
   @Override
+  public boolean hasRoles() {
+    return true;
+  }
+
+  @Override
   public List<Installation> find(Machine machine) {
     List<Installation> found = new ArrayList<>();
     FileView files = machine.files();
+    if (machine.isWindows()) {
+      machine.matching("/Program Files/PostgreSQL/*/data/" + MAIN).stream()
+          .map(main -> installation(machine, main))
+          .forEach(found::add);
+      return found;
+    }
     for (Path version : files.list(machine.path("/etc/postgresql"))) {
       for (Path cluster : Files.isDirectory(version) ? files.list(version) : List.<Path>of()) {
         if (Files.isRegularFile(cluster.resolve(MAIN))) {
@@ -112,6 +123,9 @@ public final class Postgresql implements Server {
 
   @Override
   public Optional<OwnCheck> check(Machine machine, Installation installation) {
+    if (machine.isWindows()) {
+      return Optional.empty(); // the program refuses to run for an administrator
+    }
     Cluster cluster = new Cluster(machine, installation.main());
     return installation
         .program()
@@ -134,6 +148,11 @@ public final class Postgresql implements Server {
   public Reload reload(Machine machine, Installation installation, boolean settings) {
     Cluster cluster = new Cluster(machine, installation.main());
     Path data = cluster.data();
+    if (machine.isWindows()) {
+      String version = cluster.version().map(String::valueOf).orElse("VERSION");
+      return Reload.service(
+          "postgresql-x64-" + version, "PostgreSQL takes new files for new connections.");
+    }
     boolean running = machine.files().exists(data.resolve("postmaster.pid"));
     List<ServerCommand> commands =
         installation

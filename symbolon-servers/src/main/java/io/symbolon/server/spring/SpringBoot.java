@@ -102,7 +102,7 @@ public final class SpringBoot implements Server {
   @Override
   public Settings read(Machine machine, Installation installation) {
     return new SpringReading(
-            installation, new SpringFiles(machine, installation), account(installation))
+            installation, new SpringFiles(machine, installation), account(machine, installation))
         .settings();
   }
 
@@ -113,7 +113,7 @@ public final class SpringBoot implements Server {
             installation,
             new SpringFiles(machine, installation),
             wish,
-            account(installation))
+            account(machine, installation))
         .proposal();
   }
 
@@ -133,6 +133,15 @@ public final class SpringBoot implements Server {
                 .flatMap(reading::bundlePrefix)
                 .filter(below -> files.word(below + ".reload-on-update").equals("true"))
                 .isPresent();
+    if (machine.isWindows()) {
+      return new Reload(
+          watched ? Reload.Kind.BY_ITSELF : Reload.Kind.BY_HAND,
+          List.of(),
+          watched,
+          watched
+              ? "The program notices new files of its bundle by itself, after ten seconds of quiet."
+              : "Restart the program, or the service that runs it: it reads settings when it starts.");
+    }
     Optional<RunningServer> process = process(installation);
     List<ServerCommand> commands =
         process
@@ -165,7 +174,10 @@ public final class SpringBoot implements Server {
   }
 
   /** The account that it runs as, else the one whose folder it is. */
-  private static Optional<String> account(Installation installation) {
+  private static Optional<String> account(Machine machine, Installation installation) {
+    if (machine.isWindows()) {
+      return Optional.empty();
+    }
     return process(installation)
         .flatMap(RunningServer::account)
         .or(

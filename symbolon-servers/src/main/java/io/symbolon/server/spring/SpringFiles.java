@@ -213,6 +213,7 @@ final class SpringFiles {
   /** A file as the program finds it: below the folder where it is started. */
   Path path(String text) {
     String plain = text.replaceFirst("^file:(?://(?=/))?", "");
-    return plain.startsWith("/") ? machine.path(plain) : installation.home().resolve(plain);
+    boolean drive = plain.matches("/[A-Za-z]:/.*") && machine.isWindows(); // file:///C:/
+    return machine.below(installation.home(), drive ? plain.substring(1) : plain);
   }
 }

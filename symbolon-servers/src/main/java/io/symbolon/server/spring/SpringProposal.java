@@ -71,7 +71,10 @@ final class SpringProposal {
         new PlacedFiles(
             machine,
             wish.folder().orElse(installation.home().resolve("tls")).toAbsolutePath(),
-            wish.owner().or(() -> account.map(user -> new Owner(user, Optional.empty()))));
+            wish.owner()
+                .or(
+                    () ->
+                        account.flatMap(user -> machine.owner(new Owner(user, Optional.empty())))));
   }
 
   Proposal proposal() {
@@ -90,8 +93,8 @@ final class SpringProposal {
         .filter(port -> place.endpoints().stream().noneMatch(one -> one.port() == port))
         .ifPresent(port -> wanted.put(prefix + ".port", String.valueOf(port)));
     wanted.put(prefix + ".ssl.bundle", bundle());
-    wanted.put(below + ".keystore.certificate", chain.toString());
-    wanted.put(below + ".keystore.private-key", key.toString());
+    wanted.put(below + ".keystore.certificate", Machine.withSlashes(chain));
+    wanted.put(below + ".keystore.private-key", Machine.withSlashes(key));
     wanted.put(below + ".keystore.verify-keys", "true");
     wanted.put(below + ".reload-on-update", "true");
     versions(below);
@@ -197,7 +200,7 @@ final class SpringProposal {
       return;
     }
     Path trust = placed.clients(fileName(), wish.trust().get());
-    wanted.put(below + ".truststore.certificate", trust.toString());
+    wanted.put(below + ".truststore.certificate", Machine.withSlashes(trust));
     wanted.put(auth, wish.mode().get() == Mode.MUTUAL ? "need" : "want");
     if (!wish.trust().get().lists().isEmpty()) {
       findings.add(

@@ -55,6 +55,12 @@ public final class Tomcat implements Server {
   @Override
   public List<Installation> find(Machine machine) {
     List<Installation> found = new ArrayList<>();
+    if (machine.isWindows()) {
+      machine.matching("/Program Files/Apache Software Foundation/Tomcat*/conf/" + MAIN).stream()
+          .map(main -> installation(machine, main))
+          .forEach(found::add);
+      return found;
+    }
     for (String home :
         List.of(
             "/etc/tomcat11",
@@ -95,6 +101,9 @@ public final class Tomcat implements Server {
     Path folder = Optional.ofNullable(real.getParent()).orElse(real);
     Path base = Optional.ofNullable(folder.getParent()).orElse(folder);
     String debian = String.valueOf(folder.getFileName());
+    if (machine.isWindows()) {
+      return new Installation("tomcat", folder, real, Optional.empty());
+    }
     Optional<Path> program =
         Optional.of(base.resolve("bin/catalina.sh"))
             .filter(Files::isRegularFile)
@@ -133,6 +142,9 @@ public final class Tomcat implements Server {
   @Override
   public Reload reload(Machine machine, Installation installation, boolean settings) {
     TomcatBase base = new TomcatBase(machine, installation);
+    if (machine.isWindows()) {
+      return Reload.service(base.windowsService(), "Tomcat reads server.xml only when it starts.");
+    }
     Pattern process =
         Pattern.compile(
             ".*-Dcatalina\\.base=" + Pattern.quote(base.base().toString()) + " .*Bootstrap.*");

@@ -21,6 +21,8 @@ import java.util.regex.Pattern;
 final class TomcatBase {
   private static final Pattern NAMED = Pattern.compile("\\$\\{([^{}]+)}");
 
+  private static final Pattern NUMBER = Pattern.compile("[0-9]+");
+
   private final Machine machine;
   private final Installation installation;
   private final SettingsFiles files;
@@ -118,8 +120,13 @@ final class TomcatBase {
 
   /** Names of files begin at the base, where they are not absolute. */
   Path path(String text) {
-    Path path = base.getFileSystem().getPath(text);
-    return path.isAbsolute() ? machine.path(text) : base.resolve(path);
+    return machine.below(base, text);
+  }
+
+  /** What its service is usually called on a Windows: by the number in the name of its folder. */
+  String windowsService() {
+    Matcher number = NUMBER.matcher(String.valueOf(base.getFileName()));
+    return "Tomcat" + (number.find() ? number.group() : "10");
   }
 
   /** The account that the server runs as: of Debian, or whoever owns what it writes. */

@@ -72,7 +72,7 @@ final class TomcatProposal {
         new PlacedFiles(
             machine,
             wish.folder().orElse(base.folder().resolve("tls")).toAbsolutePath(),
-            Optional.of(wish.owner().orElse(owner(base.account()))));
+            wish.owner().or(() -> machine.owner(owner(base.account()))));
     this.stores = new StoreFiles(machine, placed);
   }
 

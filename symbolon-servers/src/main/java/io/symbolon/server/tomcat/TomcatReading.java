@@ -76,7 +76,7 @@ final class TomcatReading {
         files(one),
         one.host().flatMap(host -> host.attribute("protocols")).map(XmlText.Attribute::value),
         one.host().flatMap(host -> host.attribute("ciphers")).map(XmlText.Attribute::value),
-        Optional.of(base.account()),
+        machine.account(base.account()),
         Optional.empty(),
         Optional.empty());
   }
