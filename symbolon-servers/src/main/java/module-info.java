@@ -24,5 +24,6 @@ module io.symbolon.servers {
   provides io.symbolon.server.ClientKind with
       io.symbolon.server.javaprogram.JavaProgram,
       io.symbolon.server.javaroots.JavaRoots,
-      io.symbolon.server.libpq.Libpq;
+      io.symbolon.server.libpq.Libpq,
+      io.symbolon.server.spring.SpringClient;
 }

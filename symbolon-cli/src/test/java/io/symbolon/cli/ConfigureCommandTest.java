@@ -34,6 +34,10 @@ import java.io.IOException;
 import java.math.BigInteger;
 import java.net.InetAddress;
 import java.net.ServerSocket;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -312,6 +316,8 @@ class ConfigureCommandTest {
     Path java = Files.createDirectories(temp.resolve("java/lib/security"));
     Path system = Path.of(System.getProperty("java.home"), "lib/security/cacerts");
     Files.copy(system.toRealPath(), java.resolve("cacerts"));
+    Path program = Files.createDirectory(temp.resolve("archive"));
+    file(program, "application.yaml", "# as it was\n");
     runPage(
         "clients.md",
         Map.of(
@@ -319,6 +325,8 @@ class ConfigureCommandTest {
             temp.resolve("buoy").toString(),
             "/srv/java",
             java.resolve("cacerts").toString(),
+            "/srv/archive",
+            program.toString(),
             "5432",
             String.valueOf(FreePort.take())));
     String service = Files.readString(temp.resolve("buoy/pg_service.conf"));
@@ -531,11 +539,53 @@ class ConfigureCommandTest {
           "mutual",
           read.json().get("servers").get(0).get("places").get(0).get("mode").asText(),
           read.out());
+      program.add(aProgramThatCalls(tls));
     } finally {
       for (AutoCloseable one : program) {
         one.close();
       }
     }
+  }
+
+  /** Another program on Spring Boot asks the first one, with the bundle that it was given. */
+  private AutoCloseable aProgramThatCalls(int server) throws Exception {
+    Path home = Files.createDirectory(temp.resolve("archive"));
+    Path jar = ConfiguredServers.springJar(home);
+    List<Object> line = new ArrayList<>(List.of("configure", "spring-client", "--home", home));
+    line.addAll(List.of("--trust", files.resolve("root.pem"), "--site", "ingest"));
+    line.addAll(List.of("--server", files.resolve("ingest.key"), files.resolve("ingest.pem")));
+    line.addAll(List.of("--host", HOST, "--write"));
+    Object[] bare = line.toArray();
+    line.addAll(List.of("--credential", files.resolve("buoy.key"), files.resolve("buoy.pem")));
+    Run written = Run.of(line.toArray());
+    assertEquals(0, written.code(), written.out() + written.err());
+    assertTrue(written.out().contains("fromBundle(\"ingest\")"), written.out());
+    assertTrue(Run.of(line.toArray()).out().contains("nothing"), "twice is once");
+    Path hosts = file(home, "hosts", "127.0.0.1 " + HOST + "\n");
+    int port = FreePort.take();
+    AutoCloseable program =
+        ConfiguredServers.java(
+            home,
+            port,
+            "-Djdk.net.hosts.file=" + hosts,
+            "-jar",
+            jar.toString(),
+            "--server.port=" + port,
+            "--archive.bundle=ingest",
+            "--archive.url=https://" + HOST + ":" + server + "/");
+    HttpResponse<String> said =
+        HttpClient.newHttpClient()
+            .send(
+                HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + port + "/archive")).build(),
+                HttpResponse.BodyHandlers.ofString());
+    assertEquals(
+        "17 buoys reporting\n", said.body(), Files.readString(home.resolve("program.log")));
+    Run without = Run.of(bare);
+    assertEquals(0, without.code(), without.out() + without.err());
+    assertFalse(
+        Files.readString(home.resolve("application.properties")).contains("keystore"),
+        without.out());
+    return program;
   }
 
   private void aClientOfPostgresGetsIn(int port) throws Exception {
@@ -592,5 +642,58 @@ class ConfigureCommandTest {
       assertEquals(0, optional.code(), optional.out() + optional.err());
       assertEquals(0, probed(tls, ""));
     }
+  }
+
+  @Test
+  void aTomcatAsItsMakersPackItShowsTwoKeysAndInsistsOnTls() throws Exception {
+    Path base = Files.createDirectory(temp.resolve("Tomcat 10 é"));
+    int tls = FreePort.take();
+    credential("ingest-ec", server(HOST, KeyKind.EC_P256));
+    try (ConfiguredServers.Running server = ConfiguredServers.packedTomcat(base)) {
+      String before = Files.readString(base.resolve("conf/web.xml"));
+      List<Object> line = new ArrayList<>(List.of("configure", "tomcat", "--home", base));
+      for (String one : List.of("ingest", "ingest-ec")) {
+        line.addAll(
+            List.of("--credential", files.resolve(one + ".key"), files.resolve(one + ".pem")));
+      }
+      line.addAll(List.of("--host", HOST, "--port", tls, "--redirect-from", server.port()));
+      line.addAll(List.of("--strict-transport", "365d", "--write", "--reload"));
+      Run written = Run.of(line.toArray());
+      assertEquals(0, written.code(), written.out() + written.err());
+      Run probe =
+          Run.of("probe", "127.0.0.1:" + tls, "--host", HOST, "--trust", files.resolve("root.pem"));
+      assertTrue(probe.out().contains("RSA"), probe.out());
+      assertTrue(probe.out().contains("EC P-256"), probe.out());
+      String answer = asked(List.of("https://" + HOST + ":" + tls + "/"), tls);
+      assertTrue(
+          answer
+              .toLowerCase(java.util.Locale.ROOT)
+              .contains("strict-transport-security: max-age=31536000"),
+          answer);
+      assertFalse(answer.toLowerCase(java.util.Locale.ROOT).contains("x-frame-options"), answer);
+      String plain = asked(List.of("http://127.0.0.1:" + server.port() + "/"), tls);
+      assertTrue(plain.contains("302"), plain);
+      Run again = Run.of(line.toArray());
+      assertTrue(again.out().contains("nothing to write"), again.out());
+      Run one = configure("tomcat", base, "--site", tls, "--write", "--reload");
+      assertEquals(0, one.code(), one.out() + one.err());
+      assertFalse(Files.readString(base.resolve("conf/server.xml")).contains("type=\"EC\""));
+      assertTrue(
+          Files.readString(base.resolve("conf/web.xml"))
+              .startsWith(before.substring(0, before.lastIndexOf("</web-app>"))));
+    }
+  }
+
+  /** What a client of HTTP gets, with the lines before the content. */
+  private String asked(List<String> url, int tls) throws Exception {
+    List<String> line =
+        new ArrayList<>(
+            List.of("curl", "-s", "-i", "--cacert", files.resolve("root.pem").toString()));
+    line.addAll(List.of("--resolve", HOST + ":" + tls + ":127.0.0.1"));
+    line.addAll(url);
+    Process process = new ProcessBuilder(line).redirectErrorStream(true).start();
+    String said = new String(process.getInputStream().readAllBytes(), UTF_8);
+    process.waitFor();
+    return said;
   }
 }

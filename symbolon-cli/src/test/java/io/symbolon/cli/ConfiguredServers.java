@@ -256,6 +256,40 @@ final class ConfiguredServers {
     return new Running(base, port, catalina(base, "stop"));
   }
 
+  /** Tomcat as its makers pack it, unpacked into a folder; its scripts find their own place. */
+  static Running packedTomcat(Path folder) throws IOException {
+    Path packed;
+    try (Stream<Path> all = Files.list(Path.of("target/servers"))) {
+      packed =
+          all.filter(one -> String.valueOf(one.getFileName()).startsWith("apache-tomcat-"))
+              .findFirst()
+              .orElseThrow()
+              .toAbsolutePath();
+    }
+    call(List.of("cp", "-a", packed + "/.", folder.toString()));
+    int port = FreePort.take();
+    Path main = folder.resolve("conf/server.xml");
+    Files.writeString(
+        main,
+        Files.readString(main)
+            .replace("<Server port=\"8005\"", "<Server port=\"" + FreePort.take() + "\"")
+            .replace("port=\"8080\"", "port=\"" + port + "\" address=\"127.0.0.1\""));
+    Files.createDirectories(folder.resolve("webapps/ROOT"));
+    Files.writeString(folder.resolve("webapps/ROOT/index.html"), "17 buoys reporting\n");
+    for (String folders : List.of("logs", "work", "temp")) {
+      Files.createDirectories(folder.resolve(folders));
+    }
+    try (Stream<Path> scripts = Files.list(folder.resolve("bin"))) {
+      scripts
+          .filter(one -> one.toString().endsWith(".sh"))
+          .forEach(one -> one.toFile().setExecutable(true));
+    }
+    String script = folder.resolve("bin/catalina.sh").toString();
+    call(List.of(script, "start"));
+    await(port);
+    return new Running(folder, port, List.of(script, "stop", "30", "-force"));
+  }
+
   private static List<String> catalina(Path base, String what) {
     List<String> line =
         System.getProperty("user.name", "").equals("root")

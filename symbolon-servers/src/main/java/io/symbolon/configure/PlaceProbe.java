@@ -101,6 +101,7 @@ public final class PlaceProbe {
           .credential()
           .ifPresent(own -> answers.add(asked(client.name(), Optional.of(own), false, end)));
     }
+    wish.redirectFrom().ifPresent(port -> answers.add(redirected(port, end)));
     answers.add(
         asked(
             required ? "a client without a certificate" : "a client",
@@ -108,6 +109,23 @@ public final class PlaceProbe {
             required,
             end));
     return answers;
+  }
+
+  private Answer redirected(int port, long end) {
+    String address = endpoint().map(Endpoint::reachable).orElse("127.0.0.1");
+    RedirectProbe probe =
+        new RedirectProbe(
+            address, port, host().map(HostName::toString).orElse(address), (int) EACH.toMillis());
+    while (true) {
+      Optional<Finding> wrong = probe.run();
+      if (wrong.isEmpty() || System.nanoTime() > end || !paused()) {
+        return new Answer(
+            "a client in clear text on port " + port,
+            wrong.isEmpty(),
+            Optional.empty(),
+            wrong.stream().toList());
+      }
+    }
   }
 
   private Answer asked(

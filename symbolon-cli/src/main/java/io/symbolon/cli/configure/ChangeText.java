@@ -154,7 +154,7 @@ final class ChangeText {
 
   private static String seen(PlaceProbe.Answer answer) {
     if (answer.report().isEmpty()) {
-      return "nobody answered";
+      return answer.isAsWanted() ? "sent to TLS" : "no good answer";
     }
     ProbeReport report = answer.report().get();
     return report

@@ -6,13 +6,9 @@ import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
-import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
-import io.symbolon.lossless.DottedText;
-import io.symbolon.lossless.PropertiesText;
-import io.symbolon.lossless.YamlText;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -22,11 +18,9 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
-import io.symbolon.server.SettingEdits;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -106,7 +100,7 @@ final class SpringProposal {
       wanted.put(prefix + ".ssl.enabled", "true");
     }
     List<FileChange> changes = new ArrayList<>(placed.changes());
-    changes.addAll(settings());
+    changes.addAll(SpringEdits.of(installation, files, wanted, unwanted));
     return new Proposal(
         installation,
         place.name(),
@@ -132,6 +126,12 @@ final class SpringProposal {
           "Spring Boot has one port, and no setting for a redirect or a header of that kind.",
           "Leave --redirect-from and --strict-transport out; the program itself can do both.");
     }
+    checkBundles(files);
+    checkFolder(placed.folder());
+  }
+
+  /** Bundles came with version 3.1, and are read anew since 3.2. */
+  static void checkBundles(SpringFiles files) {
     files
         .jar()
         .filter(jar -> !jar.hasBundles())
@@ -145,7 +145,11 @@ final class SpringProposal {
                   "Build it with a newer one, or make a keystore and name it by hand: symbolon"
                       + " convert.");
             });
-    String folder = placed.folder().toString();
+  }
+
+  /** What Spring would take for a name has no place in a path. */
+  static void checkFolder(Path path) {
+    String folder = path.toString();
     if (folder.contains("${") || folder.chars().anyMatch(c -> c < ' ')) {
       throw new SymbolonException(
           Reason.NOT_WRITABLE,
@@ -194,7 +198,8 @@ final class SpringProposal {
     if (wish.mode().get() == Mode.ONE_WAY || wish.trust().isEmpty()) {
       unwanted.add(auth);
       unwanted.add(below + ".truststore.certificate");
-      if (!files.word(auth).isEmpty() && files.all(auth).stream().anyMatch(one -> !isOurs(one))) {
+      if (!files.word(auth).isEmpty()
+          && files.all(auth).stream().anyMatch(one -> !files.isWritable(one.document()))) {
         wanted.put(auth, "none"); // it stands in the jar
       }
       return;
@@ -211,70 +216,5 @@ final class SpringProposal {
               "Spring Boot has no setting for revocation lists: revoked clients get in.",
               "Let the program check them, or put a server before it that does."));
     }
-  }
-
-  private boolean isOurs(SpringFiles.Setting one) {
-    return files.isWritable(one.document());
-  }
-
-  private List<FileChange> settings() {
-    SettingEdits edits = new SettingEdits();
-    Map<String, String> fresh = new LinkedHashMap<>();
-    wanted.forEach(
-        (name, value) -> {
-          Optional<SpringFiles.Setting> there = files.setting(name);
-          boolean same = there.filter(one -> one.named().value().equals(value)).isPresent();
-          if (there.isPresent() && !same && isOurs(there.get())) {
-            there
-                .get()
-                .document()
-                .replace(edits.of(there.get().document().source()), there.get().named(), value);
-          } else if (!same) {
-            fresh.put(name, value);
-          }
-        });
-    Map<DottedText, List<DottedText.Named>> away = new LinkedHashMap<>();
-    for (String name : unwanted) {
-      files.all(name).stream()
-          .filter(this::isOurs)
-          .filter(one -> !wanted.containsKey(name))
-          .forEach(
-              one ->
-                  away.computeIfAbsent(one.document(), document -> new ArrayList<>())
-                      .add(one.named()));
-    }
-    List<FileChange> changes = new ArrayList<>();
-    Optional<DottedText> main = files.main();
-    if (!fresh.isEmpty() && main.isPresent()) {
-      away.computeIfAbsent(main.get(), document -> new ArrayList<>());
-    } else if (!fresh.isEmpty()) {
-      changes.add(made(fresh));
-    }
-    away.forEach(
-        (document, old) ->
-            document.change(
-                edits.of(document.source()),
-                old,
-                main.filter(one -> one == document).isPresent() ? fresh : Map.of()));
-    changes.addAll(edits.changes(files.files()::octets, files.files()::snapshot));
-    return changes;
-  }
-
-  /** A new file beside the jar. */
-  private FileChange made(Map<String, String> fresh) {
-    boolean properties = installation.main().toString().endsWith(".properties");
-    io.symbolon.lossless.SourceText empty = SpringFiles.text(installation.main(), new byte[0]);
-    io.symbolon.lossless.Edits edits = new io.symbolon.lossless.Edits(empty);
-    DottedText document = properties ? PropertiesText.read(empty) : YamlText.read(empty);
-    document.change(edits, List.of(), fresh);
-    return new FileChange(
-        installation.main(),
-        Optional.empty(),
-        Optional.empty(),
-        edits.apply().getBytes(StandardCharsets.UTF_8),
-        true,
-        "settings",
-        Privacy.SYSTEM_DEFAULT,
-        Optional.empty());
   }
 }

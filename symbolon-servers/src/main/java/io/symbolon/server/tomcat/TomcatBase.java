@@ -141,7 +141,7 @@ final class TomcatBase {
     return "tomcat";
   }
 
-  Optional<SourceText> webXml() {
-    return files.find(folder.resolve("web.xml"));
+  Optional<WebXml> webXml() {
+    return files.find(folder.resolve("web.xml")).map(WebXml::new);
   }
 }

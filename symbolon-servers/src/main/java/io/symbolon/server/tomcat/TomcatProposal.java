@@ -14,6 +14,7 @@ import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
+import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
@@ -101,19 +102,15 @@ final class TomcatProposal {
   }
 
   Proposal proposal() {
-    if (wish.credentials().size() > 1) {
-      throw refused(
-          "Keys of several types at one connector are not written yet.",
-          "Name the files of one key.");
-    }
     Map<String, String> host = host();
-    Map<String, String> certificate = certificate();
+    List<Map<String, String>> certificates =
+        wish.credentials().stream().map(this::certificate).toList();
     if (chosen.isEmpty()) {
-      add(host, certificate);
+      add(host, certificates);
     } else {
-      change(chosen.get(), host, certificate);
+      change(chosen.get(), host, certificates);
     }
-    redirect();
+    web();
     List<FileChange> changes = new ArrayList<>(placed.changes());
     changes.addAll(edits.changes(base.files()::octets, base.files()::snapshot));
     String name = chosen.map(TlsConnector::name).orElse(String.valueOf(port));
@@ -181,15 +178,27 @@ final class TomcatProposal {
     return new String(octets, StandardCharsets.UTF_8).strip();
   }
 
-  private Map<String, String> certificate() {
-    Credential credential = wish.credentials().get(0);
-    StoreFiles.Placed keystore = stores.keystore(fileName(), credential, fileName());
+  /** Where there are several, each says of which type its key is; one alone may be of any. */
+  private Map<String, String> certificate(Credential credential) {
+    String suffix = PemFiles.suffix(credential, wish.credentials().size());
+    StoreFiles.Placed keystore = stores.keystore(fileName() + suffix, credential, fileName());
     Map<String, String> certificate = new LinkedHashMap<>();
+    certificate.put("type", suffix.isEmpty() ? "" : type(credential));
     PEM.forEach(name -> certificate.put(name, ""));
     certificate.put("certificateKeystoreFile", written(keystore.store()));
     certificate.put("certificateKeystoreType", "PKCS12");
     certificate.put("certificateKeystorePasswordFile", written(keystore.password()));
     return certificate;
+  }
+
+  private static String type(Credential credential) {
+    String key = credential.certificate().publicKey().algorithm().toString();
+    if (key.startsWith("RSA") || key.startsWith("EC")) {
+      return key.substring(0, key.startsWith("RSA") ? 3 : 2);
+    }
+    throw refused(
+        "Tomcat has a key of RSA beside one of EC, and none of " + key + " beside them.",
+        "Name the files of one key.");
   }
 
   /** Tomcat takes what stands between ${ and } for a name, and has no way to write it otherwise. */
@@ -204,7 +213,8 @@ final class TomcatProposal {
     return path.toString();
   }
 
-  private void change(TlsConnector one, Map<String, String> host, Map<String, String> certificate) {
+  private void change(
+      TlsConnector one, Map<String, String> host, List<Map<String, String>> wanted) {
     XmlEdit connector = new XmlEdit(edits.of(base.source()), one.connector());
     if (one.port() != port) {
       connector.set("port", String.valueOf(port));
@@ -213,20 +223,21 @@ final class TomcatProposal {
     connector.set("scheme", "https");
     connector.set("secure", "true");
     if (one.host().isEmpty()) {
-      connector.append(hostText(host, certificate, one.connector().source().step()));
+      connector.append(hostText(host, wanted, one.connector().source().step()));
       return;
     }
     XmlEdit hostEdit = new XmlEdit(edits.of(base.source()), one.host().get());
     apply(hostEdit, host);
-    List<XmlText.Element> certificates = one.certificates();
-    if (certificates.isEmpty()) {
-      hostEdit.append(tag("Certificate", certificate) + "/>");
-      return;
+    List<XmlText.Element> there = one.certificates();
+    for (int i = 0; i < Math.min(there.size(), wanted.size()); i++) {
+      apply(new XmlEdit(edits.of(base.source()), there.get(i)), wanted.get(i));
     }
-    apply(new XmlEdit(edits.of(base.source()), certificates.get(0)), certificate);
-    certificates.stream()
-        .skip(1)
+    there.stream()
+        .skip(wanted.size())
         .forEach(more -> new XmlEdit(edits.of(base.source()), more).removeElement());
+    if (there.size() < wanted.size()) {
+      hostEdit.append(certificateText(wanted.subList(there.size(), wanted.size()), ""));
+    }
   }
 
   private static void apply(XmlEdit edit, Map<String, String> attributes) {
@@ -241,7 +252,7 @@ final class TomcatProposal {
   }
 
   /** A connector more, behind the last one that is not of AJP. */
-  private void add(Map<String, String> host, Map<String, String> certificate) {
+  private void add(Map<String, String> host, List<Map<String, String>> certificates) {
     SourceText source = base.source();
     String step = source.step();
     StringBuilder text = new StringBuilder();
@@ -255,7 +266,7 @@ final class TomcatProposal {
             one -> text.append(" address=\"").append(XmlText.escaped(one.value())).append('"'));
     text.append("\n           SSLEnabled=\"true\" scheme=\"https\" secure=\"true\">\n");
     text.append(step)
-        .append(hostText(host, certificate, step).replace("\n", "\n" + step))
+        .append(hostText(host, certificates, step).replace("\n", "\n" + step))
         .append("\n</Connector>");
     if (!connectors.isEmpty()) {
       XmlText.Element last = connectors.get(connectors.size() - 1).connector();
@@ -270,12 +281,17 @@ final class TomcatProposal {
   }
 
   private static String hostText(
-      Map<String, String> host, Map<String, String> certificate, String step) {
+      Map<String, String> host, List<Map<String, String>> certificates, String step) {
     return tag("SSLHostConfig", host)
         + ">\n"
-        + step
-        + tag("Certificate", certificate)
-        + "/>\n</SSLHostConfig>";
+        + certificateText(certificates, step)
+        + "\n</SSLHostConfig>";
+  }
+
+  private static String certificateText(List<Map<String, String>> certificates, String step) {
+    return certificates.stream()
+        .map(one -> step + tag("Certificate", one) + "/>")
+        .collect(Collectors.joining("\n"));
   }
 
   private static String tag(String name, Map<String, String> attributes) {
@@ -293,16 +309,20 @@ final class TomcatProposal {
     return text.toString();
   }
 
-  private void redirect() {
-    if (wish.strictTransport().isPresent()) {
-      throw refused(
-          "Tomcat sends the Strict-Transport-Security header by a filter of the application.",
-          "Leave --strict-transport out, and switch HttpHeaderSecurityFilter on in web.xml.");
-    }
-    if (wish.redirectFrom().isEmpty()) {
+  private void web() {
+    if (wish.redirectFrom().isEmpty() && wish.strictTransport().isEmpty()) {
       return;
     }
-    int from = wish.redirectFrom().get();
+    WebXml web =
+        base.webXml()
+            .orElseThrow(() -> refused("There is no web.xml beside server.xml.", "Restore it."));
+    wish.strictTransport().ifPresent(time -> web.strictTransport(edits.of(web.source()), time));
+    if (wish.redirectFrom().isPresent()) {
+      redirect(wish.redirectFrom().get(), web);
+    }
+  }
+
+  private void redirect(int from, WebXml web) {
     TlsConnector plain =
         connectors.stream()
             .filter(one -> one.port() == from && !one.isTls())
@@ -314,28 +334,8 @@ final class TomcatProposal {
                         "Name the port of the one that is there: --redirect-from PORT."));
     new XmlEdit(edits.of(base.source()), plain.connector())
         .set("redirectPort", String.valueOf(port));
-    SourceText web =
-        base.webXml()
-            .orElseThrow(() -> refused("There is no web.xml beside server.xml.", "Restore it."));
-    if (web.text().contains("<transport-guarantee>CONFIDENTIAL")) {
-      return;
+    if (!web.sendsToTls()) {
+      web.sendToTls(edits.of(web.source()));
     }
-    String step = web.step();
-    new XmlEdit(edits.of(web), XmlText.read(web))
-        .append(
-            """
-            <!-- Clients in clear text are sent to TLS. -->
-            <security-constraint>
-            S<web-resource-collection>
-            SS<web-resource-name>everything</web-resource-name>
-            SS<url-pattern>/*</url-pattern>
-            S</web-resource-collection>
-            S<user-data-constraint>
-            SS<transport-guarantee>CONFIDENTIAL</transport-guarantee>
-            S</user-data-constraint>
-            </security-constraint>
-            """
-                .replace("\nSS", "\n" + step + step)
-                .replace("\nS<", "\n" + step + "<"));
   }
 }

@@ -225,8 +225,7 @@ final class TomcatReading {
 
   private void judgeClear(TlsConnector one, List<TlsConnector> all, String where) {
     boolean other = all.stream().anyMatch(TlsConnector::isTls);
-    boolean sends =
-        base.webXml().map(source -> source.text().contains("CONFIDENTIAL")).orElse(false);
+    boolean sends = base.webXml().map(WebXml::sendsToTls).orElse(false);
     if (!sends) {
       findings.add(
           Finding.of(
