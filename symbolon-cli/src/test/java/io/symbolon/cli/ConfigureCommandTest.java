@@ -119,6 +119,29 @@ class ConfigureCommandTest {
     return all;
   }
 
+  private static String content(Path folder, String name) {
+    try {
+      return Files.readString(folder.resolve(name), java.nio.charset.StandardCharsets.ISO_8859_1);
+    } catch (IOException e) {
+      return e.toString();
+    }
+  }
+
+  /** The one command that brings back what was there. */
+  private static void undone(Run written) {
+    List<String> lines =
+        written
+            .out()
+            .lines()
+            .map(String::strip)
+            .filter(one -> one.startsWith("symbolon undo"))
+            .toList();
+    assertEquals(1, lines.size(), written.out());
+    Object[] words = lines.get(0).substring("symbolon ".length()).split(" ", -1);
+    Run run = Run.of(words);
+    assertEquals(0, run.code(), run.out() + run.err());
+  }
+
   /** The commands of a server's page, with this server and these ports in their places. */
   private void runPage(String page, Map<String, String> places) throws Exception {
     runPage(page, places, command -> {});
@@ -173,7 +196,7 @@ class ConfigureCommandTest {
               "nginx", home, mutual("--port", tls, "--redirect-from", server.port(), "--json"));
       JsonNode change = written.json().get("change");
       assertEquals("running", change.get("end").asText(), written.out());
-      assertEquals(2, change.get("answers").size());
+      assertEquals(3, change.get("answers").size()); // the client, the redirect, nobody
       assertEquals(0, probed(tls, "buoy"));
       assertEquals(1, probed(tls, ""));
       assertEquals(1, probed(tls, "stranger"));
@@ -397,6 +420,12 @@ class ConfigureCommandTest {
         temp, java.nio.file.attribute.PosixFilePermissions.fromString("rwx--x--x"));
     try (ConfiguredServers.Running server = ConfiguredServers.postgres(folder)) {
       Object[] start = {"--start-with", "postgresql"};
+      Map<String, String> installed = content(server.home());
+      Run first = configure("postgresql", server.home(), "--write");
+      assertTrue(Files.exists(server.home().resolve("conf.d/10-tls.conf")));
+      undone(first); // the settings that were not there go
+      installed.forEach((name, text) -> assertEquals(text, content(server.home(), name), name));
+      assertFalse(Files.exists(server.home().resolve("conf.d/10-tls.conf")));
       Run unread = configure("postgresql", server.home(), "--owner", "root", "--write");
       assertEquals(4, unread.code(), unread.out());
       assertTrue(unread.out().contains("account-cannot-read"), unread.out());
@@ -419,9 +448,12 @@ class ConfigureCommandTest {
       Run renewed = configure("postgresql", server.home(), "--write", "--reload");
       assertEquals(0, renewed.code(), renewed.out() + renewed.err());
       assertEquals(1, probed(server.port(), "", start)); // nobody said that it stops asking
+      Map<String, String> mutual = content(server.home());
       Run back = configure("postgresql", server.home(), "--mode", "one-way", "--write", "--reload");
       assertEquals(0, back.code(), back.out() + back.err());
       assertEquals(0, probed(server.port(), "", start));
+      undone(back); // files in several folders, in one step
+      assertEquals(mutual, content(server.home()));
     }
   }
 

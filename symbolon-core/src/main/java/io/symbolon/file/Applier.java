@@ -67,24 +67,64 @@ record Applier(List<Room> rooms, boolean again) {
 
   private void name(Room room, Journal.Change change, OpenFolder stage) throws IOException {
     OpenFolder folder = room.folder();
+    if (change.kind() == Journal.Change.ChangeKind.GONE) {
+      takeAway(folder, change, stage);
+      return;
+    }
     if (change.old().isPresent()) {
       if (!Snapshot.of(folder, change.name()).equals(change.old())) {
         throw new ChangedMeanwhile(folder.path().resolve(change.name()));
       }
-      if (!change.undo().isEmpty() && stage.has(folder.name(change.oldName()))) {
-        try (OpenFolder undo = UndoFolder.openOrMake(folder)) {
-          stage.rename(folder.name(change.oldName()), undo, folder.name(change.undo()));
-          undo.flush();
-        }
-      }
+      keep(folder, change, stage);
     } else if (change.kind() == Journal.Change.ChangeKind.FILE) {
       claim(folder, change.name());
+      keep(folder, change, stage);
     } else if (folder.has(change.name())) {
       throw new FileAlreadyExistsException(folder.path().resolve(change.name()).toString());
     }
     stage.rename(folder.name(change.stagedName()), folder, change.name());
     if (!isFresh(folder, change)) {
       throw new ChangedMeanwhile(folder.path().resolve(change.name()));
+    }
+  }
+
+  /** What undo needs gets its name in the folder for it. */
+  private static void keep(OpenFolder folder, Journal.Change change, OpenFolder stage)
+      throws IOException {
+    if (!change.undo().isEmpty() && stage.has(folder.name(change.oldName()))) {
+      try (OpenFolder undo = UndoFolder.openOrMake(folder)) {
+        stage.rename(folder.name(change.oldName()), undo, folder.name(change.undo()));
+        undo.flush();
+      }
+    }
+  }
+
+  /** The file itself becomes what is kept. */
+  private void takeAway(OpenFolder folder, Journal.Change change, OpenFolder stage)
+      throws IOException {
+    try (OpenFolder undo = UndoFolder.openOrMake(folder)) {
+      boolean moved = again && undo.has(folder.name(change.undo()));
+      if (!moved) {
+        if (!Snapshot.of(folder, change.name()).equals(change.old())) {
+          throw new ChangedMeanwhile(folder.path().resolve(change.name()));
+        }
+        folder.rename(change.name(), undo, folder.name(change.undo()));
+        undo.flush();
+      }
+    }
+    stage.delete(folder.name(change.stagedName()));
+  }
+
+  /** The file comes back, unless another has its name by now. */
+  private static void giveBack(OpenFolder folder, Journal.Change change) throws IOException {
+    Optional<OpenFolder> undo = UndoFolder.open(folder);
+    if (undo.isPresent()) {
+      try (OpenFolder kept = undo.get()) {
+        if (kept.has(folder.name(change.undo())) && !folder.has(change.name())) {
+          kept.rename(folder.name(change.undo()), folder, change.name());
+        }
+      }
+      UndoFolder.removeIfEmpty(folder);
     }
   }
 
@@ -133,23 +173,35 @@ record Applier(List<Room> rooms, boolean again) {
 
   /** It never got its name: what was prepared for it goes. */
   private static void forget(OpenFolder folder, Journal.Change change) throws IOException {
-    if (change.old().isPresent()) {
-      Optional<OpenFolder> undo =
-          change.undo().isEmpty() ? Optional.empty() : UndoFolder.open(folder);
-      if (undo.isPresent()) {
-        try (OpenFolder kept = undo.get()) {
-          deleteIfThere(kept, folder.name(change.undo()));
-        }
-        UndoFolder.removeIfEmpty(folder);
-      }
-    } else if (change.kind() == Journal.Change.ChangeKind.FILE
+    if (change.kind() == Journal.Change.ChangeKind.GONE) {
+      giveBack(folder, change); // it may have been killed in the middle of that
+      return;
+    }
+    forgetKept(folder, change);
+    if (change.old().isEmpty()
+        && change.kind() == Journal.Change.ChangeKind.FILE
         && isPlaceholder(folder, change.name())) {
       folder.delete(change.name());
     }
   }
 
+  private static void forgetKept(OpenFolder folder, Journal.Change change) throws IOException {
+    Optional<OpenFolder> undo =
+        change.undo().isEmpty() ? Optional.empty() : UndoFolder.open(folder);
+    if (undo.isPresent()) {
+      try (OpenFolder kept = undo.get()) {
+        deleteIfThere(kept, folder.name(change.undo()));
+      }
+      UndoFolder.removeIfEmpty(folder);
+    }
+  }
+
   private static void restore(Room room, Journal.Change change) throws IOException {
     OpenFolder folder = room.folder();
+    if (change.kind() == Journal.Change.ChangeKind.GONE) {
+      giveBack(folder, change);
+      return;
+    }
     if (!isFresh(folder, change)) {
       return;
     }
@@ -169,6 +221,7 @@ record Applier(List<Room> rooms, boolean again) {
       }
     } else if (change.kind() == Journal.Change.ChangeKind.FILE) {
       folder.delete(change.name());
+      forgetKept(folder, change);
     } else {
       folder.deleteTree(change.name());
     }

@@ -37,6 +37,7 @@ public final class FileSet {
    * @param expected what the file that it replaces was when it was read; a file that is another one
    *     by now is not replaced
    * @param undo whether the file that it replaces is kept for undo
+   * @param goes whether undo takes it away again where none was there
    */
   @SuppressWarnings("ArrayRecordComponent") // never compared
   public record Item(
@@ -46,7 +47,8 @@ public final class FileSet {
       Existing existing,
       Optional<Owner> owner,
       Optional<Snapshot> expected,
-      boolean undo) {
+      boolean undo,
+      boolean goes) {
     /**
      * A file with no wish as to its owner and the file that is there.
      *
@@ -56,7 +58,7 @@ public final class FileSet {
      * @param existing what to do about a file that is there
      */
     public Item(Path target, byte[] content, Privacy privacy, Existing existing) {
-      this(target, content, privacy, existing, Optional.empty(), Optional.empty(), true);
+      this(target, content, privacy, existing, Optional.empty(), Optional.empty(), true, false);
     }
 
     /**
@@ -65,7 +67,7 @@ public final class FileSet {
      * @param owner the owner, where one is given
      */
     public Item withOwner(Optional<Owner> owner) {
-      return new Item(target, content, privacy, existing, owner, expected, undo);
+      return new Item(target, content, privacy, existing, owner, expected, undo, goes);
     }
 
     /**
@@ -74,12 +76,17 @@ public final class FileSet {
      * @param expected the file as it was read, where it was
      */
     public Item expecting(Optional<Snapshot> expected) {
-      return new Item(target, content, privacy, existing, owner, expected, undo);
+      return new Item(target, content, privacy, existing, owner, expected, undo, goes);
     }
 
     /** {@return the same with nothing kept of the file that it replaces} */
     public Item withoutUndo() {
-      return new Item(target, content, privacy, existing, owner, expected, false);
+      return new Item(target, content, privacy, existing, owner, expected, false, goes);
+    }
+
+    /** {@return the same, taken away again by undo where no file was there} */
+    public Item goingWithUndo() {
+      return new Item(target, content, privacy, existing, owner, expected, undo, true);
     }
   }
 

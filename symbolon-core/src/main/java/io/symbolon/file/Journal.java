@@ -14,6 +14,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -63,7 +64,8 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
    * @param kind whether it is a file or a new folder with files
    * @param old the file that it replaces, as it was; nothing where the name was free
    * @param fresh the new one
-   * @param undo the name under which the old one is kept; empty where there is none
+   * @param undo the name under which the old one is kept, or says that there was none; empty where
+   *     nothing is kept
    */
   record Change(
       int folder,
@@ -75,9 +77,17 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
       String undo) {
     /** What a change is about. */
     enum ChangeKind {
+      /** It gets its name, or takes the place of another. */
       FILE,
-      FOLDER
+      /** A new folder with its files. */
+      FOLDER,
+      /** A file that goes, and is kept for undo. */
+      GONE
     }
+
+    /** What stands for a kind in a line. */
+    private static final Map<ChangeKind, String> WORDS =
+        Map.of(ChangeKind.FILE, "file", ChangeKind.FOLDER, "made", ChangeKind.GONE, "gone");
 
     String stagedName() {
       return number + ".new";
@@ -100,7 +110,8 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
     }
     for (Change change : changes) {
       String uri = folders.get(change.folder()).path().resolve(change.name()).toUri().toString();
-      text.append(change.kind() == Change.ChangeKind.FILE ? "file " : "made ")
+      text.append(Change.WORDS.get(change.kind()))
+          .append(' ')
           .append(change.folder())
           .append(' ')
           .append(change.number())
@@ -173,7 +184,7 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
         String[] words = line.split(" ", -1);
         if (words[0].equals("folder")) {
           folders.add(new JournalPath(Path.of(URI.create(words[2])), words[1]));
-        } else if (words[0].equals("file") || words[0].equals("made")) {
+        } else if (Change.WORDS.containsValue(words[0])) {
           changes.add(change(words));
         } else if (words[0].equals("drop")) {
           byte[] dropped = HexFormat.of().parseHex(words[2]);
@@ -192,13 +203,20 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
 
   private static Change change(String[] words) {
     Path name = Path.of(URI.create(words[6])).getFileName();
+    boolean replaces = !words[3].equals("-");
     return new Change(
         Integer.parseInt(words[1]),
         Integer.parseInt(words[2]),
         name,
-        words[0].equals("file") ? Change.ChangeKind.FILE : Change.ChangeKind.FOLDER,
+        Change.WORDS.entrySet().stream()
+            .filter(one -> one.getValue().equals(words[0]))
+            .map(Map.Entry::getKey)
+            .findFirst()
+            .orElseThrow(IllegalArgumentException::new),
         words[3].equals("-") ? Optional.empty() : Optional.of(Snapshot.parse(words[3])),
         Snapshot.parse(words[4]),
-        words[5].equals("-") ? "" : Undo.keptName(words[5], name));
+        words[5].equals("-")
+            ? ""
+            : replaces ? Undo.keptName(words[5], name) : Undo.absentName(words[5], name));
   }
 }

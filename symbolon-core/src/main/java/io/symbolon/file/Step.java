@@ -44,6 +44,7 @@ final class Step implements Closeable {
   private final List<Host> hosts = new ArrayList<>();
   private final Map<Path, NewFolder> newFolders = new LinkedHashMap<>();
   private final List<Part> parts = new ArrayList<>();
+  private final List<Leaving> leaving = new ArrayList<>();
   private final IdentityHashMap<FileSet.Item, Kept> restored = new IdentityHashMap<>();
   private @Nullable FolderLock lock;
   private boolean committed;
@@ -63,6 +64,29 @@ final class Step implements Closeable {
    * @param name the name under which it is kept, and is not kept afterwards
    */
   record Kept(Rights rights, FileTime changed, String name) {}
+
+  /**
+   * A file that goes.
+   *
+   * @param path where it lies
+   * @param note the name under which it is kept that none was there; not kept afterwards
+   */
+  record Going(Path path, String note) {}
+
+  /** The same in its folder. */
+  private record Leaving(Host host, Path name, int number, String note, Optional<Snapshot> old) {}
+
+  /** Takes files away as well; to be said before anything else. */
+  void takingAway(List<Going> files) throws IOException {
+    for (Going one : files) {
+      Path target = SafeFile.nameOf(one.path());
+      Host host =
+          host(SafeFile.folderOf(target), one.path())
+              .orElseThrow(() -> SafeFile.noFolder(one.path(), SafeFile.folderOf(target)));
+      leaving.add(
+          new Leaving(host, SafeFile.lastName(target), numbers++, one.note(), Optional.empty()));
+    }
+  }
 
   /** Says that an item is an earlier version, whose rights and time it gets. */
   void restoring(FileSet.Item item, Kept kept) {
@@ -118,6 +142,11 @@ final class Step implements Closeable {
       return old.isPresent() && item.undo();
     }
 
+    /** Whether it is kept that there was no such file. */
+    boolean isNoted() {
+      return old.isEmpty() && inside == null && item.goes();
+    }
+
     boolean isIn(NewFolder folder) {
       NewFolder made = inside;
       return made != null && made.number() == folder.number();
@@ -152,6 +181,23 @@ final class Step implements Closeable {
     for (Part part : parts) {
       look(part);
     }
+    for (int i = 0; i < leaving.size(); i++) {
+      leaving.set(i, looked(leaving.get(i)));
+    }
+  }
+
+  /** What goes must be a file; one that is gone already needs nothing more. */
+  private static Leaving looked(Leaving one) throws IOException {
+    OpenFolder folder = one.host().folder;
+    Optional<Snapshot> there = Snapshot.of(folder, one.name());
+    if (there.isPresent() && !folder.attributes(one.name()).isRegularFile()) {
+      throw SafeFile.refused(
+          Reason.NOT_WRITABLE,
+          folder.path().resolve(one.name()),
+          "What bears this name is no ordinary file any more.",
+          "Look at it; it was left as it is.");
+    }
+    return new Leaving(one.host(), one.name(), one.number(), one.note(), there);
   }
 
   private void place(FileSet.Item item, Collection<Path> made) throws IOException {
@@ -298,8 +344,14 @@ final class Step implements Closeable {
         write(part, stage, stage.name(part.number + ".new"), part.host.folder);
         if (part.old.isPresent()) {
           copyOld(part, stage);
+        } else if (part.isNoted()) {
+          stage.create(stage.name(part.number + ".old")).close();
         }
       }
+    }
+    for (Leaving one : leaving) {
+      OpenFolder stage = stageOf(one.host());
+      stage.create(stage.name(one.number() + ".new")).close();
     }
     for (Host host : hosts) {
       stageOf(host).flush();
@@ -420,7 +472,7 @@ final class Step implements Closeable {
   }
 
   private void commit(Instant when) throws IOException {
-    String stamp = Undo.freeStamp(replacing(), when);
+    String stamp = Undo.freeStamp(keeping(), when);
     List<Journal.JournalPath> places = new ArrayList<>();
     for (Host host : hosts) {
       places.add(
@@ -450,10 +502,26 @@ final class Step implements Closeable {
                 Journal.Change.ChangeKind.FILE,
                 part.old,
                 java.util.Objects.requireNonNull(part.fresh),
-                part.isKept() ? Undo.keptName(stamp, part.name) : ""));
+                part.isKept()
+                    ? Undo.keptName(stamp, part.name)
+                    : part.isNoted() ? Undo.absentName(stamp, part.name) : ""));
       }
     }
     List<Journal.Drop> drops = new ArrayList<>();
+    for (Leaving one : leaving) {
+      drops.add(new Journal.Drop(one.host().position, one.note()));
+      if (one.old().isPresent()) {
+        changes.add(
+            new Journal.Change(
+                one.host().position,
+                one.number(),
+                one.name(),
+                Journal.Change.ChangeKind.GONE,
+                one.old(),
+                one.old().get(),
+                Undo.keptName(stamp, one.name())));
+      }
+    }
     for (Part part : parts) {
       Kept kept = restored.get(part.item);
       if (kept != null) {
@@ -521,8 +589,15 @@ final class Step implements Closeable {
     }
   }
 
-  private List<OpenFolder> replacing() {
-    return parts.stream().filter(Part::isKept).map(part -> part.host.folder).distinct().toList();
+  /** The folders in which something is kept for undo. */
+  private List<OpenFolder> keeping() {
+    return java.util.stream.Stream.concat(
+            parts.stream()
+                .filter(part -> part.isKept() || part.isNoted())
+                .map(part -> part.host.folder),
+            leaving.stream().map(one -> one.host().folder))
+        .distinct()
+        .toList();
   }
 
   /** What was written, in the order of the items. */
@@ -533,7 +608,7 @@ final class Step implements Closeable {
           new FileSet.Written(
               part.path(), part.aside, Access.of(part.rights.rights(), part.rights.lost())));
     }
-    for (OpenFolder folder : replacing()) {
+    for (OpenFolder folder : keeping()) {
       Undo.prune(folder);
     }
     return written;

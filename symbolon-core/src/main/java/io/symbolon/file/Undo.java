@@ -57,8 +57,9 @@ public final class Undo {
    * @param target the file it was
    * @param kept where it is kept
    * @param replacedAt when it was replaced
+   * @param absent whether there was no such file: bringing that back takes the file away
    */
-  public record Version(Path target, Path kept, Instant replacedAt) {}
+  public record Version(Path target, Path kept, Instant replacedAt, boolean absent) {}
 
   /**
    * {@return whether a folder of this name is one that Symbolon itself made for its work}
@@ -97,6 +98,11 @@ public final class Undo {
   /** The name that a version is kept under. */
   static String keptName(String stamp, Path name) {
     return stamp + "_" + name;
+  }
+
+  /** The name that says that there was no such file. */
+  static String absentName(String stamp, Path name) {
+    return stamp + "-" + name;
   }
 
   /** Removes the oldest versions of each file, where there are too many. */
@@ -143,7 +149,9 @@ public final class Undo {
         for (Version version : sorted(open, kept)) {
           Path name = SafeFile.lastName(version.target());
           if (wholeFolder || name.equals(file.getFileName())) {
-            versions.add(new Version(folder.resolve(name), version.kept(), version.replacedAt()));
+            versions.add(
+                new Version(
+                    folder.resolve(name), version.kept(), version.replacedAt(), version.absent()));
           }
         }
         return versions;
@@ -190,12 +198,17 @@ public final class Undo {
 
   private static Optional<Version> version(Path folder, Path kept) {
     String name = String.valueOf(kept.getFileName());
-    if (name.length() <= STAMP_LENGTH + 1 || name.charAt(STAMP_LENGTH) != '_') {
+    if (name.length() <= STAMP_LENGTH + 1 || "_-".indexOf(name.charAt(STAMP_LENGTH)) < 0) {
       return Optional.empty();
     }
     try {
       Instant at = STAMP.parse(name.substring(0, STAMP_LENGTH), Instant::from);
-      return Optional.of(new Version(folder.resolve(name.substring(STAMP_LENGTH + 1)), kept, at));
+      return Optional.of(
+          new Version(
+              folder.resolve(name.substring(STAMP_LENGTH + 1)),
+              kept,
+              at,
+              name.charAt(STAMP_LENGTH) == '-'));
     } catch (DateTimeParseException e) {
       return Optional.empty();
     }
@@ -209,9 +222,22 @@ public final class Undo {
    * @throws SymbolonException if the folder can't be read
    */
   public static List<Replacement> replacements(Path folder) {
+    return replacements(List.of(folder));
+  }
+
+  /**
+   * {@return what commands have replaced in several folders, the latest command first: each with
+   * all the files that it replaced there}
+   *
+   * @param folders the folders
+   * @throws SymbolonException if a folder can't be read
+   */
+  public static List<Replacement> replacements(Collection<Path> folders) {
     Map<Instant, List<Version>> byMoment = new TreeMap<>(Comparator.reverseOrder());
-    for (Version version : versions(folder)) {
-      byMoment.computeIfAbsent(version.replacedAt(), at -> new ArrayList<>()).add(version);
+    for (Path folder : folders) {
+      for (Version version : versions(folder)) {
+        byMoment.computeIfAbsent(version.replacedAt(), at -> new ArrayList<>()).add(version);
+      }
     }
     return byMoment.entrySet().stream()
         .map(one -> new Replacement(one.getKey(), one.getValue()))
@@ -259,11 +285,22 @@ public final class Undo {
    * @throws SymbolonException if a file can't be written; then nothing has changed
    */
   public static void bringBack(Replacement replacement) {
+    bringBack(replacement, OpenFolder::open);
+  }
+
+  /** The same with folders opened by somebody else, which is what tests do. */
+  static void bringBack(Replacement replacement, OpenFolder.Opener opener) {
     List<FileSet.Item> items = new ArrayList<>();
-    try (Step step = new Step(OpenFolder::open)) {
+    try (Step step = new Step(opener)) {
+      List<Step.Going> going = new ArrayList<>();
       for (Version version : replacement.versions()) {
-        items.add(restored(version, step));
+        if (version.absent()) {
+          going.add(new Step.Going(version.target(), SafeFile.lastName(version.kept()).toString()));
+        } else {
+          items.add(restored(version, step));
+        }
       }
+      step.takingAway(going);
       step.prepare(items, List.of());
       step.stage(Instant.now(), () -> {});
     } catch (IOException e) {
@@ -293,7 +330,8 @@ public final class Undo {
           FileChannel channel = kept.read(name)) {
         byte[] content = Channels.newInputStream(channel).readAllBytes();
         FileSet.Item item =
-            new FileSet.Item(version.target(), content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE);
+            new FileSet.Item(version.target(), content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)
+                .goingWithUndo();
         step.restoring(
             item,
             new Step.Kept(

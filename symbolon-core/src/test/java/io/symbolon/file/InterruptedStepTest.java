@@ -2,6 +2,7 @@
 package io.symbolon.file;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
@@ -76,7 +77,7 @@ class InterruptedStepTest {
         String name = folder.relativize(file).toString();
         if (!file.equals(folder)) {
           content.put(
-              name.replaceAll("\\d{8}T\\d{6}\\.\\d{3}Z_", ""),
+              name.replaceAll("\\d{8}T\\d{6}\\.\\d{3}Z", ""),
               Files.isDirectory(file) ? "/" : Files.readString(file));
         }
       }
@@ -104,10 +105,11 @@ class InterruptedStepTest {
             Privacy.OWNER_ONLY,
             Existing.REPLACE),
         new FileSet.Item(
-            folder.resolve("stores/fresh.csr"),
-            octets("a request"),
-            Privacy.SYSTEM_DEFAULT,
-            Existing.KEEP),
+                folder.resolve("stores/fresh.csr"),
+                octets("a request"),
+                Privacy.SYSTEM_DEFAULT,
+                Existing.KEEP)
+            .goingWithUndo(),
         new FileSet.Item(
             folder.resolve("made/key.pem"), octets("a key"), Privacy.OWNER_ONLY, Existing.KEEP),
         new FileSet.Item(
@@ -155,6 +157,58 @@ class InterruptedStepTest {
     }
     assertTrue(died > 40, "there are many moments: " + died);
     assertTrue(!forward.isEmpty() && forward.get(0) > 10, forward.toString());
+  }
+
+  /** A command of before is undone: what it replaced comes back, and what it made goes. */
+  @Test
+  void whereverAProcessDiesAllOfTheUndoingIsThereOrNothing() throws Exception {
+    Path whole = top.resolve("whole");
+    begin(whole);
+    Map<String, String> begun = files(whole);
+    FileSet.write(items(whole), List.of(whole.resolve("made")));
+    Map<String, String> before = files(whole);
+    Undo.bringBack(Undo.replacements(folders(whole)).get(0));
+    Map<String, String> after = files(whole);
+    assertFalse(after.containsKey("stores/fresh.csr"));
+    after.keySet().removeIf(name -> name.startsWith("made"));
+    assertEquals(begun, after);
+    after = files(whole);
+    Undo.bringBack(Undo.replacements(folders(whole)).get(0));
+    assertEquals(before, files(whole), "undone in turn");
+    Undo.bringBack(Undo.replacements(folders(whole)).get(0));
+    assertEquals(after, files(whole), "and once more");
+    int died = 0;
+    for (int last = 0; ; last++) {
+      Path folder = top.resolve("dies-" + last);
+      begin(folder);
+      FileSet.write(items(folder), List.of(folder.resolve("made")));
+      Undo.Replacement meant = Undo.replacements(folders(folder)).get(0);
+      Mortal life = new Mortal(last);
+      try {
+        Undo.bringBack(meant, life::open);
+        assertEquals(after, files(folder));
+        break;
+      } catch (Death e) {
+        died++;
+      }
+      comeBy(folder);
+      Map<String, String> left = files(folder);
+      assertTrue(left.equals(before) || left.equals(after), "at " + last + ": " + left);
+      Undo.bringBack(Undo.replacements(folders(folder)).get(0));
+      assertEquals(left.equals(before) ? after : before, files(folder), "at " + last);
+    }
+    assertTrue(died > 30, "there are many moments: " + died);
+  }
+
+  private static List<Path> folders(Path folder) {
+    return List.of(folder.resolve("stores"), folder.resolve("passwords"));
+  }
+
+  /** Without what is kept. */
+  private static Map<String, String> files(Path folder) throws IOException {
+    Map<String, String> all = content(folder);
+    all.keySet().removeIf(name -> name.contains(Undo.FOLDER));
+    return all;
   }
 
   @Test

@@ -159,10 +159,12 @@ public final class ServerChange {
   static PendingFiles pending(List<FileChange> changes, List<Path> newFolders) {
     List<FileSet.Item> items = new ArrayList<>();
     for (FileChange change : changes) {
-      items.add(
+      FileSet.Item item =
           new FileSet.Item(change.path(), change.after(), change.privacy(), Existing.REPLACE)
               .withOwner(change.owner())
-              .expecting(change.snapshot()));
+              .expecting(change.snapshot());
+      // Settings that were not there would count on; keys that nothing names any more do no harm.
+      items.add(change.settings() ? item.goingWithUndo() : item);
     }
     // One step makes folders in folders that are there: those around them are made before.
     List<Path> outer =

@@ -12,6 +12,8 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.google.common.jimfs.Configuration;
 import com.google.common.jimfs.Jimfs;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
 import io.symbolon.file.Undo;
 import io.symbolon.finding.Finding;
@@ -40,6 +42,7 @@ import java.nio.file.attribute.AclFileAttributeView;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -200,6 +203,41 @@ class WindowsSettingsTest {
     assertEquals(
         List.of("C:\\nginx-1.26\\nginx.exe", "-p", "C:\\nginx-1.26", "-c", main.toString(), "-t"),
         commands.get(0));
+  }
+
+  /** Wherever the disk is full: nothing has changed, and nothing of a step lies around. */
+  @Test
+  void aDiskThatFillsUpChangesNothing() throws IOException {
+    int failed = 0;
+    for (int blocks = 3; ; blocks++) {
+      close();
+      windows =
+          Jimfs.newFileSystem(
+              Configuration.windows().toBuilder()
+                  .setAttributeViews("basic", "owner", "acl", "dos")
+                  .setBlockSize(512)
+                  .setMaxSize(512L * blocks)
+                  .build());
+      machine = new Machine(windows.getPath("C:\\"), FileView.disk(), machine.programs());
+      Path main =
+          write(
+              "C:\\nginx\\conf\\nginx.conf",
+              "events {}\nhttp { server { listen 80; server_name ingest; } }\n");
+      String before = Files.readString(main);
+      ServerChange change = only("nginx").plan(mutual().withPort(443), List.of());
+      try {
+        assertEquals(ChangeResult.End.WRITTEN, change.apply(false).end());
+        break;
+      } catch (SymbolonException e) {
+        failed++;
+        assertEquals(Reason.NOT_WRITABLE, e.reason(), e.getMessage());
+        assertEquals(before, Files.readString(main));
+        try (Stream<Path> left = Files.walk(windows.getPath("C:\\nginx"))) {
+          assertEquals(3, left.count());
+        }
+      }
+    }
+    assertTrue(failed > 5, "it was full at " + failed + " moments");
   }
 
   @Test

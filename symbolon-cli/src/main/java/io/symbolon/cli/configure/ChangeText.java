@@ -142,7 +142,7 @@ final class ChangeText {
               + Output.shown(answer.client())
               + paint.faint("  " + seen(answer)));
     }
-    new ChangedFiles(output).kept(result.written());
+    new ChangedFiles(output).kept(result.written(), change.files());
     boolean stays = result.end() != ChangeResult.End.PUT_BACK && !change.steps().isEmpty();
     if (stays) {
       row("", paint.faint("and this, what the server's own programs did:"));

@@ -7,6 +7,7 @@ import io.symbolon.cli.output.Paint;
 import io.symbolon.configure.FileDiff;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.file.Undo;
 import io.symbolon.finding.Level;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Task;
@@ -15,6 +16,7 @@ import io.symbolon.server.Proposal;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Objects;
+import java.util.stream.Stream;
 
 /** The files that a change makes or replaces, and what changes in settings files. */
 final class ChangedFiles {
@@ -82,24 +84,28 @@ final class ChangedFiles {
   }
 
   /** How to bring back what was replaced. */
-  void kept(List<FileSet.Written> written) {
+  void kept(List<FileSet.Written> written, List<FileChange> changes) {
+    Stream<Path> replaced =
+        written.stream().filter(one -> one.aside().isPresent()).map(FileSet.Written::path);
+    Stream<Path> made =
+        changes.stream()
+            .filter(one -> !written.isEmpty() && one.settings() && one.before().isEmpty())
+            .map(FileChange::path);
     List<Path> folders =
-        written.stream()
-            .filter(one -> one.aside().isPresent())
-            .map(one -> one.path().getParent())
+        Stream.concat(replaced, made)
+            .map(Path::getParent)
             .filter(Objects::nonNull)
             .distinct()
+            .filter(folder -> !Undo.versions(folder).isEmpty())
             .toList();
     if (!folders.isEmpty()) {
       output.line(
           "  "
               + HoldingText.padded("Before", LABEL)
               + paint.faint("what was replaced is kept; this brings all of it back:"));
-      for (Path folder : folders) {
-        output.pasted(
-            "             "
-                + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folder))));
-      }
+      output.pasted(
+          "             "
+              + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folders))));
     }
   }
 }

@@ -60,7 +60,7 @@ final class ClientText {
       output.line("");
     }
     proven();
-    written.ifPresent(all -> new ChangedFiles(output).kept(all));
+    written.ifPresent(all -> new ChangedFiles(output).kept(all, change.files()));
     new FindingsSection(output).print(findings);
     next(written);
   }

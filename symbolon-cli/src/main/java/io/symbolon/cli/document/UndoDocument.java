@@ -15,7 +15,11 @@ public record UndoDocument(
         Optional<Integer> forgotten,
     List<FindingDocument> findings) {
   /** An earlier version of a file. */
-  public record EarlierVersion(String path, String replacedAt) {}
+  public record EarlierVersion(
+      String path,
+      String replacedAt,
+      @JsonPropertyDescription("There was no such file: bringing that back takes it away.")
+          boolean absent) {}
 
   /** Versions that are listed or were brought back. */
   public static UndoDocument of(List<Undo.Version> versions) {
@@ -24,7 +28,9 @@ public record UndoDocument(
         Optional.of(
             versions.stream()
                 .map(
-                    one -> new EarlierVersion(one.target().toString(), one.replacedAt().toString()))
+                    one ->
+                        new EarlierVersion(
+                            one.target().toString(), one.replacedAt().toString(), one.absent()))
                 .toList()),
         Optional.empty(),
         List.of());

@@ -23,10 +23,11 @@ public final class UndoCommand {
 
   public static CommandSpec spec(CommandAction self) {
     return CommandSpec.of(self)
-        .perhapsOne(
+        .any(
             "PATH",
             "A file to bring back as it was before it was last replaced; or a folder (otherwise this"
-                + " one), in which everything comes back that the last command replaced there.")
+                + " one), in which everything comes back that the last command replaced there; or"
+                + " all folders of one command, which come back together.")
         .value(
             "at",
             "MOMENT",
@@ -47,14 +48,14 @@ public final class UndoCommand {
     Output output = invocation.output();
     switch (job.action()) {
       case FORGET -> forget(output, job, invocation.session().clock().instant());
-      case LIST -> list(output, job.path(), Undo.replacements(job.path()));
+      case LIST -> list(output, job.paths(), Undo.replacements(job.paths()));
       case BRING_BACK -> bringBack(output, job);
     }
     return ExitCode.DONE;
   }
 
   private static void bringBack(Output output, UndoJob job) {
-    List<Undo.Replacement> replacements = Undo.replacements(job.path());
+    List<Undo.Replacement> replacements = Undo.replacements(job.paths());
     List<Undo.Replacement> meant =
         job.at().isPresent()
             ? replacements.stream().filter(one -> one.stamp().startsWith(job.at().get())).toList()
@@ -62,7 +63,7 @@ public final class UndoCommand {
     if (meant.size() != 1) {
       throw new SymbolonException(
           meant.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
-          "There is nothing to undo for " + Output.shown(job.path()) + ".",
+          "There is nothing to undo for " + Output.shown(job.paths()) + ".",
           meant.isEmpty()
               ? job.at()
                   .map(moment -> "Nothing was replaced at " + Output.shown(moment) + ".")
@@ -72,6 +73,17 @@ public final class UndoCommand {
                   + Output.shown(job.at().orElse(""))
                   + ".",
           "See what there is with symbolon undo --list FOLDER.");
+    }
+    for (Path path : job.paths()) {
+      boolean has =
+          Undo.replacements(path).stream().anyMatch(one -> one.at().equals(meant.get(0).at()));
+      if (!has) {
+        throw new SymbolonException(
+            Reason.AMBIGUOUS,
+            "Nothing was brought back.",
+            Output.shown(path) + " has nothing of the command of " + meant.get(0).stamp() + ".",
+            "Leave it out, or name the moment with --at.");
+      }
     }
     Undo.bringBack(meant.get(0));
     List<Undo.Version> versions = meant.get(0).versions();
@@ -85,8 +97,11 @@ public final class UndoCommand {
   private static void forget(Output output, UndoJob job, Instant now) {
     Duration age =
         job.olderThan().map(lasts -> Duration.between(now, lasts.from(now))).orElse(Duration.ZERO);
-    int forgotten = Undo.forget(job.path(), age, job.keep());
-    String shown = Output.shown(job.path());
+    int forgotten = 0;
+    for (Path path : job.paths()) {
+      forgotten += Undo.forget(path, age, job.keep());
+    }
+    String shown = Output.shown(job.paths());
     if (output.isJson()) {
       output.json(UndoDocument.forgotten(forgotten));
     } else if (forgotten == 0) {
@@ -105,23 +120,28 @@ public final class UndoCommand {
   private static void print(Output output, List<Undo.Version> versions) {
     for (Undo.Version version : versions) {
       output.line(
-          output.paint().heading("Brought back ")
-              + Output.shown(version.target().normalize())
-              + ", as it was until "
-              + version.replacedAt());
+          version.absent()
+              ? output.paint().heading("Took away ")
+                  + Output.shown(version.target().normalize())
+                  + ", which was not there until "
+                  + version.replacedAt()
+              : output.paint().heading("Brought back ")
+                  + Output.shown(version.target().normalize())
+                  + ", as it was until "
+                  + version.replacedAt());
     }
     output.line(
         output.paint().faint("  what was there is kept in turn; the same command brings it back"));
   }
 
-  private static void list(Output output, Path path, List<Undo.Replacement> replacements) {
+  private static void list(Output output, List<Path> paths, List<Undo.Replacement> replacements) {
     if (output.isJson()) {
       output.json(
           UndoDocument.of(replacements.stream().flatMap(one -> one.versions().stream()).toList()));
       return;
     }
     if (replacements.isEmpty()) {
-      output.line("No earlier version of anything is kept at " + Output.shown(path) + ".");
+      output.line("No earlier version of anything is kept at " + Output.shown(paths) + ".");
       return;
     }
     output.line(
@@ -130,7 +150,10 @@ public final class UndoCommand {
     for (Undo.Replacement one : replacements) {
       String lead = "  " + one.stamp() + "  ";
       for (Undo.Version version : one.versions()) {
-        output.line(lead + Output.shown(version.target().normalize()));
+        output.line(
+            lead
+                + Output.shown(version.target().normalize())
+                + (version.absent() ? output.paint().faint("  was not there") : ""));
         lead = " ".repeat(lead.length());
       }
     }

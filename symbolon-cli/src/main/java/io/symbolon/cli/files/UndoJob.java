@@ -6,19 +6,20 @@ import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.issue.Lifetime;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Optional;
 
 /**
  * What is to be done with what was kept.
  *
- * @param path the file or the folder that is meant
+ * @param paths the files or the folders that are meant
  * @param action what is done
  * @param at the moment of an earlier replacement, or its beginning
  * @param olderThan how long ago a version was replaced that is forgotten
  * @param keep how many versions of each file stay
  */
 record UndoJob(
-    Path path, Action action, Optional<String> at, Optional<Lifetime> olderThan, int keep) {
+    List<Path> paths, Action action, Optional<String> at, Optional<Lifetime> olderThan, int keep) {
   /** What is done. */
   enum Action {
     BRING_BACK,
@@ -27,7 +28,13 @@ record UndoJob(
   }
 
   static UndoJob of(GivenOptions given) {
-    Path path = GivenOptions.path(given.arguments().isEmpty() ? "." : given.argument()).normalize();
+    List<Path> paths =
+        given.arguments().isEmpty()
+            ? List.of(Path.of("."))
+            : given.paths().stream()
+                .map(Path::normalize)
+                .map(path -> path.toString().isEmpty() ? Path.of(".") : path)
+                .toList();
     boolean forget = given.has("forget");
     if (forget && (given.has("list") || given.has("at"))) {
       throw Usage.wrong(
@@ -38,7 +45,7 @@ record UndoJob(
           "--older-than and --keep say what --forget removes.", "Add --forget, or leave them out.");
     }
     return new UndoJob(
-        path.toString().isEmpty() ? Path.of(".") : path,
+        paths,
         forget ? Action.FORGET : given.has("list") ? Action.LIST : Action.BRING_BACK,
         given.value("at"),
         given.value("older-than").map(Lifetime::parse),
