@@ -76,6 +76,16 @@ class ExamplesTest {
   }
 
   @Test
+  void aServerIsConfiguredAndPutBack() throws Exception {
+    String out = output(() -> ConfigureServer.main(new String[0]));
+    for (String line :
+        List.of("now: clear", "buoy-017 gets in", "now: mutual", "as before: true")) {
+      assertTrue(out.lines().anyMatch(line::equals), out);
+    }
+    assertTrue(out.contains("+") && out.contains("ssl_verify_client on;"), out);
+  }
+
+  @Test
   void aPageIsServedAndCalled() throws Exception {
     String out = output(() -> ServeAndCall.main(new String[0]));
     assertEquals("42,000 readings catalogued", out.lines().findFirst().orElseThrow());
