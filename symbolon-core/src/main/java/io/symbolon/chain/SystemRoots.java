@@ -14,6 +14,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.TrustManagerFactory;
 import javax.net.ssl.X509TrustManager;
@@ -26,25 +27,41 @@ import org.jspecify.annotations.Nullable;
  */
 public final class SystemRoots {
   private final boolean ask;
+  private final List<Certificate> known;
   private @Nullable Map<DistinguishedName, List<Certificate>> bySubject;
 
-  private SystemRoots(boolean ask) {
+  private SystemRoots(boolean ask, List<Certificate> known) {
     this.ask = ask;
+    this.known = known;
   }
 
   /** {@return the roots of the running Java} */
   public static SystemRoots ofPlatform() {
-    return new SystemRoots(true);
+    return new SystemRoots(true, List.of());
   }
 
   /** {@return no roots at all} */
   public static SystemRoots none() {
-    return new SystemRoots(false);
+    return new SystemRoots(false, List.of());
+  }
+
+  /**
+   * {@return the same behind roots that the other side is known to have; the running Java's are not
+   * even read where one of these is the one}
+   *
+   * @param more the roots; certificates that are none are left out
+   */
+  public SystemRoots behind(Collection<Certificate> more) {
+    List<Certificate> first = new ArrayList<>(known);
+    more.stream().filter(Certificate::isSelfIssued).forEach(first::add);
+    return new SystemRoots(ask, List.copyOf(first));
   }
 
   /** {@return all of them} */
   public Collection<Certificate> all() {
-    return loaded().values().stream().flatMap(List::stream).toList();
+    return Stream.concat(known.stream(), loaded().values().stream().flatMap(List::stream))
+        .distinct()
+        .toList();
   }
 
   /**
@@ -53,18 +70,25 @@ public final class SystemRoots {
    * @param certificate the certificate
    */
   public Optional<Certificate> issuerOf(Certificate certificate) {
-    return loaded().getOrDefault(certificate.issuer(), List.of()).stream()
-        .filter(root -> certificate.verify(root) == Validity.VALID)
-        .findFirst();
+    return signed(
+            known.stream().filter(one -> one.subject().equals(certificate.issuer())), certificate)
+        .or(
+            () ->
+                signed(
+                    loaded().getOrDefault(certificate.issuer(), List.of()).stream(), certificate));
+  }
+
+  private static Optional<Certificate> signed(Stream<Certificate> roots, Certificate certificate) {
+    return roots.filter(root -> certificate.verify(root) == Validity.VALID).findFirst();
   }
 
   private synchronized Map<DistinguishedName, List<Certificate>> loaded() {
-    Map<DistinguishedName, List<Certificate>> known = bySubject;
-    if (known == null) {
-      known = ask ? load() : Map.of();
-      bySubject = known;
+    Map<DistinguishedName, List<Certificate>> all = bySubject;
+    if (all == null) {
+      all = ask ? load() : Map.of();
+      bySubject = all;
     }
-    return known;
+    return all;
   }
 
   private static Map<DistinguishedName, List<Certificate>> load() {

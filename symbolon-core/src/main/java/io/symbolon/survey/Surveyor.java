@@ -9,6 +9,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.seal.Secret;
+import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -133,6 +134,16 @@ public final class Surveyor {
    */
   public Surveyor withSystemRoots(SystemRoots systemRoots) {
     return new Surveyor(unlock, hosts, clock, expiryWarning, systemRoots, progress, mails, budget);
+  }
+
+  /**
+   * With roots that the other side is known to have, before those of the running Java.
+   *
+   * @param roots the roots
+   * @return a changed copy
+   */
+  public Surveyor withKnownRoots(Collection<Certificate> roots) {
+    return withSystemRoots(systemRoots.behind(roots));
   }
 
   /**

@@ -71,7 +71,8 @@ public final class ClientTls {
   public ClientChange plan(ClientWish wish, List<Party> servers, boolean ask) {
     ClientProposal proposal = kind.propose(machine, wish, surveyor);
     PlaceFiles read =
-        new PlaceFiles(machine.with(proposal.changes()).files(), surveyor, place(proposal));
+        new PlaceFiles(
+            machine.with(proposal.changes()).files(), surveyor, place(proposal), List.of());
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(read.findings());
     List<Certificate> trust = PartyFiles.trust(read.trust(), new ArrayList<>());

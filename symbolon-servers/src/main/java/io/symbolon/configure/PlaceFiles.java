@@ -16,6 +16,7 @@ import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
+import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -27,20 +28,28 @@ import java.util.Set;
 /** The files that a place names, read as they are or as they would be. */
 final class PlaceFiles {
   private final FileView files;
-  private final Surveyor surveyor;
   private final TlsPlace place;
   private final List<Finding> findings = new ArrayList<>();
   private final Survey server;
   private final Survey trust;
   private final Survey lists;
 
-  PlaceFiles(FileView files, Surveyor surveyor, TlsPlace place) {
+  /**
+   * Reads them.
+   *
+   * @param roots roots that the other side is known to have
+   */
+  PlaceFiles(FileView files, Surveyor surveyor, TlsPlace place, List<Certificate> roots) {
     this.files = files;
-    this.surveyor = surveyor;
     this.place = place;
-    server = survey(Set.of(FileRole.CERTIFICATE, FileRole.CHAIN, FileRole.KEY, FileRole.KEYSTORE));
-    trust = survey(Set.of(FileRole.TRUST));
-    lists = survey(Set.of(FileRole.LISTS));
+    trust = survey(surveyor, Set.of(FileRole.TRUST));
+    List<Certificate> known = new ArrayList<>(roots);
+    known.addAll(PartyFiles.trust(trust, new ArrayList<>()));
+    server =
+        survey(
+            surveyor.withKnownRoots(known),
+            Set.of(FileRole.CERTIFICATE, FileRole.CHAIN, FileRole.KEY, FileRole.KEYSTORE));
+    lists = survey(surveyor, Set.of(FileRole.LISTS));
   }
 
   /** What the server shows, with its key. */
@@ -67,7 +76,7 @@ final class PlaceFiles {
     return findings;
   }
 
-  private Survey survey(Set<FileRole> roles) {
+  private Survey survey(Surveyor surveyor, Set<FileRole> roles) {
     List<UsedFile> used =
         place.files().stream().filter(file -> roles.contains(file.role())).toList();
     List<Secret> passwords = used.stream().flatMap(file -> file.password().stream()).toList();

@@ -55,6 +55,7 @@ final class PlaceJudge {
   private final Surveyor surveyor;
   private final Instant now;
   private final Optional<HostName> wanted; // the name that clients ask for, where it is told
+  private final List<Certificate> roots; // that clients have, as far as that is told
   private final boolean handshakes; // what is only read is judged without: it is faster
 
   PlaceJudge(
@@ -64,7 +65,9 @@ final class PlaceJudge {
       Surveyor surveyor,
       Instant now,
       Optional<HostName> wanted,
+      List<Certificate> roots,
       boolean handshakes) {
+    this.roots = List.copyOf(roots);
     this.handshakes = handshakes;
     this.kind = kind;
     this.wanted = wanted;
@@ -78,7 +81,7 @@ final class PlaceJudge {
     if (place.files().isEmpty()) {
       return new PlaceReport(place, List.of(), List.of(), List.of(), List.of());
     }
-    PlaceFiles read = new PlaceFiles(files, surveyor, place);
+    PlaceFiles read = new PlaceFiles(files, surveyor, place, roots);
     Set<Finding> findings = new LinkedHashSet<>(read.findings());
     List<Party> shown = new ArrayList<>();
     try {
@@ -94,12 +97,13 @@ final class PlaceJudge {
       findings.addAll(trust(place, trust, read.lists()));
     }
     credentials(place, read, shown, findings);
+    boolean rooted = true; // whether a root that is known is above each of them
     for (Party party : shown) {
-      List<Certificate> chain = party.chain();
-      Chain whole = read.server().chainOf(chain.get(0));
-      handshake(place, party, List.of(whole.last()), findings);
+      Chain whole = read.server().chainOf(party.chain().get(0));
+      rooted &= whole.reachesRoot();
+      handshake(place, party, List.of(whole.systemRoot().orElse(whole.last())), findings);
     }
-    boolean chained = shown.stream().allMatch(party -> party.chain().size() > 1);
+    boolean chained = rooted || shown.stream().allMatch(party -> party.chain().size() > 1);
     read.server().findings().stream()
         .filter(finding -> HEEDED.contains(finding.kind().topic()))
         .filter(finding -> !finding.is(FindingKind.HOST_NOT_CHECKED) || wanted.isEmpty())

@@ -17,6 +17,7 @@ import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.time.Clock;
 import java.time.Instant;
@@ -68,14 +69,15 @@ public final class ServerTls {
    */
   public ServerReport read() {
     Settings settings = server.read(machine, installation);
-    PlaceJudge judge = judge(machine, Optional.empty(), false);
+    PlaceJudge judge = judge(machine, Optional.empty(), List.of(), false);
     List<PlaceReport> places = settings.places().stream().map(judge::judge).toList();
     List<Finding> findings = new ArrayList<>(settings.findings());
     findings.addAll(ManagedFiles.findings(machine.files(), settings.files()));
     return new ServerReport(server.title(), installation, settings.files(), places, findings);
   }
 
-  private PlaceJudge judge(Machine view, Optional<HostName> host, boolean handshakes) {
+  private PlaceJudge judge(
+      Machine view, Optional<HostName> host, List<Certificate> roots, boolean handshakes) {
     return new PlaceJudge(
         server.kind(),
         view.files(),
@@ -83,6 +85,7 @@ public final class ServerTls {
         surveyor,
         Instant.now(clock),
         host,
+        roots,
         handshakes);
   }
 
@@ -108,7 +111,9 @@ public final class ServerTls {
     Machine view = machine.with(proposal.view());
     Optional<HostName> host = wish.hosts().stream().filter(one -> !one.isWildcard()).findFirst();
     Settings after = server.read(view, installation);
-    PlaceJudge judge = judge(view, host, true);
+    List<Certificate> roots = new ArrayList<>();
+    clients.forEach(client -> client.trust().ifPresent(roots::addAll));
+    PlaceJudge judge = judge(view, host, roots, true);
     PlaceReport place = judge.judge(changed(after.places(), proposal, wish));
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(place.findings());
