@@ -299,6 +299,19 @@ class HttpdSettingsTest {
     TlsPlace place = read().places().get(0);
     assertEquals(List.of(new Endpoint("", 8443, true)), place.endpoints());
     assertEquals(List.of(), place.files()); // what a variable stands for is not known
+    file(
+        home,
+        "sites-enabled/macro.conf",
+        """
+        <Macro TlsSite $name>
+          <VirtualHost *:443>
+            ServerName $name
+          </VirtualHost>
+        </Macro>
+        Use TlsSite buoys.lanternfish.example
+        """);
+    assertEquals(1, read().places().stream().filter(TlsPlace::isTls).count());
+    assertTrue(read().findings().stream().anyMatch(one -> one.statement().contains("TlsSite")));
     Wish tricky = wish(Mode.ONE_WAY, 0, "");
     Wish there =
         Wish.of(tricky.credentials().get(0))

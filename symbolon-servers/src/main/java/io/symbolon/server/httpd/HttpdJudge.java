@@ -42,7 +42,24 @@ final class HttpdJudge {
     module();
     ports();
     notLoaded();
+    macros();
     return findings;
+  }
+
+  private void macros() {
+    for (Directive top : tree.directives()) {
+      top.all()
+          .filter(one -> one.is("Use"))
+          .forEach(
+              one ->
+                  find(
+                      FindingKind.VALUE_NOT_KNOWN,
+                      one,
+                      "What the macro "
+                          + VisibleText.of(one.value(0))
+                          + " stands for is not read: a site that it makes is not among these.",
+                      "Look at the macro, and name the files by hand: symbolon survey FILE."));
+    }
   }
 
   private void find(FindingKind kind, Directive at, String statement, String advice) {

@@ -133,6 +133,10 @@ final class HttpdTree {
   }
 
   private void block(Directive one, String name, List<Path> above, List<Directive> all) {
+    if (name.equals("macro")) {
+      return; // what stands in it counts only where it is used, with other words in the place of
+      // its own
+    }
     List<Directive> inside = one.inside();
     if (CONDITIONS.contains(name)) {
       if (holds(name, one)) {
