@@ -78,6 +78,26 @@ class NginxSettingsTest {
   }
 
   @Test
+  void aServerWithoutSitesGetsOne() throws IOException {
+    Installation there = install("include parts/*.conf;", "# none yet\n");
+    assertThrows(
+        SymbolonException.class,
+        () -> nginx.propose(machine, there, wish(Mode.MUTUAL).withHosts(List.of())));
+    Files.createDirectory(temp.resolve("parts"));
+    Proposal proposal = nginx.propose(machine, there, wish(Mode.MUTUAL));
+    FileChange site =
+        proposal.changes().stream().filter(FileChange::settings).findFirst().orElseThrow();
+    assertEquals(temp.resolve("parts/" + HOST + ".conf"), site.path());
+    assertTrue(site.before().isEmpty());
+    String text = changed(proposal);
+    assertTrue(text.contains("listen 8443 ssl;\n    server_name " + HOST + ";"), text);
+    assertTrue(text.contains("listen 8480;") && text.contains("return 301"), text);
+    write(proposal);
+    assertTrue(nginx.propose(machine, there, wish(Mode.MUTUAL)).isNothing());
+    assertEquals(Mode.MUTUAL, nginx.read(machine, there).places().get(0).mode());
+  }
+
+  @Test
   void aFewLinesOfOneBlockChangeAndTheSecondTimeNone() throws IOException {
     Installation there = install("sendfile on;", SITE);
     Proposal first = nginx.propose(machine, there, wish(Mode.MUTUAL));

@@ -4,6 +4,7 @@ package io.symbolon.server.nginx;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
@@ -100,9 +101,18 @@ public final class Nginx implements Server {
 
   @Override
   public Proposal propose(Machine machine, Installation installation, Wish wish) {
-    return new NginxProposal(
-            machine, installation, NginxTree.read(machine, installation.main()), wish)
-        .proposal();
+    NginxTree tree = NginxTree.read(machine, installation.main());
+    Optional<FileChange> site =
+        ServerBlock.in(tree).isEmpty()
+            ? NginxSite.of(machine, tree, installation.main(), wish)
+            : Optional.empty();
+    if (site.isEmpty()) {
+      return new NginxProposal(machine, installation, tree, wish).proposal();
+    }
+    Machine view = machine.with(List.of(site.get()));
+    NginxTree with = NginxTree.read(view, installation.main());
+    return NginxSite.made(
+        new NginxProposal(view, installation, with, wish).proposal(), site.get().path());
   }
 
   @Override

@@ -59,6 +59,11 @@ final class NginxTree {
     return uses.getOrDefault(source.path(), 1);
   }
 
+  /** What stands in a file itself, with its include lines as they are. */
+  List<Directive> own(Path file) {
+    return NginxText.read(settings.get(file));
+  }
+
   /** A path as nginx resolves it: below the folder of its main file. */
   Path resolve(String text) {
     return machine.below(folder, text);
