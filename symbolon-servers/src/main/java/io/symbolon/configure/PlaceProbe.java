@@ -19,6 +19,7 @@ import io.symbolon.x509.HostName;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 
@@ -38,11 +39,19 @@ public final class PlaceProbe {
 
   private final PlaceReport place;
   private final Wish wish;
+  private final List<Endpoint> redirecting;
   private final List<Party> clients;
   private final Clock clock;
   private final Duration patience;
 
-  PlaceProbe(PlaceReport place, Wish wish, List<Party> clients, Clock clock, Reload.Kind reload) {
+  PlaceProbe(
+      PlaceReport place,
+      Wish wish,
+      List<Endpoint> redirecting,
+      List<Party> clients,
+      Clock clock,
+      Reload.Kind reload) {
+    this.redirecting = List.copyOf(redirecting);
     this.patience = reload == Reload.Kind.RELOAD ? AFTER_RELOAD : AFTER_RESTART;
     this.place = place;
     this.wish = wish;
@@ -112,7 +121,13 @@ public final class PlaceProbe {
   }
 
   private Answer redirected(int port, long end) {
-    String address = endpoint().map(Endpoint::reachable).orElse("127.0.0.1");
+    String address =
+        redirecting.stream()
+            .sorted(Comparator.comparing(one -> one.host().indexOf(':') >= 0)) // IPv4 first
+            .findFirst()
+            .or(this::endpoint)
+            .map(Endpoint::reachable)
+            .orElse("127.0.0.1");
     RedirectProbe probe =
         new RedirectProbe(
             address, port, host().map(HostName::toString).orElse(address), (int) EACH.toMillis());

@@ -10,6 +10,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
 import io.symbolon.server.CommandResult;
+import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -39,6 +40,7 @@ public final class ServerChange {
   private final List<Party> clients;
   private final Proposal proposal;
   private final PlaceReport place;
+  private final List<Endpoint> redirecting;
   private final List<RehearsedClient> rehearsed;
   private final List<Finding> findings;
   private final Clock clock;
@@ -51,6 +53,7 @@ public final class ServerChange {
       List<Party> clients,
       Proposal proposal,
       PlaceReport place,
+      List<Endpoint> redirecting,
       List<RehearsedClient> rehearsed,
       List<Finding> findings,
       Clock clock) {
@@ -61,6 +64,7 @@ public final class ServerChange {
     this.clients = List.copyOf(clients);
     this.proposal = proposal;
     this.place = place;
+    this.redirecting = List.copyOf(redirecting);
     this.rehearsed = List.copyOf(rehearsed);
     this.findings = List.copyOf(findings);
     this.clock = clock;
@@ -124,7 +128,7 @@ public final class ServerChange {
 
   /** {@return how the running server is asked whether it does what is wanted} */
   public PlaceProbe probe() {
-    return new PlaceProbe(place, wish, clients, clock, reload().kind());
+    return new PlaceProbe(place, wish, redirecting, clients, clock, reload().kind());
   }
 
   /**

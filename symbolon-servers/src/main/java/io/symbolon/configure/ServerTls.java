@@ -7,6 +7,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
+import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -157,7 +158,26 @@ public final class ServerTls {
             .sorted(java.util.Comparator.comparing(Finding::level))
             .toList();
     return new ServerChange(
-        server, machine, installation, wish, clients, proposal, place, rehearsed, distinct, clock);
+        server,
+        machine,
+        installation,
+        wish,
+        clients,
+        proposal,
+        place,
+        redirecting(after, wish),
+        rehearsed,
+        distinct,
+        clock);
+  }
+
+  /** Where the port listens that is to send clients to TLS: perhaps at another address. */
+  private static List<Endpoint> redirecting(Settings after, Wish wish) {
+    return after.places().stream()
+        .flatMap(one -> one.endpoints().stream())
+        .filter(end -> !end.tls() && wish.redirectFrom().equals(Optional.of(end.port())))
+        .distinct()
+        .toList();
   }
 
   /** What a finding says and of which file; lines move when others are put in. */

@@ -155,7 +155,10 @@ final class RoleLines {
     List<Word> other = HbaText.fields(line);
     return HbaText.addressEnd(one) == HbaText.addressEnd(other)
         && one.get(0).value().equals(other.get(0).value())
-        && one.get(2).value().equals(other.get(2).value());
+        && one.subList(2, HbaText.addressEnd(one)).stream()
+            .map(Word::value)
+            .toList()
+            .equals(other.subList(2, HbaText.addressEnd(other)).stream().map(Word::value).toList());
   }
 
   /** Roles that a line of ours does not name yet. */
