@@ -8,6 +8,7 @@ import io.symbolon.x509.HostName;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 /**
  * What is wanted of a program that opens connections.
@@ -69,7 +70,7 @@ public record ClientWish(
    * @param shown what it shows where a server asks
    */
   public ClientWish withCredential(Credential shown) {
-    return new ClientWish(trust, Optional.of(shown), host, port, home, folder, name, owner);
+    return changed(draft -> draft.credential = Optional.of(shown));
   }
 
   /**
@@ -78,7 +79,7 @@ public record ClientWish(
    * @param server the server that it connects to
    */
   public ClientWish withHost(HostName server) {
-    return new ClientWish(trust, credential, Optional.of(server), port, home, folder, name, owner);
+    return changed(draft -> draft.host = Optional.of(server));
   }
 
   /**
@@ -87,7 +88,7 @@ public record ClientWish(
    * @param number the port of that server
    */
   public ClientWish withPort(int number) {
-    return new ClientWish(trust, credential, host, Optional.of(number), home, folder, name, owner);
+    return changed(draft -> draft.port = Optional.of(number));
   }
 
   /**
@@ -96,7 +97,7 @@ public record ClientWish(
    * @param where the place of its settings
    */
   public ClientWish withHome(Path where) {
-    return new ClientWish(trust, credential, host, port, Optional.of(where), folder, name, owner);
+    return changed(draft -> draft.home = Optional.of(where));
   }
 
   /**
@@ -105,7 +106,7 @@ public record ClientWish(
    * @param where the folder for its files
    */
   public ClientWish withFolder(Path where) {
-    return new ClientWish(trust, credential, host, port, home, Optional.of(where), name, owner);
+    return changed(draft -> draft.folder = Optional.of(where));
   }
 
   /**
@@ -114,7 +115,7 @@ public record ClientWish(
    * @param called the name of its settings
    */
   public ClientWish withName(String called) {
-    return new ClientWish(trust, credential, host, port, home, folder, Optional.of(called), owner);
+    return changed(draft -> draft.name = Optional.of(called));
   }
 
   /**
@@ -123,6 +124,43 @@ public record ClientWish(
    * @param account the owner of its files
    */
   public ClientWish withOwner(Owner account) {
-    return new ClientWish(trust, credential, host, port, home, folder, name, Optional.of(account));
+    return changed(draft -> draft.owner = Optional.of(account));
+  }
+
+  private ClientWish changed(Consumer<Draft> change) {
+    Draft draft = new Draft(this);
+    change.accept(draft);
+    return new ClientWish(
+        draft.trust,
+        draft.credential,
+        draft.host,
+        draft.port,
+        draft.home,
+        draft.folder,
+        draft.name,
+        draft.owner);
+  }
+
+  /** A wish while one thing of it is said anew. */
+  private static final class Draft {
+    List<Certificate> trust;
+    Optional<Credential> credential;
+    Optional<HostName> host;
+    Optional<Integer> port;
+    Optional<Path> home;
+    Optional<Path> folder;
+    Optional<String> name;
+    Optional<Owner> owner;
+
+    Draft(ClientWish wish) {
+      trust = wish.trust;
+      credential = wish.credential;
+      host = wish.host;
+      port = wish.port;
+      home = wish.home;
+      folder = wish.folder;
+      name = wish.name;
+      owner = wish.owner;
+    }
   }
 }

@@ -30,6 +30,24 @@ public record FileChange(
     String holds,
     Privacy privacy,
     Optional<Owner> owner) {
+  /**
+   * {@return a new settings file}
+   *
+   * @param path where it will be
+   * @param content what it is to hold
+   */
+  public static FileChange newSettings(Path path, byte[] content) {
+    return new FileChange(
+        path,
+        Optional.empty(),
+        Optional.empty(),
+        content,
+        true,
+        "settings",
+        Privacy.SYSTEM_DEFAULT,
+        Optional.empty());
+  }
+
   /** {@return whether the file already holds that} */
   public boolean isNothing() {
     return before.isPresent() && Arrays.equals(before.get(), after);

@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 /**
  * What is wanted of a server at one place.
@@ -99,20 +100,11 @@ public record Wish(
    * @param whom whose clients it trusts
    */
   public Wish withClients(Mode who, ClientTrust whom) {
-    return new Wish(
-        credentials,
-        Optional.of(whom),
-        Optional.of(who),
-        hosts,
-        port,
-        redirectFrom,
-        strictTransport,
-        protocols,
-        ciphers,
-        folder,
-        site,
-        owner,
-        roles);
+    return changed(
+        draft -> {
+          draft.trust = Optional.of(whom);
+          draft.mode = Optional.of(who);
+        });
   }
 
   /**
@@ -121,20 +113,7 @@ public record Wish(
    * @param who who shows a certificate
    */
   public Wish withMode(Mode who) {
-    return new Wish(
-        credentials,
-        trust,
-        Optional.of(who),
-        hosts,
-        port,
-        redirectFrom,
-        strictTransport,
-        protocols,
-        ciphers,
-        folder,
-        site,
-        owner,
-        roles);
+    return changed(draft -> draft.mode = Optional.of(who));
   }
 
   /**
@@ -143,20 +122,7 @@ public record Wish(
    * @param names the names
    */
   public Wish withHosts(List<HostName> names) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        names,
-        port,
-        redirectFrom,
-        strictTransport,
-        protocols,
-        ciphers,
-        folder,
-        site,
-        owner,
-        roles);
+    return changed(draft -> draft.hosts = names);
   }
 
   /**
@@ -165,20 +131,7 @@ public record Wish(
    * @param number the port
    */
   public Wish withPort(int number) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        Optional.of(number),
-        redirectFrom,
-        strictTransport,
-        protocols,
-        ciphers,
-        folder,
-        site,
-        owner,
-        roles);
+    return changed(draft -> draft.port = Optional.of(number));
   }
 
   /**
@@ -187,20 +140,7 @@ public record Wish(
    * @param number the port
    */
   public Wish withRedirectFrom(int number) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        port,
-        Optional.of(number),
-        strictTransport,
-        protocols,
-        ciphers,
-        folder,
-        site,
-        owner,
-        roles);
+    return changed(draft -> draft.redirectFrom = Optional.of(number));
   }
 
   /**
@@ -209,20 +149,7 @@ public record Wish(
    * @param time the time
    */
   public Wish withStrictTransport(Duration time) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        port,
-        redirectFrom,
-        Optional.of(time),
-        protocols,
-        ciphers,
-        folder,
-        site,
-        owner,
-        roles);
+    return changed(draft -> draft.strictTransport = Optional.of(time));
   }
 
   /**
@@ -231,20 +158,7 @@ public record Wish(
    * @param versions the versions
    */
   public Wish withProtocols(List<ProtocolVersion> versions) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        port,
-        redirectFrom,
-        strictTransport,
-        versions,
-        ciphers,
-        folder,
-        site,
-        owner,
-        roles);
+    return changed(draft -> draft.protocols = versions);
   }
 
   /**
@@ -253,20 +167,7 @@ public record Wish(
    * @param words the suites, in the server's own words
    */
   public Wish withCiphers(String words) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        port,
-        redirectFrom,
-        strictTransport,
-        protocols,
-        Optional.of(words),
-        folder,
-        site,
-        owner,
-        roles);
+    return changed(draft -> draft.ciphers = Optional.of(words));
   }
 
   /**
@@ -275,20 +176,7 @@ public record Wish(
    * @param where the folder
    */
   public Wish withFolder(Path where) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        port,
-        redirectFrom,
-        strictTransport,
-        protocols,
-        ciphers,
-        Optional.of(where),
-        site,
-        owner,
-        roles);
+    return changed(draft -> draft.folder = Optional.of(where));
   }
 
   /**
@@ -297,20 +185,7 @@ public record Wish(
    * @param name the name of the place
    */
   public Wish withSite(String name) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        port,
-        redirectFrom,
-        strictTransport,
-        protocols,
-        ciphers,
-        folder,
-        Optional.of(name),
-        owner,
-        roles);
+    return changed(draft -> draft.site = Optional.of(name));
   }
 
   /**
@@ -319,20 +194,7 @@ public record Wish(
    * @param account the owner
    */
   public Wish withOwner(Owner account) {
-    return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        port,
-        redirectFrom,
-        strictTransport,
-        protocols,
-        ciphers,
-        folder,
-        site,
-        Optional.of(account),
-        roles);
+    return changed(draft -> draft.owner = Optional.of(account));
   }
 
   /**
@@ -341,19 +203,58 @@ public record Wish(
    * @param all the roles
    */
   public Wish withRoles(List<ClientRole> all) {
+    return changed(draft -> draft.roles = all);
+  }
+
+  private Wish changed(Consumer<Draft> change) {
+    Draft draft = new Draft(this);
+    change.accept(draft);
     return new Wish(
-        credentials,
-        trust,
-        mode,
-        hosts,
-        port,
-        redirectFrom,
-        strictTransport,
-        protocols,
-        ciphers,
-        folder,
-        site,
-        owner,
-        all);
+        draft.credentials,
+        draft.trust,
+        draft.mode,
+        draft.hosts,
+        draft.port,
+        draft.redirectFrom,
+        draft.strictTransport,
+        draft.protocols,
+        draft.ciphers,
+        draft.folder,
+        draft.site,
+        draft.owner,
+        draft.roles);
+  }
+
+  /** A wish while one thing of it is said anew. */
+  private static final class Draft {
+    List<Credential> credentials;
+    Optional<ClientTrust> trust;
+    Optional<Mode> mode;
+    List<HostName> hosts;
+    Optional<Integer> port;
+    Optional<Integer> redirectFrom;
+    Optional<Duration> strictTransport;
+    List<ProtocolVersion> protocols;
+    Optional<String> ciphers;
+    Optional<Path> folder;
+    Optional<String> site;
+    Optional<Owner> owner;
+    List<ClientRole> roles;
+
+    Draft(Wish wish) {
+      credentials = wish.credentials;
+      trust = wish.trust;
+      mode = wish.mode;
+      hosts = wish.hosts;
+      port = wish.port;
+      redirectFrom = wish.redirectFrom;
+      strictTransport = wish.strictTransport;
+      protocols = wish.protocols;
+      ciphers = wish.ciphers;
+      folder = wish.folder;
+      site = wish.site;
+      owner = wish.owner;
+      roles = wish.roles;
+    }
   }
 }

@@ -3,7 +3,6 @@ package io.symbolon.server.httpd;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.Privacy;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.HttpdText;
 import io.symbolon.server.FileChange;
@@ -82,7 +81,8 @@ final class HttpdModules {
           .ifPresent(
               octets ->
                   effect.add(
-                      made(installation.home().resolve("mods-enabled/" + module + end), octets)));
+                      FileChange.newSettings(
+                          installation.home().resolve("mods-enabled/" + module + end), octets)));
     }
     steps.add(
         new Proposal.Step(
@@ -102,7 +102,8 @@ final class HttpdModules {
             debian("a2dissite", "-q", name),
             false,
             List.of(
-                made(installation.home().resolve("sites-enabled/" + name + ".conf"), content))));
+                FileChange.newSettings(
+                    installation.home().resolve("sites-enabled/" + name + ".conf"), content))));
   }
 
   private ServerCommand debian(String program, String... words) {
@@ -140,18 +141,6 @@ final class HttpdModules {
 
   private Optional<byte[]> read(Path path) {
     return machine.files().read(path).map(FileView.ReadFile::octets);
-  }
-
-  private static FileChange made(Path path, byte[] content) {
-    return new FileChange(
-        path,
-        Optional.empty(),
-        Optional.empty(),
-        content,
-        true,
-        "settings",
-        Privacy.SYSTEM_DEFAULT,
-        Optional.empty());
   }
 
   private static SymbolonException missing(String module, String what) {

@@ -2,7 +2,6 @@
 package io.symbolon.server.nginx;
 
 import io.symbolon.convert.FileNames;
-import io.symbolon.file.Privacy;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.NginxText;
 import io.symbolon.server.FileChange;
@@ -36,7 +35,8 @@ final class NginxSite {
     text.append(wish.port().orElse(USUAL_PORT)).append(";\n    server_name");
     wish.hosts().forEach(host -> text.append(' ').append(NginxText.word(host.typed())));
     return Optional.of(
-        made(path.get(), text.append(";\n}\n").toString().getBytes(StandardCharsets.UTF_8)));
+        FileChange.newSettings(
+            path.get(), text.append(";\n}\n").toString().getBytes(StandardCharsets.UTF_8)));
   }
 
   private static Optional<Path> path(Machine machine, NginxTree tree, Path main, Wish wish) {
@@ -62,23 +62,11 @@ final class NginxSite {
     return Optional.empty();
   }
 
-  private static FileChange made(Path path, byte[] content) {
-    return new FileChange(
-        path,
-        Optional.empty(),
-        Optional.empty(),
-        content,
-        true,
-        "settings",
-        Privacy.SYSTEM_DEFAULT,
-        Optional.empty());
-  }
-
   /** The proposal that was made with the file in view, with the file as the new one that it is. */
   static Proposal made(Proposal proposal, Path path) {
     List<FileChange> changes = new ArrayList<>();
     for (FileChange one : proposal.changes()) {
-      changes.add(one.path().equals(path) ? made(path, one.after()) : one);
+      changes.add(one.path().equals(path) ? FileChange.newSettings(path, one.after()) : one);
     }
     return new Proposal(
         proposal.installation(),

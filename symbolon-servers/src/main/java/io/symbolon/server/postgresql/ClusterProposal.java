@@ -6,7 +6,6 @@ import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
-import io.symbolon.file.Privacy;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.LineText;
@@ -214,16 +213,7 @@ final class ClusterProposal {
       edit.insert(source.text().length(), (ended ? "" : "\n") + text);
       return;
     }
-    changes.add(
-        new FileChange(
-            own.get(),
-            Optional.empty(),
-            Optional.empty(),
-            text.getBytes(StandardCharsets.UTF_8),
-            true,
-            "settings",
-            Privacy.SYSTEM_DEFAULT,
-            Optional.empty()));
+    changes.add(FileChange.newSettings(own.get(), text.getBytes(StandardCharsets.UTF_8)));
   }
 
   /** Where every client must show a certificate, every line for the network says so. */

@@ -3,7 +3,6 @@ package io.symbolon.server.postgresql;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.lossless.Directive;
@@ -223,15 +222,7 @@ final class RoleLines {
       return;
     }
     changes.add(
-        new FileChange(
-            cluster.ident(),
-            Optional.empty(),
-            Optional.empty(),
-            fresh.toString().getBytes(StandardCharsets.UTF_8),
-            true,
-            "settings",
-            Privacy.SYSTEM_DEFAULT,
-            Optional.empty()));
+        FileChange.newSettings(cluster.ident(), fresh.toString().getBytes(StandardCharsets.UTF_8)));
   }
 
   /** What tells the holder: the whole subject, or in old versions its common name. */

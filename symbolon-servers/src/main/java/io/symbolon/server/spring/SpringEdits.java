@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.spring;
 
-import io.symbolon.file.Privacy;
 import io.symbolon.lossless.DottedText;
 import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.PropertiesText;
@@ -84,14 +83,7 @@ final class SpringEdits {
     Edits edits = new Edits(empty);
     DottedText document = properties ? PropertiesText.read(empty) : YamlText.read(empty);
     document.change(edits, List.of(), fresh);
-    return new FileChange(
-        installation.main(),
-        Optional.empty(),
-        Optional.empty(),
-        edits.apply().getBytes(StandardCharsets.UTF_8),
-        true,
-        "settings",
-        Privacy.SYSTEM_DEFAULT,
-        Optional.empty());
+    return FileChange.newSettings(
+        installation.main(), edits.apply().getBytes(StandardCharsets.UTF_8));
   }
 }
