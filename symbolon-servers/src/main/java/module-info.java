@@ -9,19 +9,28 @@ module io.symbolon.servers {
   requires static org.jspecify;
 
   exports io.symbolon.configure;
+  exports io.symbolon.describe;
   exports io.symbolon.lossless;
   exports io.symbolon.server;
 
   uses io.symbolon.server.ClientKind;
+  uses io.symbolon.server.MoreServers;
   uses io.symbolon.server.Server;
 
   provides io.symbolon.server.Server with
+      io.symbolon.server.haproxy.Haproxy,
       io.symbolon.server.httpd.Httpd,
       io.symbolon.server.nginx.Nginx,
       io.symbolon.server.postgresql.Postgresql,
       io.symbolon.server.spring.SpringBoot,
       io.symbolon.server.tomcat.Tomcat;
+  provides io.symbolon.server.MoreServers with
+      io.symbolon.describe.ShippedServers;
   provides io.symbolon.server.ClientKind with
+      io.symbolon.server.clients.KafkaClient,
+      io.symbolon.server.clients.MariadbClient,
+      io.symbolon.server.clients.SystemTrust,
+      io.symbolon.server.clients.ToolEnvironment,
       io.symbolon.server.javaprogram.JavaProgram,
       io.symbolon.server.javaroots.JavaRoots,
       io.symbolon.server.libpq.Libpq,

@@ -63,9 +63,21 @@ public final class PemText {
    * @return the text in ASCII; the caller wipes it
    */
   public static byte[] openKey(Credential credential) {
-    byte[] key = credential.key().reveal(KeyForm.PKCS8);
+    return openKey(credential, KeyForm.PKCS8);
+  }
+
+  /**
+   * The private key as it is: whoever reads it has the key.
+   *
+   * @param credential the credential
+   * @param form its structure
+   * @return the text in ASCII; the caller wipes it
+   * @throws io.symbolon.failure.SymbolonException if a key of this kind has no such structure
+   */
+  public static byte[] openKey(Credential credential, KeyForm form) {
+    byte[] key = credential.key().reveal(form);
     try {
-      return PemWriter.write(KeyForm.PKCS8.label(), key);
+      return PemWriter.write(form.label(), key);
     } finally {
       Arrays.fill(key, (byte) 0);
     }

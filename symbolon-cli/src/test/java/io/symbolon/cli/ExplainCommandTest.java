@@ -71,7 +71,7 @@ class ExplainCommandTest {
       delimiter = '|',
       value = {
         "2026/11/23 [crit] SSL_do_handshake() failed (SSL: error:0A000417:SSL routines::sslv3 alert"
-            + " illegal parameter)|not-explained",
+            + " illegal parameter)|handshake-failed",
         "LOG:  could not accept SSL connection: no shared cipher|no-common-cipher-suite",
         "FATAL:  connection requires a valid client certificate|no-client-certificate",
         "tlsv1 alert protocol version|no-common-protocol",

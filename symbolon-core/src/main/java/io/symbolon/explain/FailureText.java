@@ -33,8 +33,11 @@ public final class FailureText {
       Pattern.compile(
           "^\\s*(at [\\w.$/<>]+\\(|Caused by: |Suppressed: |\\.\\.\\. \\d+ (more|common))");
 
+  private static final String TRACEBACK = "Traceback (most recent call last)";
+
   private static final Pattern FRAME =
-      Pattern.compile("^\\s*(at [\\w.$/<>]+\\(|\\.\\.\\. \\d+ (more|common))");
+      Pattern.compile(
+          "^\\s*(at [\\w.$/<>\\[\\] ]+\\(|at node:|\\.\\.\\. \\d+ (more|common)|File \"|Traceback )");
 
   private FailureText() {}
 
@@ -71,7 +74,7 @@ public final class FailureText {
     return List.copyOf(all);
   }
 
-  /** Whether a line only says that a server could not use its files, and one beside it says why. */
+  /** Whether a line only says that it failed, and one beside it says why. */
   private static boolean isToldNearby(List<String> lines, int at) {
     if (!isGeneral(KnownFailure.in(cut(lines.get(at))))) {
       return false;
@@ -86,7 +89,12 @@ public final class FailureText {
   }
 
   private static boolean isGeneral(Optional<KnownFailure> known) {
-    return known.filter(one -> one.kind() == FindingKind.SERVER_FILES_NOT_USED).isPresent();
+    return known
+        .filter(
+            one ->
+                one.kind() == FindingKind.SERVER_FILES_NOT_USED
+                    || one.kind() == FindingKind.HANDSHAKE_FAILED)
+        .isPresent();
   }
 
   /**
@@ -95,6 +103,12 @@ public final class FailureText {
    */
   private static int endOfTrace(List<String> lines, int from) {
     int end = from + 1;
+    if (lines.get(from).startsWith(TRACEBACK)) { // the exception stands behind its frames
+      while (end < lines.size() && lines.get(end).startsWith(" ")) {
+        end++;
+      }
+      return Math.min(lines.size(), end + 1);
+    }
     while (end < lines.size() && CONTINUED.matcher(lines.get(end)).find()) {
       end++;
     }
@@ -109,10 +123,16 @@ public final class FailureText {
       String where,
       Map<FindingKind, Explanation> found,
       Map<String, Explanation> unknown) {
+    boolean traceback = lines.get(from).startsWith(TRACEBACK);
     for (int at = end - 1; at >= from; at--) {
       String looked = cut(lines.get(at));
+      if (traceback && at < end - 1) {
+        break; // what stands above the exception is source text
+      }
       Optional<KnownFailure> known =
-          FRAME.matcher(looked).find() ? Optional.empty() : KnownFailure.in(looked);
+          FRAME.matcher(looked).find()
+              ? Optional.empty()
+              : KnownFailure.in(traceback ? looked + aboutFiles(lines, from, end) : looked);
       if (known.isPresent()) {
         found.merge(
             known.get().kind(),
@@ -123,7 +143,8 @@ public final class FailureText {
     }
     for (int at = end - 1; at >= from; at--) {
       String looked = cut(lines.get(at));
-      if (!FRAME.matcher(looked).find() && isAboutTls(looked)) {
+      boolean told = FRAME.matcher(looked).find() || (traceback && at < end - 1);
+      if (!told && isAboutTls(looked) && !KnownFailure.isNothing(looked)) {
         unknown.merge(
             looked.replaceAll("[0-9]+", "#"),
             new Explanation(at + 1, shown(looked), 1, unexplained(looked, where)),
@@ -131,6 +152,18 @@ public final class FailureText {
         return;
       }
     }
+  }
+
+  /** An exception about a file says in its frames alone what the file is for. */
+  private static String aboutFiles(List<String> lines, int from, int end) {
+    boolean files =
+        lines.subList(from, end).stream()
+            .anyMatch(
+                line ->
+                    line.contains("load_verify_locations")
+                        || line.contains("load_cert_chain")
+                        || line.contains("cafile"));
+    return files ? " (a file of certificates)" : "";
   }
 
   private static Explanation again(Explanation old, Explanation again) {

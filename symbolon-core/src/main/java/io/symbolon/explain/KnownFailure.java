@@ -10,6 +10,7 @@ import io.symbolon.remedy.Task;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A failure as programs word it, and what it means. The table is asked from the top: what says more
@@ -65,7 +66,8 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "permissions should be u=rw (0600) or less"),
           of(
               FindingKind.KEY_DOES_NOT_FIT,
-              "The server's private key and its certificate do not belong together.",
+              "A private key and the certificate that is used with it do not belong together: the"
+                  + " server's; or the client's, where it is the server that says so.",
               Remedy.of(
                   "See which key belongs to which certificate, and join the right ones.",
                   SURVEY,
@@ -94,6 +96,14 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
                   "If the peer is to be let in, change the rule, or have a certificate issued that"
                       + " follows it."),
               "is refused by the rule"),
+          of(
+              FindingKind.DEPTH_TOO_SMALL,
+              "A server allows fewer certificates above a client's own than this client has.",
+              Remedy.of(
+                  "Let the server allow more: its setting of the depth, at least the number of"
+                      + " intermediates and one for the root.",
+                  SURVEY),
+              "maximum allowed are only"),
           of(
               FindingKind.TOO_MUCH_SENT,
               "One side sends more certificates, or larger ones, than the other accepts.",
@@ -143,7 +153,7 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "certificatenotyetvalidexception",
               "certificate is not yet valid",
               "not yet valid",
-              "notbefore:"),
+              "certificatenotyetvalid"),
           of(
               FindingKind.EXPIRED,
               "A certificate is expired, or the clock of the machine that says so is ahead.",
@@ -153,7 +163,6 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "certificate_expired",
               "certificate expired",
               "alert number 45",
-              "notafter:",
               "validity check failed"),
           of(
               FindingKind.NO_ALTERNATIVE_NAMES,
@@ -212,7 +221,6 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
                   "See it in the files, and join the chain of the right authority.", SURVEY, JOIN),
               "basic constraints check failed",
               "not a ca certificate",
-              "invalid ca certificate",
               "this is not a ca"),
           of(
               FindingKind.NAME_NOT_PERMITTED,
@@ -287,8 +295,7 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "unable to get local issuer certificate",
               "unable to get issuer certificate",
               "unable to verify the first certificate",
-              "unable to verify leaf signature",
-              "certificate signed by unknown authority"),
+              "unable to verify leaf signature"),
           of(
               FindingKind.ROOT_NOT_TRUSTED,
               "The side that says so does not trust its peer's chain: no way leads from it to a"
@@ -328,11 +335,27 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "not an ssl/tls record",
               "plaintext connection",
               "wrong version number",
-              "http request",
+              ":http request",
+              ": http request",
+              "ssl (http request",
               "plain http request was sent to https port",
               "client sent plain http request to https port",
               "record layer failure",
               "packet length too long"),
+          of(
+              FindingKind.NO_SWITCH_TO_TLS,
+              "The service begins in clear text and does not switch to TLS: it was not set up for it, or"
+                  + " it could not use its own key or certificate.",
+              Remedy.of(
+                  "Switch TLS on in the server's settings, and look into its log for its start.",
+                  PROBE),
+              "server does not support ssl"),
+          of(
+              FindingKind.HANDSHAKE_STALLED,
+              "The other side fell silent in the middle of the handshake. It may be a port that speaks"
+                  + " something else, a firewall, or a server that is busy.",
+              Remedy.of("See what answers at that port.", PROBE),
+              "handshake timed out"),
           of(
               FindingKind.NO_COMMON_PROTOCOL,
               "Server and client have no protocol version in common.",
@@ -359,7 +382,8 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               FindingKind.NO_COMMON_CIPHER_SUITE,
               "Server and client found no cipher suite in common. Often the server has no key that the"
                   + " client can use: its keystore holds no private key, or one of another kind (EC"
-                  + " where the client takes only RSA).",
+                  + " where the client takes only RSA); or its key is of another kind than its"
+                  + " certificate.",
               Remedy.of("See what the server's keystore holds, and rehearse.", SURVEY, REHEARSAL),
               "no cipher suites in common",
               "no shared cipher",
@@ -390,6 +414,14 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
               "handshake failure",
               "alert number 40"));
 
+  /** What is said where the reason is not: words that tell more count before these. */
+  private static final Set<FindingKind> GENERAL =
+      Set.of(
+          FindingKind.SERVER_FILES_NOT_USED,
+          FindingKind.HANDSHAKE_FAILED,
+          FindingKind.PEER_DOES_NOT_TRUST,
+          FindingKind.CLOSED_DURING_HANDSHAKE);
+
   private static KnownFailure of(
       FindingKind kind, String statement, Remedy remedy, String... phrases) {
     return new KnownFailure(kind, List.of(phrases), statement, remedy);
@@ -401,13 +433,36 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
     if (IN_CHAIN.stream().anyMatch(lower::contains)) {
       return ALL.stream().filter(known -> known.kind() == FindingKind.ROOT_NOT_TRUSTED).findFirst();
     }
-    Optional<KnownFailure> start = StartFailures.in(lower);
-    return start.isPresent()
-        ? start
-        : ALL.stream()
-            .filter(known -> known.phrases().stream().anyMatch(lower::contains))
-            .findFirst()
-            .or(() -> StartFailures.general(lower));
+    Optional<ProgramWords.Meaning> meaning = ProgramWords.in(lower);
+    if (meaning.isPresent() && meaning.get().kind().isEmpty()) {
+      return Optional.empty();
+    }
+    Optional<FindingKind> kind = meaning.flatMap(ProgramWords.Meaning::kind);
+    if (kind.filter(one -> !GENERAL.contains(one)).isPresent()) {
+      return kind.flatMap(KnownFailure::ofKind);
+    }
+    return StartFailures.in(lower)
+        .or(
+            () ->
+                ALL.stream()
+                    .filter(known -> known.phrases().stream().anyMatch(lower::contains))
+                    .findFirst())
+        .or(() -> StartFailures.general(lower))
+        .or(() -> kind.flatMap(KnownFailure::ofKind));
+  }
+
+  /** Whether a line is known to tell of no failure, whatever its words are. */
+  static boolean isNothing(String line) {
+    return ProgramWords.in(line.toLowerCase(Locale.ROOT))
+        .filter(meaning -> meaning.kind().isEmpty())
+        .isPresent();
+  }
+
+  private static Optional<KnownFailure> ofKind(FindingKind kind) {
+    return ALL.stream()
+        .filter(known -> known.kind() == kind)
+        .findFirst()
+        .or(() -> StartFailures.ofKind(kind));
   }
 
   Finding finding(String where) {
@@ -425,7 +480,10 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
             kind,
             where,
             statement
-                + " It is the peer of whoever wrote this that says so, about what it was shown.",
+                + " It is the peer of whoever wrote this that says so, about what it was shown."
+                + (kind == FindingKind.EXPIRED
+                    ? " Some say the same of a revocation list that is too old."
+                    : ""),
             remedy)
         : finding(where);
   }

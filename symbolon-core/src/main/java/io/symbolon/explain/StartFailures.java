@@ -9,6 +9,7 @@ import io.symbolon.remedy.Task;
 import java.util.List;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /**
  * What stops a server or a client at its start, before any handshake: the file of a key or a
@@ -28,7 +29,7 @@ final class StartFailures {
   /** Settings of servers that speak of TLS, by how their names begin. */
   private static final Pattern SETTING =
       Pattern.compile(
-          "nginx: \\[emerg\\]|syntax error on line|invalid command '|\\[alert\\].*parsing"
+          "\\[emerg\\]|syntax error on line|invalid command '|\\[alert\\].*parsing"
               + "|\\bssl_[a-z_]+|\\bssl[a-z]*(engine|certificate|protocol|verify|cipher)"
               + "|\\btls-[a-z-]+|saxparseexception|bad configuration|configuration error");
 
@@ -111,9 +112,9 @@ final class StartFailures {
               "pem routines::short header"),
           known(
               FindingKind.OTHER_FORMAT_WANTED,
-              "A program was given a file in another form than it reads: PEM where it wants a"
-                  + " keystore, a keystore where it wants PEM, or another type of keystore than its"
-                  + " setting says.",
+              "A program does not find what it expects in a file: PEM where it wants a keystore or DER"
+                  + " where it wants PEM, a certificate where it wants a key or the other way round,"
+                  + " another type of keystore than its setting says, or an empty or broken file.",
               Remedy.of(
                   "See what the file is, and correct the setting of the type; or write it in the form"
                       + " that is wanted.",
@@ -144,7 +145,8 @@ final class StartFailures {
               "empty input"),
           known(
               FindingKind.FILE_ABSENT,
-              "A file that the program was told to use is not there.",
+              "A file that the program was told to use is not there. Some programs say the same of one"
+                  + " that is empty.",
               Remedy.of(
                   "Check the name in the settings. A name that does not begin with / is looked for in"
                       + " the folder of the program."),
@@ -220,6 +222,12 @@ final class StartFailures {
   private static KnownFailure known(
       FindingKind kind, String statement, Remedy remedy, String... phrases) {
     return new KnownFailure(kind, List.of(phrases), statement, remedy);
+  }
+
+  static Optional<KnownFailure> ofKind(FindingKind kind) {
+    return Stream.concat(ALL.stream(), Stream.of(SETTING_WRONG, FILES_NOT_USED))
+        .filter(known -> known.kind() == kind)
+        .findFirst();
   }
 
   /** The failure that a line tells of, in lower case. */

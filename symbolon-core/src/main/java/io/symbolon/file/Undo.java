@@ -46,6 +46,14 @@ public final class Undo {
 
   static final int STAMP_LENGTH = 20;
 
+  private static final String END = "~";
+
+  /** Behind the moment: for a version, and for a file that was not there. */
+  private static final String SIGNS = "+=";
+
+  /** The same in folders of before, where a name ended as the file's own. */
+  private static final String EARLIER_SIGNS = "_-";
+
   private static final DateTimeFormatter STAMP =
       DateTimeFormatter.ofPattern("uuuuMMdd'T'HHmmss.SSS'Z'").withZone(ZoneOffset.UTC);
 
@@ -95,14 +103,17 @@ public final class Undo {
     }
   }
 
-  /** The name that a version is kept under. */
+  /**
+   * The name that a version is kept under. It does not end as the file's own: some programs take in
+   * every file below a folder whose name ends so, and would go on with what was taken away.
+   */
   static String keptName(String stamp, Path name) {
-    return stamp + "_" + name;
+    return stamp + "+" + name + END;
   }
 
   /** The name that says that there was no such file. */
   static String absentName(String stamp, Path name) {
-    return stamp + "-" + name;
+    return stamp + "=" + name + END;
   }
 
   /** Removes the oldest versions of each file, where there are too many. */
@@ -198,17 +209,18 @@ public final class Undo {
 
   private static Optional<Version> version(Path folder, Path kept) {
     String name = String.valueOf(kept.getFileName());
-    if (name.length() <= STAMP_LENGTH + 1 || "_-".indexOf(name.charAt(STAMP_LENGTH)) < 0) {
+    if (name.length() <= STAMP_LENGTH + 1) {
       return Optional.empty();
     }
+    char sign = name.charAt(STAMP_LENGTH);
+    boolean earlier = EARLIER_SIGNS.indexOf(sign) >= 0;
+    if (!earlier && (SIGNS.indexOf(sign) < 0 || !name.endsWith(END))) {
+      return Optional.empty();
+    }
+    String target = name.substring(STAMP_LENGTH + 1, name.length() - (earlier ? 0 : END.length()));
     try {
       Instant at = STAMP.parse(name.substring(0, STAMP_LENGTH), Instant::from);
-      return Optional.of(
-          new Version(
-              folder.resolve(name.substring(STAMP_LENGTH + 1)),
-              kept,
-              at,
-              name.charAt(STAMP_LENGTH) == '-'));
+      return Optional.of(new Version(folder.resolve(target), kept, at, sign == '-' || sign == '='));
     } catch (DateTimeParseException e) {
       return Optional.empty();
     }

@@ -5,7 +5,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.limit.Limits;
 import io.symbolon.text.VisibleText;
-import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.regex.PatternSyntaxException;
@@ -69,10 +69,33 @@ public final class BoundedMatch {
         "Correct it in the rules.");
   }
 
+  /**
+   * {@return whether a pattern is found in a text}
+   *
+   * @param pattern the pattern
+   * @param text the text; a long one may be looked at more often
+   * @throws SymbolonException if the pattern is none, or trying it takes too long
+   */
+  public static boolean finds(String pattern, String text) {
+    try {
+      long looks = Math.max(Limits.PATTERN_LOOKS, 100L * text.length());
+      return compiled(pattern).matcher(new CountedText(text, new AtomicLong(), looks)).find();
+    } catch (TooManyLooks | StackOverflowError e) {
+      throw new SymbolonException(
+          Reason.LIMIT_PASSED,
+          "Whether " + VisibleText.of(pattern) + " is found in a text was not found out.",
+          "Trying it takes too long.",
+          "Write the pattern without one repetition inside another.",
+          e);
+    }
+  }
+
   /** Whether the whole text is of the form. */
   static boolean matches(String pattern, String text) {
     try {
-      return compiled(pattern).matcher(new CountedText(text, new AtomicInteger())).matches();
+      return compiled(pattern)
+          .matcher(new CountedText(text, new AtomicLong(), Limits.PATTERN_LOOKS))
+          .matches();
     } catch (TooManyLooks | StackOverflowError e) {
       throw new SymbolonException(
           Reason.LIMIT_PASSED,
@@ -88,7 +111,8 @@ public final class BoundedMatch {
   }
 
   /** A text that counts how often it is looked at. */
-  private record CountedText(CharSequence text, AtomicInteger looks) implements CharSequence {
+  private record CountedText(CharSequence text, AtomicLong looks, long most)
+      implements CharSequence {
     @Override
     public int length() {
       return text.length();
@@ -96,7 +120,7 @@ public final class BoundedMatch {
 
     @Override
     public char charAt(int index) {
-      if (looks.incrementAndGet() > Limits.PATTERN_LOOKS) {
+      if (looks.incrementAndGet() > most) {
         throw new TooManyLooks();
       }
       return text.charAt(index);
@@ -104,7 +128,7 @@ public final class BoundedMatch {
 
     @Override
     public CharSequence subSequence(int start, int end) {
-      return new CountedText(text.subSequence(start, end), looks);
+      return new CountedText(text.subSequence(start, end), looks, most);
     }
 
     @Override

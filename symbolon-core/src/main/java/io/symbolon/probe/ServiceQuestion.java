@@ -65,7 +65,9 @@ enum ServiceQuestion {
       }
       say(out, "EHLO [127.0.0.1]");
       String answer = reply(in).get(0);
-      if (answer.startsWith("421") || answer.startsWith("5")) {
+      // What transfers files greets with the same number (RFC 959), and wants a name first.
+      boolean other = answer.matches("(500|502).*|530 (?!5\\.).*");
+      if (!other && (answer.startsWith("421") || answer.startsWith("5"))) {
         return ServiceReply.refused(VisibleText.of(answer));
       }
       say(out, "QUIT");

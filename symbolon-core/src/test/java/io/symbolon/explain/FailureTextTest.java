@@ -3,10 +3,18 @@ package io.symbolon.explain;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.MethodSource;
 
 /** What stops servers at their start, as they write it, and logs with several failures. */
 class FailureTextTest {
@@ -106,5 +114,41 @@ class FailureTextTest {
             TLS engine 7 failed for a reason of its own
             TLS engine 8 failed for a reason of its own
             """));
+  }
+
+  static Stream<Arguments> said() throws IOException {
+    List<Arguments> all = new ArrayList<>();
+    String kind = "";
+    try (InputStream in =
+        Objects.requireNonNull(FailureTextTest.class.getResourceAsStream("said.txt"))) {
+      String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
+      for (String line : text.lines().toList()) {
+        if (line.matches("\\[[a-z-]+\\]")) {
+          kind = line.substring(1, line.length() - 1);
+        } else if (!line.isBlank() && !line.startsWith("#")) {
+          all.add(Arguments.of(kind, line));
+        }
+      }
+    }
+    return all.stream();
+  }
+
+  @ParameterizedTest
+  @MethodSource
+  void said(String kind, String line) {
+    assertEquals(kind.equals("nothing") ? List.of() : List.of(kind), ids(line));
+  }
+
+  @Test
+  void aFileIsToldOfByTheFramesOfItsException() {
+    String trace =
+        """
+        Traceback (most recent call last):
+          File "/srv/buoy.py", line 7, in <module>
+            context.load_verify_locations(cafile="/srv/trust.pem")
+        FileNotFoundError: [Errno 2] No such file or directory
+        """;
+    assertEquals(List.of("file-absent"), ids(trace));
+    assertEquals(List.of(), ids(trace.replace("load_verify_locations(cafile", "open(name")));
   }
 }

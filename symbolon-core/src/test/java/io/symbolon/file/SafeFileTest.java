@@ -143,6 +143,18 @@ class SafeFileTest {
   }
 
   @Test
+  void whatIsKeptDoesNotEndAsItsFile() throws IOException {
+    Path target = Files.write(folder.resolve("root.crt"), OLD);
+    Path aside = SafeFile.write(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE).orElseThrow();
+    // Programs that take in all files below a folder with an ending must not find it.
+    assertFalse(aside.toString().endsWith(".crt"), aside.toString());
+    String stamp = aside.getFileName().toString().substring(0, 20);
+    Files.move(aside, aside.resolveSibling(stamp + "_root.crt")); // as earlier versions named it
+    Undo.bringBack(Undo.versions(target).get(0));
+    assertArrayEquals(OLD, Files.readAllBytes(target));
+  }
+
+  @Test
   void manyReplacementsAreAllKeptTheLatestFirst() throws IOException {
     Path target = folder.resolve("x");
     for (int i = 0; i < 20; i++) {

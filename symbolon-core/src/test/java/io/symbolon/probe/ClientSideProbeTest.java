@@ -113,6 +113,7 @@ class ClientSideProbeTest {
         "client-certificate-accepted | 220 relay| 250 relay",
         "client-certificate-refused | 421 4.7.1 no certificate|",
         "client-certificate-refused | 220 relay| 550 go away",
+        "client-certificate-accepted | 220 (files)| 530 Please login with USER and PASS.",
         "client-certificate-accepted | * OK ready| + ",
         "client-certificate-refused | * OK ready| s18 NO no valid SSL certificate",
         "client-certificate-accepted,client-not-served | * OK ready| s18 NO unknown",

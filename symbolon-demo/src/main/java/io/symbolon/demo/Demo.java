@@ -58,6 +58,7 @@ public final class Demo {
       PileStory.tell(teller, clock);
       AuthorityStory.tell(teller);
       TomcatStory.tell(teller);
+      DescribedStory.tell(teller);
     } catch (FileAlreadyExistsException e) {
       throw new SymbolonException(
           Reason.EXISTS,
@@ -94,6 +95,7 @@ public final class Demo {
     teller.file(teller.at("catalogue.p12"), "the keystore in which a key waited for its reply");
     teller.file(teller.at("buoys"), "the clients' keystores; buoy-passwords has their passwords");
     teller.file(teller.at("tomcat"), "a Tomcat with all of it in its settings");
+    teller.file(teller.at("currentflow"), "an engine that descriptions/currentflow.yaml describes");
     teller.file(teller.at("rules"), "what three receivers want to see in a request");
   }
 }

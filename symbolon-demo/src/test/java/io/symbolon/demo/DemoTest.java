@@ -39,7 +39,8 @@ class DemoTest {
             "Tidewater Certificate Desk wants the organisation",
             "Completed catalogue.lanternfish.example",
             "answered by " + into + "/catalogue.p12",
-            "revoked  ")) {
+            "revoked  ",
+            "Currentflow  written, restarted, and the server does what is wanted")) {
       assertTrue(run.out().contains(line), () -> line + "\nis missing in\n" + run.out());
     }
     assertEquals(

@@ -100,7 +100,7 @@ final class Applying {
     for (Proposal.Step step : change.steps().stream().filter(s -> s.first() == first).toList()) {
       done.push(step);
       CommandResult result = run(step.command());
-      if (!result.isGood()) {
+      if (!step.command().isGood(result)) {
         refused(step.what() + " failed", step.command(), result);
         return false;
       }
@@ -161,7 +161,7 @@ final class Applying {
     for (ServerCommand command : how.commands()) {
       CommandResult result = run(command);
       reload = Optional.of(result);
-      if (!result.isGood()) {
+      if (!command.isGood(result)) {
         refused("The reload failed", command, result);
         return false;
       }
@@ -202,7 +202,7 @@ final class Applying {
   private ChangeResult back(Optional<PendingFiles> files, boolean again) {
     for (Proposal.Step step : done) {
       CommandResult result = run(step.back());
-      if (!result.isGood()) {
+      if (!step.back().isGood(result)) {
         findings.add(notBack(step.what() + " could not be taken back", step.back()));
       }
     }
@@ -222,7 +222,7 @@ final class Applying {
     if (again) {
       for (ServerCommand command : how.commands()) {
         CommandResult result = run(command);
-        if (!result.isGood()) {
+        if (!command.isGood(result)) {
           findings.add(notBack("The server could not be reloaded with the old settings", command));
         }
       }

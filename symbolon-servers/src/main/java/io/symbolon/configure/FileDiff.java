@@ -35,13 +35,16 @@ public final class FileDiff {
         change.before().map(octets -> split(change.path(), octets)).orElse(List.of());
     List<String> after = split(change.path(), change.after());
     String name = VisibleText.of(shown(change.path()));
-    List<String> shownBefore = Passwords.masked(before);
+    List<String> shownBefore = Passwords.masked(before, change.hidden());
     List<String> diff =
         UnifiedDiffUtils.generateUnifiedDiff(
             change.before().isPresent() ? name : "/dev/null",
             name,
             shownBefore,
-            masked(DiffUtils.diff(before, after), shownBefore, Passwords.masked(after)),
+            masked(
+                DiffUtils.diff(before, after),
+                shownBefore,
+                Passwords.masked(after, change.hidden())),
             CONTEXT);
     List<String> lines = new ArrayList<>();
     for (String line : diff) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.configure;
 
+import io.symbolon.seal.Secret;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.regex.Matcher;
@@ -8,7 +9,8 @@ import java.util.regex.Pattern;
 
 /** Lines of settings files without the passwords in them. */
 final class Passwords {
-  private static final String WORDS = "(?:password|passwd|passphrase|secret)";
+  private static final String WORDS =
+      "(?:password|passwd|passphrase|secret|requirepass|masterauth|storepass|keypass)";
   private static final String SHOWN = "\"****\"";
 
   /** A value of a setting whose name ends in the word for a password. */
@@ -21,6 +23,21 @@ final class Passwords {
       Pattern.compile("(?i)^(\\s*[\"']?[\\w.\\[\\]-]*" + WORDS + "\\s*[=:]\\s*)([^\\s\"'].*)$");
 
   private Passwords() {}
+
+  /**
+   * Lines in which neither passwords, by the names of their settings, nor these values are shown.
+   */
+  static List<String> masked(List<String> lines, List<Secret> hidden) {
+    return masked(lines).stream().map(line -> without(line, hidden)).toList();
+  }
+
+  private static String without(String line, List<Secret> hidden) {
+    String shown = line;
+    for (Secret secret : hidden) {
+      shown = secret.isEmpty() ? shown : shown.replace(new String(secret.reveal()), "****");
+    }
+    return shown;
+  }
 
   static List<String> masked(List<String> lines) {
     List<String> masked = new ArrayList<>();

@@ -79,7 +79,7 @@ final class PlaceFiles {
   private Survey survey(Surveyor surveyor, Set<FileRole> roles) {
     List<UsedFile> used =
         place.files().stream().filter(file -> roles.contains(file.role())).toList();
-    List<Secret> passwords = used.stream().flatMap(file -> file.password().stream()).toList();
+    List<Secret> passwords = used.stream().flatMap(file -> file.passwords().stream()).toList();
     Surveyor own = passwords.isEmpty() ? surveyor : surveyor.withUnlock(passwords);
     List<FileSurvey> read = new ArrayList<>();
     Set<Path> done = new LinkedHashSet<>();

@@ -37,6 +37,8 @@ public final class PlaceProbe {
   /** For a moment after a reload, processes with the old settings may answer beside the new. */
   private static final int TIMES = 3;
 
+  private final int times;
+
   private final PlaceReport place;
   private final Wish wish;
   private final List<Endpoint> redirecting;
@@ -52,6 +54,7 @@ public final class PlaceProbe {
       Clock clock,
       Reload.Kind reload) {
     this.redirecting = List.copyOf(redirecting);
+    this.times = reload == Reload.Kind.RELOAD ? TIMES : 1; // a restart ends the old processes
     this.patience = reload == Reload.Kind.RELOAD ? AFTER_RELOAD : AFTER_RESTART;
     this.place = place;
     this.wish = wish;
@@ -149,7 +152,7 @@ public final class PlaceProbe {
     while (true) {
       Answer answer = once(who, credential, refusalWanted);
       good = answer.isAsWanted() ? good + 1 : 0;
-      if (good == TIMES || (good == 0 && System.nanoTime() > end) || !paused()) {
+      if (good == times || (good == 0 && System.nanoTime() > end) || !paused()) {
         return answer;
       }
     }

@@ -18,6 +18,7 @@ import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.time.Clock;
@@ -207,8 +208,13 @@ public final class ServerTls {
         .or(() -> named.stream().findFirst())
         .orElseThrow(
             () ->
-                new IllegalStateException(
-                    "the proposal for " + proposal.place() + " has no effect"));
+                new SymbolonException(
+                    Reason.NOT_WRITABLE,
+                    "Nothing was changed.",
+                    "With the new settings, "
+                        + VisibleText.of(proposal.place())
+                        + " would not speak TLS: another setting overrules them.",
+                    "Look for it in the settings files, or in the description of the server."));
   }
 
   /** What was wanted and would not be so, for whatever reason. */

@@ -12,6 +12,7 @@ import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.Arrays;
+import java.util.regex.Pattern;
 
 /**
  * The text of a settings file, and how it becomes octets again: the same octets where nothing was
@@ -21,6 +22,7 @@ import java.util.Arrays;
  * that, and ISO 8859-1 otherwise, which has a character for every octet.
  */
 public final class SourceText {
+  private static final Pattern TWO_BLANKS = Pattern.compile("(?m)^ {2}[^ \r\n]");
   private static final byte[] UTF_8_MARK = {(byte) 0xef, (byte) 0xbb, (byte) 0xbf};
 
   private final Path path;
@@ -162,9 +164,7 @@ public final class SourceText {
 
   /** {@return one step of indentation, as the file has it: a tab, or blanks} */
   public String step() {
-    return text.contains("\n\t")
-        ? "\t"
-        : text.contains("\n  ") && !text.contains("\n    ") ? "  " : "    ";
+    return text.contains("\n\t") ? "\t" : TWO_BLANKS.matcher(text).find() ? "  " : "    ";
   }
 
   /**

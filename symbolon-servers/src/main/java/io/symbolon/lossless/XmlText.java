@@ -333,7 +333,7 @@ public final class XmlText {
     }
   }
 
-  private static String meaning(String raw) {
+  static String meaning(String raw) {
     StringBuilder value = new StringBuilder();
     for (int i = 0; i < raw.length(); i++) {
       char c = raw.charAt(i);

@@ -30,6 +30,7 @@ public record OwnCheck(
    * @param result what came of the command
    */
   public boolean isPassed(CommandResult result) {
-    return result.isGood() && failure.filter(one -> one.matcher(result.output()).find()).isEmpty();
+    return command.isGood(result)
+        && failure.filter(one -> one.matcher(result.output()).find()).isEmpty();
   }
 }

@@ -18,6 +18,19 @@ public final class PasswordLines {
   private PasswordLines() {}
 
   /**
+   * {@return the line of a file with a password}
+   *
+   * @param password the password
+   */
+  public static byte[] line(Secret password) {
+    byte[] octets = password.revealUtf8();
+    byte[] line = Arrays.copyOf(octets, octets.length + 1);
+    line[octets.length] = '\n';
+    Arrays.fill(octets, (byte) 0);
+    return line;
+  }
+
+  /**
    * {@return the passwords in a file; none where it can't be read}
    *
    * @param files how files are read

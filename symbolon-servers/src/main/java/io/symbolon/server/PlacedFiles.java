@@ -65,7 +65,20 @@ public final class PlacedFiles {
    * @return where it will be
    */
   public Path add(String name, byte[] content, String holds, boolean secret) {
-    Path path = folder.resolve(name);
+    return add(folder.resolve(name), content, holds, secret, owner);
+  }
+
+  /**
+   * Adds a file.
+   *
+   * @param path where it will be
+   * @param content what it holds
+   * @param holds what that is, as words
+   * @param secret whether only its owner may read it
+   * @param whose to whom it is to belong, where it is secret
+   * @return where it will be
+   */
+  public Path add(Path path, byte[] content, String holds, boolean secret, Optional<Owner> whose) {
     Optional<FileView.ReadFile> there = machine.files().read(path);
     changes.add(
         new FileChange(
@@ -76,7 +89,7 @@ public final class PlacedFiles {
             false,
             holds,
             secret ? Privacy.OWNER_ONLY : Privacy.SYSTEM_DEFAULT,
-            secret ? owner : Optional.empty()));
+            secret ? whose : Optional.empty()));
     return path;
   }
 

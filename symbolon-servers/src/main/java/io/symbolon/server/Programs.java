@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.seal.Secret;
+
 /** Runs programs of servers. */
 public interface Programs {
   /**
@@ -10,4 +12,16 @@ public interface Programs {
    * @return what came of it; never a failure
    */
   CommandResult run(ServerCommand command);
+
+  /**
+   * Runs a program that is told a secret on its standard input.
+   *
+   * @param command the program
+   * @param secret what it is told, with a line end behind it
+   * @return what came of it; never a failure
+   */
+  default CommandResult run(ServerCommand command, Secret secret) {
+    return new CommandResult(
+        CommandResult.End.NOT_STARTED, -1, "programs are told nothing from here");
+  }
 }

@@ -4,8 +4,10 @@ package io.symbolon.server;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
 import java.nio.file.Path;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * A kind of server whose TLS settings are read and written. Whoever implements it is found as a
@@ -76,5 +78,20 @@ public interface Server {
   /** {@return whether it can take the holder of a certificate for a role of its own} */
   default boolean hasRoles() {
     return false;
+  }
+
+  /** {@return whether a description says how it is, and no code of its own} */
+  default boolean isDescribed() {
+    return false;
+  }
+
+  /** {@return what it is, in a sentence; nothing where its name says it} */
+  default Optional<String> says() {
+    return Optional.empty();
+  }
+
+  /** {@return the modes that it can be put into} */
+  default Set<Mode> modes() {
+    return EnumSet.of(Mode.ONE_WAY, Mode.OPTIONAL, Mode.MUTUAL);
   }
 }

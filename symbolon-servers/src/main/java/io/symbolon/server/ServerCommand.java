@@ -10,8 +10,22 @@ import java.util.List;
  *
  * @param words the program and its arguments
  * @param limit how long it may take
+ * @param success how its success is told
  */
-public record ServerCommand(List<String> words, Duration limit) {
+public record ServerCommand(List<String> words, Duration limit, Success success) {
+  /** How a program tells that it succeeded. */
+  public interface Success {
+    /** It ended with 0. */
+    Success USUAL = CommandResult::isGood;
+
+    /**
+     * {@return whether it succeeded}
+     *
+     * @param result what came of it
+     */
+    boolean isGood(CommandResult result);
+  }
+
   /** How long a server's command may take where nothing else is known. */
   public static final Duration USUAL_LIMIT = Duration.ofSeconds(60);
 
@@ -20,6 +34,7 @@ public record ServerCommand(List<String> words, Duration limit) {
    *
    * @param words the words
    * @param limit the limit
+   * @param success how its success is told
    */
   public ServerCommand {
     words = List.copyOf(words);
@@ -34,7 +49,7 @@ public record ServerCommand(List<String> words, Duration limit) {
    * @param words the program and its arguments
    */
   public static ServerCommand of(String... words) {
-    return new ServerCommand(List.of(words), USUAL_LIMIT);
+    return new ServerCommand(List.of(words), USUAL_LIMIT, Success.USUAL);
   }
 
   /**
@@ -43,7 +58,7 @@ public record ServerCommand(List<String> words, Duration limit) {
    * @param words the program and its arguments
    */
   public static ServerCommand of(List<String> words) {
-    return new ServerCommand(words, USUAL_LIMIT);
+    return new ServerCommand(words, USUAL_LIMIT, Success.USUAL);
   }
 
   /**
@@ -62,11 +77,29 @@ public record ServerCommand(List<String> words, Duration limit) {
   }
 
   /**
+   * {@return the same with another sign of success}
+   *
+   * @param sign how its success is told
+   */
+  public ServerCommand succeedingBy(Success sign) {
+    return new ServerCommand(words, limit, sign);
+  }
+
+  /**
+   * {@return whether it succeeded}
+   *
+   * @param result what came of it
+   */
+  public boolean isGood(CommandResult result) {
+    return success.isGood(result);
+  }
+
+  /**
    * {@return the same with another limit}
    *
    * @param newLimit how long it may take
    */
   public ServerCommand within(Duration newLimit) {
-    return new ServerCommand(words, newLimit);
+    return new ServerCommand(words, newLimit, success);
   }
 }

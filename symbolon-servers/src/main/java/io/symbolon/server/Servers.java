@@ -5,6 +5,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.ServiceLoader;
+import java.util.stream.Stream;
 
 /** The kinds of servers that are known. */
 public final class Servers {
@@ -12,10 +13,13 @@ public final class Servers {
 
   /** {@return all of them, by name} */
   public static List<Server> all() {
-    return ServiceLoader.load(Server.class, Servers.class.getClassLoader()).stream()
-        .map(ServiceLoader.Provider::get)
-        .sorted(Comparator.comparing(Server::name))
-        .toList();
+    ClassLoader loader = Servers.class.getClassLoader();
+    Stream<Server> programmed =
+        ServiceLoader.load(Server.class, loader).stream().map(ServiceLoader.Provider::get);
+    Stream<Server> others =
+        ServiceLoader.load(MoreServers.class, loader).stream()
+            .flatMap(source -> source.get().servers().stream());
+    return Stream.concat(programmed, others).sorted(Comparator.comparing(Server::name)).toList();
   }
 
   /**

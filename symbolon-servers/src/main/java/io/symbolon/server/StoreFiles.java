@@ -5,20 +5,15 @@ import io.symbolon.Keystores;
 import io.symbolon.chain.Credential;
 import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.key.Fit;
 import io.symbolon.limit.Limits;
 import io.symbolon.party.Trust;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
-import io.symbolon.survey.Holding;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
-import java.util.Arrays;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 
 /**
  * Keystores and truststores for servers, each with a file that holds its password. Those that are
@@ -56,7 +51,7 @@ public final class StoreFiles {
    * @return where it will be
    */
   public Placed keystore(String name, Credential credential, String alias) {
-    Optional<byte[][]> there = there(name, file -> holds(file, credential));
+    Optional<byte[][]> there = there(name, file -> SameContent.holds(file, credential));
     if (there.isPresent()) {
       return add(name, there.get()[0], there.get()[1], "the private key with its chain");
     }
@@ -64,7 +59,7 @@ public final class StoreFiles {
       return add(
           name,
           Keystores.pkcs12(credential, alias, password, Pkcs12Strength.STRONG),
-          line(password),
+          PasswordLines.line(password),
           "the private key with its chain");
     }
   }
@@ -89,7 +84,7 @@ public final class StoreFiles {
    * @return where it will be
    */
   public Placed truststore(String name, List<Certificate> trust, String holds) {
-    Optional<byte[][]> there = there(name, file -> holds(file, trust));
+    Optional<byte[][]> there = there(name, file -> SameContent.holds(file, trust));
     if (there.isPresent()) {
       return add(name, there.get()[0], there.get()[1], holds);
     }
@@ -97,7 +92,7 @@ public final class StoreFiles {
       return add(
           name,
           Keystores.pkcs12(Trust.in(trust), password, Pkcs12Strength.STRONG),
-          line(password),
+          PasswordLines.line(password),
           holds);
     }
   }
@@ -106,14 +101,6 @@ public final class StoreFiles {
     return new Placed(
         placed.add(name + ".p12", store, holds, true),
         placed.add(name + ".pass", password, "its password", true));
-  }
-
-  private static byte[] line(Secret password) {
-    byte[] octets = password.revealUtf8();
-    byte[] line = Arrays.copyOf(octets, octets.length + 1);
-    line[octets.length] = '\n';
-    Arrays.fill(octets, (byte) 0);
-    return line;
   }
 
   private interface Check {
@@ -139,34 +126,5 @@ public final class StoreFiles {
     } catch (SymbolonException e) {
       return Optional.empty(); // it is made anew, and the old one kept for undo
     }
-  }
-
-  private static Set<Certificate> certificates(FileSurvey file) {
-    Set<Certificate> all = new HashSet<>();
-    for (Holding holding : file.holdings()) {
-      if (holding instanceof Holding.Cert cert) {
-        all.add(cert.certificate());
-      }
-    }
-    return all;
-  }
-
-  private static boolean holds(FileSurvey file, Credential credential) {
-    boolean key =
-        file.holdings().stream()
-            .anyMatch(
-                holding ->
-                    holding instanceof Holding.PrivateKey own
-                        && own.key()
-                            .filter(
-                                one ->
-                                    Fit.of(one, credential.certificate().publicKey()) == Fit.FITS)
-                            .isPresent());
-    return key && certificates(file).equals(Set.copyOf(credential.chain()));
-  }
-
-  private static boolean holds(FileSurvey file, List<Certificate> trust) {
-    return file.holdings().stream().noneMatch(Holding.PrivateKey.class::isInstance)
-        && certificates(file).equals(Set.copyOf(trust));
   }
 }

@@ -2,29 +2,48 @@
 package io.symbolon.server;
 
 import io.symbolon.limit.Limits;
+import io.symbolon.seal.Secret;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Runs programs of this machine: with no input, in a bounded time, and keeping a bounded part of
  * what they print. A program whose children keep the output open is not waited for.
  */
 final class SystemPrograms implements Programs {
+  private static final Logger LOG = LoggerFactory.getLogger(SystemPrograms.class);
   private static final long A_MOMENT = 500; // milliseconds
 
   @Override
   public CommandResult run(ServerCommand command) {
+    return run(command, Optional.empty());
+  }
+
+  @Override
+  public CommandResult run(ServerCommand command, Secret secret) {
+    return run(command, Optional.of(secret));
+  }
+
+  private static CommandResult run(ServerCommand command, Optional<Secret> secret) {
     ProcessBuilder builder = new ProcessBuilder(command.words()).redirectErrorStream(true);
     builder.environment().put("LC_ALL", "C.UTF-8"); // words that can be explained
-    builder.redirectInput(ProcessBuilder.Redirect.from(nowhere()));
+    if (secret.isEmpty()) {
+      builder.redirectInput(ProcessBuilder.Redirect.from(nowhere()));
+    }
     Process process;
     try {
       process = builder.start();
     } catch (IOException e) {
       return new CommandResult(CommandResult.End.NOT_STARTED, -1, String.valueOf(e.getMessage()));
     }
+    secret.ifPresent(one -> tell(process, one));
     Collected collected = new Collected(process.getInputStream());
     Thread reader = new Thread(collected, "output of " + command.words().get(0));
     reader.setDaemon(true);
@@ -43,6 +62,18 @@ final class SystemPrograms implements Programs {
       process.destroyForcibly();
       Thread.currentThread().interrupt();
       return new CommandResult(CommandResult.End.TOO_LONG, -1, collected.text());
+    }
+  }
+
+  private static void tell(Process process, Secret secret) {
+    byte[] octets = secret.revealUtf8();
+    try (OutputStream out = process.getOutputStream()) {
+      out.write(octets);
+      out.write('\n');
+    } catch (IOException e) {
+      LOG.debug("the program did not read what it was told", e);
+    } finally {
+      Arrays.fill(octets, (byte) 0);
     }
   }
 

@@ -138,4 +138,58 @@ class ClientSettingsTest {
     assertThrows(
         SymbolonException.class, () -> propose("java-roots", wish(Optional.empty(), sealed, home)));
   }
+
+  @Test
+  void optionFilesKeepWhatIsInThem() throws IOException {
+    file(home, "client.cnf", "[mysqldump]\nquick\n[client]\nuser = buoy # mine\nssl-ca=old.pem\n");
+    Path folder = home.resolve("tls # one");
+    ClientWish wish = wish(Optional.of(INGEST.withoutRoot()), home, folder);
+    assertEquals(
+        """
+        [mysqldump]
+        quick
+        [client]
+        user = buoy # mine
+        ssl-ca="F/ingest.lanternfish.example-servers.pem"
+        ssl-verify-server-cert=1
+        ssl-cert="F/ingest.lanternfish.example.pem"
+        ssl-key="F/ingest.lanternfish.example.key"
+        """
+            .replace("F/", folder + "/")
+            .replace("ssl-verify-server-cert=1", "ssl-verify-server-cert = 1")
+            .replace("ssl-cert=", "ssl-cert = ")
+            .replace("ssl-key=", "ssl-key = "),
+        text(settings(propose("mariadb-client", wish))));
+    file(home, "client.properties", "client.id=buoy\nssl.truststore.password=of-17-buoys\n");
+    ClientProposal kafka = propose("kafka-client", wish);
+    String diff = String.join("\n", FileDiff.lines(settings(kafka)));
+    assertTrue(diff.contains("+security.protocol=SSL"), diff);
+    assertFalse(diff.contains("buoys"), diff);
+    for (FileChange change : kafka.changes()) {
+      Files.createDirectories(folder);
+      Files.write(change.path(), change.after());
+      assertFalse(
+          change.settings()
+              && diff.contains(
+                  Files.readString(folder.resolve("ingest.lanternfish.example.pass")).strip()));
+    }
+    assertTrue(propose("kafka-client", wish).changes().stream().allMatch(FileChange::isNothing));
+    assertTrue(
+        text(settings(propose("environment", wish))).startsWith("CURL_CA_BUNDLE=\"" + folder),
+        "quoted for a shell");
+  }
+
+  @Test
+  void theSystemTrustsARootByAFileOfItsOwn() {
+    ClientWish wish = ClientWish.of(List.of(root(), INGEST.chain().get(1))).withHome(home);
+    ClientProposal proposal = propose("system-trust", wish);
+    assertEquals(
+        List.of(home.resolve("lanternfish-root.crt")),
+        proposal.changes().stream().map(FileChange::path).toList());
+    assertTrue(settings(proposal).settings(), "goes with undo");
+    assertThrows(
+        SymbolonException.class,
+        () ->
+            propose("system-trust", ClientWish.of(List.of(INGEST.chain().get(1))).withHome(home)));
+  }
 }

@@ -131,7 +131,9 @@ final class ChangeText {
             reload -> {
               row(
                   "Reloaded",
-                  reload.isGood() ? paint.good("yes") : paint.level(Level.PROBLEM, "it failed"));
+                  change.reload().commands().stream().allMatch(one -> one.isGood(reload))
+                      ? paint.good("yes")
+                      : paint.level(Level.PROBLEM, "it failed"));
               change.reload().commands().forEach(one -> output.pasted("             " + line(one)));
             });
     for (PlaceProbe.Answer answer : result.probes()) {

@@ -12,6 +12,7 @@ import io.symbolon.configure.ChangeResult;
 import io.symbolon.configure.ServerChange;
 import io.symbolon.configure.ServerReport;
 import io.symbolon.configure.ServerTls;
+import io.symbolon.describe.DescribedServer;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -84,6 +85,15 @@ public final class ConfigureCommand {
             "Where the server's new files go; otherwise tls beside its settings.")
         .value("site", "NAME", "Which site, connector or listener, where there are several.")
         .value("owner", "USER[:GROUP]", "To whom files with secrets are to belong.")
+        .value(
+            "description",
+            "FILE",
+            "Instead of SERVER: a file that describes one, in YAML. docs/describing-a-server.md.")
+        .flag(
+            "try",
+            "Try the server's description: what its settings would become in each mode, in a copy that"
+                + " is never written, and whether that is read back as it was wanted.")
+        .flag("list", "The servers and clients that Symbolon knows, and which of them are here.")
         .flag("write", "Make the change. Without it, the change is only shown.")
         .flag(
             "reload",
@@ -101,10 +111,19 @@ public final class ConfigureCommand {
     }
     ConfigureJob job = ConfigureJob.of(given);
     Machine machine = Machine.here();
-    if (job.server().isEmpty()) {
+    if (job.list()) {
+      return ListCommand.run(invocation, machine);
+    }
+    if (job.server().isEmpty() && job.description().isEmpty()) {
       return overview(invocation, machine);
     }
-    Server server = server(job.server().get());
+    Server server =
+        job.description()
+            .<Server>map(DescribedServer::of)
+            .orElseGet(() -> server(job.server().orElseThrow()));
+    if (job.tries()) {
+      return TryCommand.run(invocation, machine, server, job);
+    }
     ServerTls tls =
         ServerTls.of(
             server,
@@ -132,7 +151,7 @@ public final class ConfigureCommand {
                     "Name one of these."));
   }
 
-  private static Installation installation(Machine machine, Server server, ConfigureJob job) {
+  static Installation installation(Machine machine, Server server, ConfigureJob job) {
     if (job.home().isPresent()) {
       return server.at(machine, job.home().get());
     }

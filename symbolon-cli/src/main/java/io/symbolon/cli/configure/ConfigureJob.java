@@ -23,6 +23,9 @@ import java.util.Optional;
  * Which server, and what is wanted of it.
  *
  * @param server the name of the server; nothing for all that are found
+ * @param description the file that describes the server
+ * @param list whether the known servers are listed, and nothing else
+ * @param tries whether what its settings would become is tried in a copy
  * @param home where its settings are, where that is said
  * @param credential the files of what it is to show; none to read the settings alone
  * @param clientTrust the files of whose clients it is to trust
@@ -34,6 +37,9 @@ import java.util.Optional;
  */
 record ConfigureJob(
     Optional<String> server,
+    Optional<Path> description,
+    boolean list,
+    boolean tries,
     Optional<Path> home,
     List<Path> credential,
     List<Path> clientTrust,
@@ -83,6 +89,9 @@ record ConfigureJob(
           "write",
           "reload");
 
+  private static final List<String> FOR_TRYING =
+      List.of("client-trust", "mode", "host", "port", "protocols", "ciphers", "place", "site");
+
   static ConfigureJob of(GivenOptions given) {
     for (String option : List.of("trust", "server")) {
       if (given.has(option)) {
@@ -94,25 +103,43 @@ record ConfigureJob(
     List<Path> credential = given.paths("credential");
     Optional<String> server =
         given.arguments().stream().findFirst().map(name -> name.toLowerCase(Locale.ROOT));
+    boolean tries = given.has("try");
+    Optional<Path> description = given.pathOf("description");
+    if (description.isPresent() && server.isPresent()) {
+      throw Usage.wrong(
+          "A server is named, and a description of one as well.",
+          "Say either SERVER or --description FILE.");
+    }
+    if (given.has("list") && (server.isPresent() || description.isPresent() || tries)) {
+      throw Usage.wrong("--list lists all that is known.", "Say nothing else with it.");
+    }
     if (credential.isEmpty()) {
       for (String option : FOR_WRITING) {
-        if (given.has(option)) {
+        if (given.has(option) && !(tries && FOR_TRYING.contains(option))) {
           throw Usage.wrong(
               "--" + option + " is said, and no credential is given.",
               "Name the server's key and certificate: --credential FILE...");
         }
       }
     }
-    if (server.isEmpty() && (given.has("home") || !credential.isEmpty())) {
+    boolean named = server.isPresent() || description.isPresent();
+    if (!named && (given.has("home") || tries || !credential.isEmpty())) {
       throw Usage.wrong(
           "It is not said which server is meant.",
           "Name it: symbolon configure SERVER. Without options, symbolon configure lists them.");
+    }
+    if (tries && (given.has("write") || given.has("client") || given.has("role"))) {
+      throw Usage.wrong(
+          "--try writes nothing and knows no clients.", "Leave --write, --client and --role out.");
     }
     if (given.has("reload") && !given.has("write")) {
       throw Usage.wrong("--reload is said without --write.", "Say --write --reload.");
     }
     return new ConfigureJob(
         server,
+        description,
+        given.has("list"),
+        tries,
         given.pathOf("home"),
         credential,
         given.paths("client-trust"),
@@ -151,7 +178,7 @@ record ConfigureJob(
                                     "There is no mode '" + Output.shown(word) + "'.",
                                     "Say --mode one-way, mutual or optional.")))
             .or(() -> trust ? Optional.of(Mode.MUTUAL) : Optional.empty());
-    if (mode.filter(Mode::asksClients).isPresent() && !trust) {
+    if (mode.filter(Mode::asksClients).isPresent() && !trust && !given.has("try")) {
       throw Usage.wrong(
           "A server that asks for clients' certificates must know their authorities.",
           "Name their files: --client-trust FILE...");

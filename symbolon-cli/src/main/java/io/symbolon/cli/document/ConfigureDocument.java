@@ -10,8 +10,10 @@ import io.symbolon.configure.PlaceProbe;
 import io.symbolon.configure.PlaceReport;
 import io.symbolon.configure.ServerChange;
 import io.symbolon.configure.ServerReport;
+import io.symbolon.configure.TrialStep;
 import io.symbolon.file.FileSet;
 import io.symbolon.finding.Finding;
+import io.symbolon.server.ClientKind;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.TlsPlace;
@@ -30,7 +32,103 @@ public record ConfigureDocument(
     @JsonPropertyDescription("What would change, or was changed.") Optional<Change> change,
     @JsonPropertyDescription("A client's settings, as they would be or were written.")
         Optional<Client> client,
+    @JsonPropertyDescription("With --list: the servers that Symbolon knows.")
+        Optional<List<Known>> known,
+    @JsonPropertyDescription("With --list: the clients that Symbolon knows.")
+        Optional<List<KnownClient>> knownClients,
+    @JsonPropertyDescription("With --try: what was tried, step by step.")
+        Optional<List<Tried>> tried,
     List<FindingDocument> findings) {
+  /** A document that neither lists what is known nor tries anything. */
+  public ConfigureDocument(
+      String command,
+      List<Server> servers,
+      Optional<Change> change,
+      Optional<Client> client,
+      List<FindingDocument> findings) {
+    this(
+        command,
+        servers,
+        change,
+        client,
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        findings);
+  }
+
+  /** A server that Symbolon knows. */
+  public record Known(
+      @JsonPropertyDescription("The name by which it is chosen.") String server,
+      String title,
+      @JsonPropertyDescription("Whether a description says how it is, and no code of its own.")
+          boolean described,
+      @JsonPropertyDescription("The settings files that were found on this machine.")
+          List<String> found) {
+    /** One with what was found of it. */
+    public static Known of(io.symbolon.server.Server server, List<Path> found) {
+      return new Known(
+          server.name(),
+          server.title(),
+          server.isDescribed(),
+          found.stream().map(Path::toString).toList());
+    }
+  }
+
+  /** A client that Symbolon knows. */
+  public record KnownClient(String client, String title) {
+    /** One of them. */
+    public static KnownClient of(ClientKind client) {
+      return new KnownClient(client.name(), client.title());
+    }
+  }
+
+  /** A step of a trial. */
+  public record Tried(
+      @JsonPropertyDescription("one-way, optional or mutual.") String mode,
+      @JsonPropertyDescription(
+              "Whether it is read back as it was wanted, and a second time changes nothing.")
+          boolean asWanted,
+      List<ChangedFile> files,
+      List<FindingDocument> findings) {}
+
+  /** The document of what is known. */
+  public static ConfigureDocument ofKnown(List<Known> servers, List<KnownClient> clients) {
+    return new ConfigureDocument(
+        "configure",
+        List.of(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.of(servers),
+        Optional.of(clients),
+        Optional.empty(),
+        List.of());
+  }
+
+  /** The document of a trial. */
+  public static ConfigureDocument ofTrial(List<TrialStep> steps, CommandText commands) {
+    List<Tried> tried =
+        steps.stream()
+            .map(
+                step ->
+                    new Tried(
+                        step.mode().word(),
+                        step.isGood(),
+                        step.changes().stream().map(ChangedFile::of).toList(),
+                        FindingDocument.all(step.problems(), commands)))
+            .toList();
+    return new ConfigureDocument(
+        "configure",
+        List.of(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.of(tried),
+        FindingDocument.all(
+            steps.stream().flatMap(step -> step.problems().stream()).toList(), commands));
+  }
+
   /** A server on this machine. */
   public record Server(
       @JsonPropertyDescription("The name by which it is chosen.") String server,

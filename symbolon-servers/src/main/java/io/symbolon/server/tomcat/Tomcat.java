@@ -154,9 +154,8 @@ public final class Tomcat implements Server {
             && base.folder().startsWith(machine.path("/etc"));
     if (service) {
       commands.add(
-          new ServerCommand(
-              List.of("systemctl", "restart", String.valueOf(base.folder().getFileName())),
-              RESTART_LIMIT));
+          ServerCommand.of("systemctl", "restart", String.valueOf(base.folder().getFileName()))
+              .within(RESTART_LIMIT));
     } else if (installation.program().isPresent()) {
       Path program = installation.program().get();
       commands.add(command(base, program, "stop", "30"));

@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.describe;
+
+import io.symbolon.describe.Description.Command;
+import io.symbolon.describe.Description.Taking;
+import io.symbolon.issue.BoundedMatch;
+import io.symbolon.server.CommandResult;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.OwnCheck;
+import io.symbolon.server.Reload;
+import io.symbolon.server.RunningServer;
+import io.symbolon.server.ServerCommand;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+/** The programs of a described server, with their words filled in. */
+final class Commanding {
+  private final Description description;
+  private final Machine machine;
+  private final Installation installation;
+
+  Commanding(Description description, Machine machine, Installation installation) {
+    this.description = description;
+    this.machine = machine;
+    this.installation = installation;
+  }
+
+  /** The server's process. */
+  private Optional<RunningServer> running() {
+    Optional<String> process = description.where().process();
+    if (process.isEmpty() || machine.isWindows()) {
+      return Optional.empty();
+    }
+    List<String> words =
+        description.where().processWords().stream()
+            .flatMap(word -> filled(Template.of(word)).stream())
+            .toList();
+    return RunningServer.find(
+        Pattern.compile("(?:\\S*/)?" + Pattern.quote(process.get()) + "(?:[ :].*)?"),
+        typed ->
+            words.stream().allMatch(word -> typed.stream().anyMatch(one -> one.contains(word))));
+  }
+
+  private Optional<String> filled(Template template) {
+    return template.fill(
+        name ->
+            switch (name) {
+              case "home" -> Optional.of(installation.home().toString());
+              case "main" -> Optional.of(installation.main().toString());
+              case "program" -> installation.program().map(Path::toString);
+              case "account" -> description.account(installation);
+              case "pid" -> running().map(one -> String.valueOf(one.id()));
+              case "unit" -> running().flatMap(RunningServer::unit);
+              case "port" -> description.port().map(String::valueOf);
+              default -> Optional.empty();
+            });
+  }
+
+  /** The command; nothing where something in its words is not known here. */
+  Optional<ServerCommand> command(Command command) {
+    List<String> words = new ArrayList<>();
+    for (Template word : command.run()) {
+      Optional<String> text = filled(word);
+      if (text.isEmpty()) {
+        return Optional.empty();
+      }
+      words.add(text.get());
+    }
+    if (!words.get(0).startsWith("/") && words.get(0).indexOf('/') > 0) {
+      words.set(0, installation.home().resolve(words.get(0)).toString());
+    }
+    Path program = Path.of(words.get(0));
+    Optional<String> own = program.isAbsolute() ? ProgramAccount.of(program) : Optional.empty();
+    Optional<String> account = own;
+    if (command.asAccount()) {
+      account = description.account(installation);
+      if (own.isPresent() && account.isPresent() && !own.equals(account)) {
+        throw ProgramAccount.refused(
+            program, "It is to run as " + account.get() + ", and " + own.get() + " can change it.");
+      }
+    }
+    ServerCommand whole =
+        account.map(one -> ServerCommand.as(one, words)).orElseGet(() -> ServerCommand.of(words));
+    return Optional.of(
+        whole
+            .within(Duration.ofSeconds(command.seconds()))
+            .succeedingBy(result -> isGood(command, result)));
+  }
+
+  private static boolean isGood(Command command, CommandResult result) {
+    return result.end() == CommandResult.End.ENDED
+        && command.good().contains(result.exitCode())
+        && command.right().map(one -> BoundedMatch.finds(one, result.output())).orElse(true)
+        && !command.wrong().map(one -> BoundedMatch.finds(one, result.output())).orElse(false);
+  }
+
+  Optional<OwnCheck> check() {
+    return description
+        .commands()
+        .check()
+        .flatMap(this::command)
+        .map(command -> new OwnCheck(command, Optional.empty()));
+  }
+
+  Reload reload(boolean settings) {
+    Taking taking = settings ? description.commands().settings() : description.commands().files();
+    Optional<ServerCommand> command = taking.command().flatMap(this::command);
+    boolean running = description.where().process().isEmpty() || running().isPresent();
+    String title = description.title();
+    Reload.Kind kind =
+        taking.byItself()
+            ? Reload.Kind.BY_ITSELF
+            : command.isEmpty()
+                ? Reload.Kind.BY_HAND
+                : taking.interrupts() ? Reload.Kind.RESTART : Reload.Kind.RELOAD;
+    String says =
+        taking
+            .says()
+            .orElse(
+                switch (kind) {
+                  case BY_ITSELF -> title + " notices new files by itself.";
+                  case BY_HAND ->
+                      "The description names no program that is known here: restart "
+                          + title
+                          + " by hand.";
+                  case RESTART -> title + " is restarted: connections end.";
+                  case RELOAD -> title + " takes new files; connections stay.";
+                });
+    return new Reload(
+        kind,
+        command.stream().toList(),
+        running && (taking.byItself() || command.isPresent()),
+        says);
+  }
+}

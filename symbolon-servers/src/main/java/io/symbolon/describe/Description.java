@@ -1,0 +1,162 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.describe;
+
+import io.symbolon.format.Format;
+import io.symbolon.key.KeyForm;
+import io.symbolon.lossless.LineDialect;
+import io.symbolon.probe.StartWith;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Mode;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.util.EnumSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * How a server wants its files and settings, as a description says it; docs/describing-a-server.md
+ * tells what each part means.
+ */
+record Description(
+    String name,
+    String title,
+    Optional<String> says,
+    Where where,
+    String folder,
+    Map<String, WantedFile> files,
+    List<SettingsPart> settings,
+    Optional<Sections> places,
+    Map<String, Command> turning,
+    ProtocolWords protocols,
+    Optional<StartWith> startWith,
+    Optional<Integer> port,
+    Commands commands) {
+
+  /** Stands for the account that the home belongs to. */
+  static final String HOME_OWNER = "{home-owner}";
+
+  /** Where the server is, and how it is seen that it runs. */
+  record Where(
+      List<String> homes,
+      List<String> within,
+      List<String> programs,
+      Optional<String> account,
+      Optional<String> process,
+      List<String> processWords) {}
+
+  /** A file that the server is given. */
+  record WantedFile(
+      String name,
+      List<Holds> holds,
+      Format as,
+      Template path,
+      boolean sealed,
+      boolean otherKeyPassword,
+      KeyForm form,
+      Optional<Template> alias,
+      Optional<Boolean> aliasInUpperCase,
+      boolean keepsOthers,
+      boolean byRoot,
+      Optional<String> owner,
+      Optional<String> group,
+      boolean isPrivate) {
+    boolean isOfServer() {
+      return holds.stream().anyMatch(Holds::isOfServer);
+    }
+
+    /** Whether it is wanted where clients are asked, and there are lists. */
+    boolean isWanted(boolean clients, boolean lists) {
+      return isOfServer() || (clients && (holds.contains(Holds.TRUST) || lists));
+    }
+
+    boolean isSecret() {
+      return isPrivate || sealed || holds.contains(Holds.KEY);
+    }
+  }
+
+  /** The language of a settings file. */
+  record Language(String word, Optional<LineDialect> lines) {}
+
+  /** One settings file with what is to be in it. */
+  record SettingsPart(
+      Template file,
+      boolean made,
+      Language language,
+      List<Include> includes,
+      Optional<String> fresh,
+      boolean firstWins,
+      boolean plainNames,
+      Map<List<String>, String> usual,
+      List<Line> lines,
+      List<List<String>> absent,
+      List<ListItem> lists) {}
+
+  /** A setting that takes other files in. */
+  record Include(String key, Optional<String> matching) {}
+
+  /** A setting: its key, and its value with other spellings of it. */
+  record Line(When when, List<String> key, List<Template> values, boolean bare) {
+    Template written() {
+      return values.get(0);
+    }
+
+    boolean isConstant() {
+      return written().isConstant();
+    }
+  }
+
+  /** An item that a list of words must have. */
+  record ListItem(List<String> key, String item, String separator) {}
+
+  /** Places that are sections of the main settings file, each named by a template. */
+  record Sections(Template name) {}
+
+  /** The words for protocol versions. */
+  record ProtocolWords(Map<String, String> words, String joinedBy) {}
+
+  /** A program of the server's, and what success looks like. */
+  record Command(
+      List<Template> run,
+      boolean asAccount,
+      Set<Integer> good,
+      Optional<String> right,
+      Optional<String> wrong,
+      int seconds) {}
+
+  /** How it takes something new. */
+  record Taking(
+      Optional<Command> command, boolean interrupts, boolean byItself, Optional<String> says) {}
+
+  /** What the server's own programs do. */
+  record Commands(Optional<Command> check, Taking files, Taking settings) {}
+
+  /** The account whose server it is: as it is said, or whoever the home belongs to. */
+  Optional<String> account(Installation installation) {
+    if (!where.account().equals(Optional.of(HOME_OWNER))) {
+      return where.account();
+    }
+    try {
+      return Optional.of(Files.getOwner(installation.home()).getName());
+    } catch (IOException | UnsupportedOperationException e) {
+      return Optional.empty();
+    }
+  }
+
+  /** The modes that it can be put into. */
+  Set<Mode> modes() {
+    Set<Mode> modes = EnumSet.of(Mode.ONE_WAY);
+    for (SettingsPart part : settings) {
+      for (Line line : part.lines()) {
+        if (line.when() == When.MUTUAL || line.when() == When.ASKS_CLIENTS) {
+          modes.add(Mode.MUTUAL);
+        }
+        if (line.when() == When.OPTIONAL) {
+          modes.add(Mode.OPTIONAL);
+        }
+      }
+    }
+    return modes;
+  }
+}

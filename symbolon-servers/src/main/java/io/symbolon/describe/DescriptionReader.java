@@ -1,0 +1,290 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.describe;
+
+import io.symbolon.describe.Description.Command;
+import io.symbolon.describe.Description.Commands;
+import io.symbolon.describe.Description.ProtocolWords;
+import io.symbolon.describe.Description.Sections;
+import io.symbolon.describe.Description.SettingsPart;
+import io.symbolon.describe.Description.Taking;
+import io.symbolon.describe.Description.WantedFile;
+import io.symbolon.describe.Description.Where;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.issue.BoundedMatch;
+import io.symbolon.party.ProtocolVersion;
+import io.symbolon.probe.StartWith;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+
+/** Reads a description, and tells everything that is wrong in it at once. */
+final class DescriptionReader {
+  private static final int MOST_SECONDS = 600;
+
+  private final Mistakes mistakes;
+  private final YamlPart whole;
+  private Map<String, WantedFile> files = Map.of();
+  private Set<String> turning = Set.of();
+
+  private DescriptionReader(String text, Mistakes mistakes) {
+    this.mistakes = mistakes;
+    this.whole = YamlPart.read(text, mistakes);
+  }
+
+  /**
+   * The description in a text.
+   *
+   * @param file what it is called, for messages
+   * @throws SymbolonException if anything is wrong in it
+   */
+  static Description read(String file, String text) {
+    Mistakes mistakes = new Mistakes(file);
+    Description description = new DescriptionReader(text, mistakes).description();
+    mistakes.throwIfAny();
+    return description;
+  }
+
+  private Description description() {
+    whole.only(
+        "server",
+        "title",
+        "says",
+        "where",
+        "folder",
+        "files",
+        "settings",
+        "places",
+        "turn",
+        "protocols",
+        "start-with",
+        "port",
+        "check",
+        "new-files",
+        "new-settings");
+    String name = whole.needed("server");
+    if (!name.isEmpty() && !name.matches("[a-z][a-z0-9-]{0,39}")) {
+      whole.wrong("server", "A server's name is of small letters, digits and dashes.");
+    }
+    Map<String, Command> commands = turning();
+    turning = commands.keySet();
+    FilesReader filesReader = new FilesReader(mistakes);
+    files = filesReader.read(whole);
+    SettingsReader settingsReader = new SettingsReader(mistakes, files, turning);
+    List<SettingsPart> settings = new ArrayList<>();
+    Optional<Sections> places = places();
+    for (YamlPart part : whole.parts("settings")) {
+      settings.add(settingsReader.read(part, settings.isEmpty() && places.isPresent()));
+    }
+    if (settings.isEmpty()) {
+      whole.wrong("settings", "'settings' is missing: name at least one settings file.");
+    } else {
+      settingsReader.contradictions(whole, settings);
+    }
+    return new Description(
+        name,
+        whole.text("title").orElse(name),
+        whole.text("says"),
+        where(),
+        relative(whole, "folder", "tls"),
+        files,
+        settings,
+        places,
+        commands,
+        protocols(),
+        startWith(),
+        whole.number("port", 65_535),
+        new Commands(
+            whole.part("check").map(part -> command(part.only(COMMAND_NAMES))),
+            taking("new-files"),
+            taking("new-settings")));
+  }
+
+  /** A path below the home: nothing in it leads out again. */
+  private String relative(YamlPart part, String name, String otherwise) {
+    String text = part.text(name).orElse(otherwise);
+    SettingsReader.outside(text).ifPresent(what -> part.wrong(name, what));
+    return text;
+  }
+
+  private Where where() {
+    YamlPart where = whole.part("where").orElse(null);
+    if (where == null) {
+      whole.wrong(
+          "where", "'where' is missing: it tells in which folders the server is looked for.");
+      return new Where(
+          List.of(), List.of(), List.of(), Optional.empty(), Optional.empty(), List.of());
+    }
+    where.only("home", "within", "program", "account", "process", "process-words");
+    List<String> homes = where.list("home");
+    if (homes.isEmpty()) {
+      where.wrong("home", "'home' is missing: the folder of its settings.");
+    }
+    for (String name : List.of("home", "within", "program")) {
+      for (String path : where.list(name)) {
+        boolean absolute = path.startsWith("/") || path.matches("[A-Za-z]:[/\\\\].*");
+        if (!absolute || path.contains("..")) {
+          where.wrong(name, YamlPart.quoted(path) + " is no whole path.");
+        } else if (path.matches("/+|[A-Za-z]:[/\\\\]*") && !name.equals("program")) {
+          where.wrong(name, "The whole machine is no folder of a server.");
+        }
+      }
+    }
+    return new Where(
+        homes,
+        where.list("within"),
+        where.list("program"),
+        account(where, "account"),
+        where.text("process"),
+        where.list("process-words"));
+  }
+
+  private static Optional<String> account(YamlPart part, String name) {
+    Optional<String> account = part.text(name);
+    if (account.isPresent()
+        && !account.get().equals(Description.HOME_OWNER)
+        && !account.get().matches("[A-Za-z_][A-Za-z0-9_.-]{0,63}\\$?")) {
+      part.wrong(name, YamlPart.quoted(account.get()) + " is no name of an account.");
+    }
+    return account;
+  }
+
+  private Optional<Sections> places() {
+    Optional<YamlPart> part = whole.part("places");
+    if (part.isEmpty()) {
+      return Optional.empty();
+    }
+    part.get().only("section");
+    String name = part.get().needed("section");
+    Template template = Template.of(name);
+    for (String each : template.names()) {
+      if (!Set.of("port", "address", "name").contains(each)) {
+        part.get().wrong("section", "{" + each + "} is not {port}, {address} or {name}.");
+      }
+    }
+    if (template.isConstant() && !name.isEmpty()) {
+      part.get().wrong("section", "It has no {port} or {name}: then there is one place alone.");
+    }
+    return Optional.of(new Sections(template));
+  }
+
+  private Map<String, Command> turning() {
+    Map<String, Command> commands = new LinkedHashMap<>();
+    Optional<YamlPart> turn = whole.part("turn");
+    for (String name : turn.map(YamlPart::names).orElse(List.of())) {
+      if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
+        turn.orElseThrow().wrong(name, "A name is of small letters, digits and dashes.");
+      }
+      turn.flatMap(one -> one.part(name))
+          .ifPresent(part -> commands.put(name, command(part.only(COMMAND_NAMES))));
+    }
+    return commands;
+  }
+
+  private static final String[] COMMAND_NAMES = {
+    "run", "as-account", "good", "right", "wrong", "seconds"
+  };
+
+  private static final String[] TAKING_NAMES = {
+    "run", "as-account", "good", "right", "wrong", "seconds", "interrupts", "by-itself", "says"
+  };
+
+  private Command command(YamlPart part) {
+    List<String> words = part.list("run");
+    if (words.isEmpty() || words.get(0).isBlank()) {
+      part.wrong("run", "'run' is missing: the program and its words, as a list.");
+    }
+    List<Template> run = new ArrayList<>();
+    for (String word : words) {
+      Template.mistake(word).ifPresent(what -> part.wrong("run", what));
+      Template template = Template.of(word);
+      template.names().stream()
+          .filter(one -> !CommandPlaces.KNOWN.contains(one))
+          .forEach(
+              one ->
+                  part.wrong(
+                      "run",
+                      "{"
+                          + one
+                          + "} is not one of "
+                          + String.join(", ", CommandPlaces.KNOWN)
+                          + "."));
+      run.add(template);
+    }
+    Set<Integer> good = new TreeSet<>();
+    for (String code : part.has("good") ? part.list("good") : List.of("0")) {
+      if (code.matches("[0-9]{1,3}") && Integer.parseInt(code) < 256) {
+        good.add(Integer.parseInt(code));
+      } else {
+        part.wrong("good", YamlPart.quoted(code) + " is no exit code.");
+      }
+    }
+    return new Command(
+        run,
+        part.yes("as-account"),
+        good,
+        pattern(part, "right"),
+        pattern(part, "wrong"),
+        part.number("seconds", MOST_SECONDS).orElse(60));
+  }
+
+  static Optional<String> pattern(YamlPart part, String name) {
+    Optional<String> pattern = part.text(name);
+    try {
+      pattern.ifPresent(BoundedMatch::check);
+    } catch (SymbolonException e) {
+      part.wrong(name, e.statement() + " " + e.seen());
+    }
+    return pattern;
+  }
+
+  private Taking taking(String name) {
+    Optional<YamlPart> part = whole.part(name);
+    if (part.isEmpty()) {
+      return new Taking(Optional.empty(), true, false, Optional.empty());
+    }
+    part.get().only(TAKING_NAMES);
+    boolean itself = part.get().yes("by-itself");
+    if (itself && part.get().has("run")) {
+      part.get().wrong("run", "What the server does by itself needs no program.");
+    }
+    return new Taking(
+        part.get().has("run") ? Optional.of(command(part.get())) : Optional.empty(),
+        part.get().yes("interrupts"),
+        itself,
+        part.get().text("says"));
+  }
+
+  private ProtocolWords protocols() {
+    Map<String, String> words = new LinkedHashMap<>();
+    for (ProtocolVersion version : ProtocolVersion.values()) {
+      words.put(version.platformName(), version.platformName());
+    }
+    Optional<YamlPart> part = whole.part("protocols");
+    part.ifPresent(one -> one.only("words", "joined-by"));
+    Optional<YamlPart> own = part.flatMap(one -> one.part("words"));
+    for (String name : own.map(YamlPart::names).orElse(List.of())) {
+      if (words.containsKey(name)) {
+        words.put(name, own.orElseThrow().needed(name));
+      } else {
+        own.orElseThrow().wrong(name, YamlPart.quoted(name) + " is no version, such as TLSv1.3.");
+      }
+    }
+    return new ProtocolWords(words, part.flatMap(one -> one.text("joined-by")).orElse(" "));
+  }
+
+  private Optional<StartWith> startWith() {
+    Set<String> known = new LinkedHashSet<>();
+    for (StartWith one : StartWith.values()) {
+      known.add(one.name().toLowerCase(Locale.ROOT));
+    }
+    return whole
+        .word("start-with", known)
+        .map(word -> StartWith.valueOf(word.toUpperCase(Locale.ROOT)));
+  }
+}

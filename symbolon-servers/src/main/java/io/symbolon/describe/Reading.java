@@ -1,0 +1,447 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.describe;
+
+import io.symbolon.describe.Description.Line;
+import io.symbolon.describe.Description.SettingsPart;
+import io.symbolon.describe.Description.WantedFile;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.seal.Secret;
+import io.symbolon.server.Endpoint;
+import io.symbolon.server.FileRole;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Mode;
+import io.symbolon.server.Origin;
+import io.symbolon.server.PasswordLines;
+import io.symbolon.server.Settings;
+import io.symbolon.server.SettingsFiles;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.UsedFile;
+import io.symbolon.text.VisibleText;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** The settings of a described server as they are. */
+final class Reading {
+  private final Description description;
+  private final Machine machine;
+  private final Installation installation;
+  private final SettingsFiles files;
+  private final List<PartFiles> parts = new ArrayList<>();
+  private final List<Finding> findings = new ArrayList<>();
+
+  Reading(Description description, Machine machine, Installation installation) {
+    this.description = description;
+    this.machine = machine;
+    this.installation = installation;
+    this.files = new SettingsFiles(machine.files(), description.title());
+    for (SettingsPart part : description.settings()) {
+      parts.add(new PartFiles(machine, part, path(part.file()), files));
+    }
+  }
+
+  List<PartFiles> parts() {
+    return parts;
+  }
+
+  SettingsFiles files() {
+    return files;
+  }
+
+  /** A path of the description, below the home or whole. */
+  private Path path(Template template) {
+    return path(installation.home(), template);
+  }
+
+  private Path path(Path folder, Template template) {
+    String text =
+        template
+            .fill(
+                name ->
+                    name.equals("home")
+                        ? Optional.of(installation.home().toString())
+                        : Optional.empty())
+            .orElse(template.toString());
+    return machine.below(folder, text).toAbsolutePath().normalize();
+  }
+
+  Settings settings() {
+    List<TlsPlace> places = places().stream().map(this::place).toList();
+    return new Settings(installation, places, files.paths(), findings);
+  }
+
+  /** The places: the sections of their form, or the whole server. */
+  List<Place> places() {
+    if (description.places().isEmpty()) {
+      return List.of(Place.WHOLE);
+    }
+    List<Place> places = new ArrayList<>();
+    for (PartFiles.Section section : parts.get(0).sections()) {
+      values(section.name())
+          .ifPresent(values -> places.add(new Place(Optional.of(section.name()), values)));
+    }
+    return places;
+  }
+
+  /** What stands in the name of a section; an address at its end may be missing. */
+  private Optional<Map<String, String>> values(String section) {
+    Template name = description.places().orElseThrow().name();
+    Optional<Map<String, String>> values = name.values(section);
+    String text = name.toString();
+    if (values.isEmpty() && text.endsWith(" {address}")) {
+      values =
+          Template.of(text.substring(0, text.length() - " {address}".length())).values(section);
+    }
+    return values.filter(
+        found -> !found.containsKey("port") || found.get("port").matches("\\d{1,5}"));
+  }
+
+  /** The name by which a place is chosen. */
+  String name(Place place) {
+    return place.values().containsKey("name")
+        ? place.values().get("name")
+        : place.section().orElse(description.name());
+  }
+
+  TlsPlace place(Place place) {
+    Origin origin = origin(place);
+    boolean tls = isTls(place, origin);
+    Mode mode = tls ? mode(place) : Mode.CLEAR;
+    List<UsedFile> used = tls ? used(place, mode, origin) : List.of();
+    return new TlsPlace(
+        name(place),
+        description.places().isEmpty() ? "server" : "section",
+        origin,
+        endpoint(place, tls).stream().toList(),
+        mode,
+        List.of(),
+        used,
+        raw(place, "protocols", "protocol.least"),
+        raw(place, "ciphers"),
+        description.account(installation).flatMap(machine::account),
+        Optional.empty(),
+        description.startWith());
+  }
+
+  private Origin origin(Place place) {
+    if (place.section().isPresent()) {
+      for (PartFiles.Section section : parts.get(0).sections()) {
+        if (section.name().equals(place.section().get())) {
+          return new Origin(section.text().source().path(), section.line());
+        }
+      }
+    }
+    for (PartFiles part : parts) {
+      for (Line line : part.wanted().lines()) {
+        Optional<PartFiles.Found> found = part.find(place.key(line.key()));
+        if (found.isPresent() && line.when() == When.ALWAYS) {
+          return new Origin(found.get().text().source().path(), found.get().line());
+        }
+      }
+    }
+    return new Origin(installation.main(), 1);
+  }
+
+  /** Whether everything is there that tells so; a part of it is told. */
+  private boolean isTls(Place place, Origin origin) {
+    List<String> there = new ArrayList<>();
+    List<String> missing = new ArrayList<>();
+    boolean all = true;
+    for (PartFiles part : parts) {
+      for (Line line : part.wanted().lines()) {
+        if (line.when() != When.ALWAYS || isOptional(line)) {
+          continue;
+        }
+        boolean matches = matches(part, place, line);
+        all &= matches;
+        if (line.written().names().stream().anyMatch(one -> one.endsWith(".path"))) {
+          (matches ? there : missing).add(String.join(" / ", line.key()));
+        }
+      }
+    }
+    if (!there.isEmpty() && !missing.isEmpty()) {
+      findings.add(
+          Finding.of(
+              FindingKind.SETTING_IGNORED,
+              Level.WARNING,
+              origin.toString(),
+              name(place)
+                  + " has the setting "
+                  + VisibleText.of(String.join(", ", there))
+                  + " and lacks "
+                  + VisibleText.of(String.join(", ", missing))
+                  + ": it may speak clear text there, or not start.",
+              "Let Symbolon write all of them: name the key and its certificate."));
+    }
+    return all;
+  }
+
+  /** What a server does without as well: words for versions, suites, ports. */
+  private static boolean isOptional(Line line) {
+    return line.written().names().stream()
+        .anyMatch(
+            one ->
+                one.startsWith("protocol")
+                    || one.equals("ciphers")
+                    || one.equals("host")
+                    || one.equals("address"));
+  }
+
+  boolean matches(PartFiles part, Place place, Line line) {
+    Optional<String> value = value(part, place, line);
+    return value.isPresent() && line.values().stream().anyMatch(one -> isOf(one, value.get()));
+  }
+
+  private static boolean isOf(Template template, String value) {
+    return template.isConstant()
+        ? template.constant().equalsIgnoreCase(value)
+        : template
+            .values(value)
+            .filter(found -> !found.containsValue(""))
+            .filter(
+                found -> !found.containsKey("port") || found.get("port").matches("[1-9]\\d{0,4}"))
+            .isPresent();
+  }
+
+  /** What counts: what is there, else what the server takes by itself. */
+  Optional<String> value(PartFiles part, Place place, Line line) {
+    return part.find(place.key(line.key()))
+        .map(found -> found.entry().value())
+        .or(() -> Optional.ofNullable(part.wanted().usual().get(line.key())));
+  }
+
+  /** The strictest mode whose settings are all there. */
+  private Mode mode(Place place) {
+    if (!asks(place)) {
+      return Mode.ONE_WAY;
+    }
+    boolean mutual = has(When.MUTUAL);
+    boolean optional = has(When.OPTIONAL);
+    if (mutual && all(place, When.MUTUAL)) {
+      return Mode.MUTUAL;
+    }
+    if (optional && all(place, When.OPTIONAL)) {
+      return Mode.OPTIONAL;
+    }
+    if (!has(When.ASKS_CLIENTS) || (mutual && optional)) {
+      return Mode.ONE_WAY;
+    }
+    return mutual ? Mode.OPTIONAL : Mode.MUTUAL;
+  }
+
+  private boolean asks(Place place) {
+    boolean told = has(When.ASKS_CLIENTS) || has(When.MUTUAL) || has(When.OPTIONAL);
+    return told
+        && all(place, When.ASKS_CLIENTS)
+        && !(has(When.ONE_WAY) && all(place, When.ONE_WAY));
+  }
+
+  private boolean has(When when) {
+    return parts.stream()
+        .flatMap(part -> part.wanted().lines().stream())
+        .anyMatch(line -> line.when() == when);
+  }
+
+  private boolean all(Place place, When when) {
+    return parts.stream()
+        .allMatch(
+            part ->
+                part.wanted().lines().stream()
+                    .filter(line -> line.when() == when)
+                    .allMatch(line -> matches(part, place, line)));
+  }
+
+  private Optional<Endpoint> endpoint(Place place, boolean tls) {
+    Optional<String> port =
+        Optional.ofNullable(place.values().get("port"))
+            .or(() -> placeholder(place, "port").map(Value::text))
+            .filter(one -> one.matches("[1-9]\\d{0,4}"))
+            .or(() -> description.port().map(String::valueOf));
+    String address =
+        Optional.ofNullable(place.values().get("address"))
+            .or(() -> placeholder(place, "address").map(Value::text))
+            .filter(one -> !one.equals("*"))
+            .map(one -> one.replaceAll("^\\[|\\]$", ""))
+            .orElse("");
+    return port.map(one -> new Endpoint(address, Integer.parseInt(one), tls));
+  }
+
+  /**
+   * A value of a placeholder, as it is in the settings.
+   *
+   * @param text the value
+   * @param found where it stands
+   */
+  record Value(String text, Optional<PartFiles.Found> found) {}
+
+  /** The placeholders that begin so: a password as it is, and as a program turns it. */
+  List<String> placeholders(String start) {
+    return parts.stream()
+        .flatMap(part -> part.wanted().lines().stream())
+        .flatMap(line -> line.written().names().stream())
+        .filter(name -> name.equals(start) || name.startsWith(start + " by "))
+        .distinct()
+        .toList();
+  }
+
+  /** What the settings have in the place of a placeholder. */
+  Optional<Value> placeholder(Place place, String name) {
+    for (PartFiles part : parts) {
+      for (Line line : part.wanted().lines()) {
+        for (Template template : line.values()) {
+          if (!template.has(name)) {
+            continue;
+          }
+          Optional<String> value =
+              value(part, place, line)
+                  .flatMap(template::values)
+                  .map(found -> found.get(name))
+                  .map(String::strip)
+                  .filter(one -> !one.isEmpty());
+          if (value.isPresent()) {
+            return Optional.of(new Value(value.get(), part.find(place.key(line.key()))));
+          }
+        }
+      }
+    }
+    return Optional.empty();
+  }
+
+  /** The whole values of the settings with one of these placeholders. */
+  private Optional<String> raw(Place place, String... names) {
+    for (PartFiles part : parts) {
+      for (Line line : part.wanted().lines()) {
+        for (String name : names) {
+          if (line.written().has(name)) {
+            Optional<String> value = value(part, place, line);
+            if (value.isPresent()) {
+              return value;
+            }
+          }
+        }
+      }
+    }
+    return Optional.empty();
+  }
+
+  private List<UsedFile> used(Place place, Mode mode, Origin origin) {
+    List<UsedFile> used = new ArrayList<>();
+    for (WantedFile file : description.files().values()) {
+      if (!file.isOfServer() && !mode.asksClients()) {
+        continue;
+      }
+      Optional<Named> named = named(place, file);
+      if (named.isEmpty() && isNamed(file)) {
+        continue; // a setting could name it, and none does
+      }
+      Path path = named.map(Named::path).orElseGet(() -> path(filesFolder(), file.path()));
+      if (named.isEmpty() && !file.isOfServer() && !machine.files().exists(path)) {
+        continue;
+      }
+      used.add(
+          new UsedFile(
+              role(file),
+              path,
+              named.map(Named::setting).orElse(description.title()),
+              named.map(Named::origin).orElse(origin),
+              passwords(place, file, path),
+              file.byRoot()));
+    }
+    return used;
+  }
+
+  /** A file as a setting names it. */
+  record Named(Path path, String setting, Origin origin) {}
+
+  private boolean isNamed(WantedFile file) {
+    return parts.stream()
+        .flatMap(part -> part.wanted().lines().stream())
+        .anyMatch(
+            line ->
+                line.written().has(file.name() + ".path")
+                    || line.written().has(file.name() + ".name"));
+  }
+
+  Optional<Named> named(Place place, WantedFile file) {
+    return placeholder(place, file.name() + ".path")
+        .map(value -> named(value, machine.below(folder(), value.text())))
+        .or(
+            () ->
+                placeholder(place, file.name() + ".name")
+                    .map(value -> named(value, machine.below(filesFolder(), value.text()))));
+  }
+
+  private Named named(Value value, Path path) {
+    return new Named(
+        path.toAbsolutePath().normalize(),
+        value.found().map(one -> String.join(" / ", one.entry().key())).orElse(""),
+        value
+            .found()
+            .map(one -> new Origin(one.text().source().path(), one.line()))
+            .orElse(new Origin(installation.main(), 1)));
+  }
+
+  private Path folder() {
+    return Optional.ofNullable(installation.main().getParent()).orElse(installation.home());
+  }
+
+  private Path filesFolder() {
+    return installation.home().resolve(description.folder());
+  }
+
+  private static FileRole role(WantedFile file) {
+    if (file.holds().contains(Holds.TRUST)) {
+      return FileRole.TRUST;
+    }
+    if (file.holds().contains(Holds.LISTS)) {
+      return FileRole.LISTS;
+    }
+    if (file.holds().contains(Holds.KEY)) {
+      return file.as().isStore() || file.holds().size() > 1 ? FileRole.KEYSTORE : FileRole.KEY;
+    }
+    return file.holds().contains(Holds.CERTIFICATE) ? FileRole.CERTIFICATE : FileRole.CHAIN;
+  }
+
+  /** Its passwords: as settings have them, else those in the file beside it. */
+  List<Secret> passwords(Place place, WantedFile file, Path path) {
+    if (!file.sealed()) {
+      return List.of();
+    }
+    List<Secret> open = new ArrayList<>();
+    for (String name :
+        file.otherKeyPassword() ? List.of(".password", ".key-password") : List.of(".password")) {
+      placeholder(place, file.name() + name)
+          .ifPresent(one -> open.add(Secret.of(one.text().toCharArray(), path.toString())));
+    }
+    if (open.size() == (file.otherKeyPassword() ? 2 : 1)) {
+      return open;
+    }
+    Path beside =
+        placeholder(place, file.name() + ".password-file")
+            .map(value -> machine.below(folder(), value.text()))
+            .orElse(passwordFile(path));
+    List<Secret> there = PasswordLines.of(machine.files(), beside);
+    return there.isEmpty() ? open : there;
+  }
+
+  /** Whether a setting has a value already, or what is taken for it. */
+  boolean isAsWanted(PartFiles part, Place place, Line line, String wanted) {
+    Optional<PartFiles.Found> there = part.find(place.key(line.key()));
+    if (there.isPresent() && there.get().entry().value().equals(wanted)) {
+      return true;
+    }
+    return line.isConstant() && matches(part, place, line);
+  }
+
+  /** The file beside a store that holds its password. */
+  static Path passwordFile(Path store) {
+    String name = String.valueOf(store.getFileName());
+    int dot = name.lastIndexOf('.');
+    return store.resolveSibling((dot > 0 ? name.substring(0, dot) : name) + ".pass");
+  }
+}

@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.server.haproxy;
+
+import io.symbolon.lossless.Word;
+import io.symbolon.server.Endpoint;
+import io.symbolon.server.Mode;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/** A bind line: its addresses, and the words behind them. */
+record Bind(HaproxyText.Line line) {
+  /** Words with a value behind them; the others stand alone. */
+  private static final Set<String> WITH_VALUE =
+      Set.of(
+          "crt",
+          "crt-list",
+          "ca-file",
+          "ca-verify-file",
+          "crl-file",
+          "verify",
+          "ciphers",
+          "ciphersuites",
+          "alpn",
+          "npn",
+          "ssl-min-ver",
+          "ssl-max-ver",
+          "curves",
+          "ecdhe",
+          "sigalgs",
+          "client-sigalgs",
+          "backlog",
+          "maxconn",
+          "mode",
+          "user",
+          "group",
+          "uid",
+          "gid",
+          "name",
+          "nice",
+          "process",
+          "thread",
+          "interface",
+          "mss",
+          "namespace",
+          "level",
+          "expose-fd",
+          "id",
+          "severity-output",
+          "tcp-ut",
+          "proto",
+          "ca-ignore-err",
+          "crt-ignore-err",
+          "shards",
+          "tls-ticket-keys",
+          "ca-sign-file",
+          "ca-sign-pass",
+          "ocsp-update",
+          "idle-ping",
+          "cc");
+
+  static boolean is(HaproxyText.Line line) {
+    boolean listens = line.section().equals("frontend") || line.section().equals("listen");
+    return listens && line.word(0).equals("bind") && line.words().size() > 1;
+  }
+
+  /** The positions of an option's words: its name, and its value where it has one. */
+  List<Integer> places(String option) {
+    List<Integer> places = new ArrayList<>();
+    for (int i = 2; i < line.words().size(); i++) {
+      String word = line.word(i);
+      if (word.equals(option)) {
+        places.add(i);
+      }
+      i += WITH_VALUE.contains(word) ? 1 : 0;
+    }
+    return places;
+  }
+
+  boolean has(String option) {
+    return !places(option).isEmpty();
+  }
+
+  Optional<String> value(String option) {
+    return places(option).stream().findFirst().map(place -> line.word(place + 1));
+  }
+
+  static boolean hasValue(String option) {
+    return WITH_VALUE.contains(option);
+  }
+
+  Mode mode() {
+    if (!has("ssl") || !(has("crt") || has("crt-list"))) {
+      return Mode.CLEAR;
+    }
+    return switch (value("verify").orElse("none")) {
+      case "required" -> Mode.MUTUAL;
+      case "optional" -> Mode.OPTIONAL;
+      default -> Mode.ONE_WAY;
+    };
+  }
+
+  List<Endpoint> endpoints() {
+    List<Endpoint> endpoints = new ArrayList<>();
+    for (String one : line.word(1).split(",", -1)) {
+      String address = one.replaceFirst("^(ipv4|ipv6|ipv6v6only|tcp4|tcp6|tcp)@", "");
+      int colon = address.lastIndexOf(':');
+      String port = colon < 0 ? "" : address.substring(colon + 1);
+      if (port.matches("[1-9]\\d{0,4}")) {
+        String host = address.substring(0, colon).replaceAll("^\\[|\\]$", "");
+        endpoints.add(
+            new Endpoint(
+                host.equals("*") ? "" : host, Integer.parseInt(port), mode() != Mode.CLEAR));
+      }
+    }
+    return endpoints;
+  }
+
+  Word last() {
+    return line.words().get(line.words().size() - 1);
+  }
+}
