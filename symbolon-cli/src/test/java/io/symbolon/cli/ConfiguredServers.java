@@ -259,7 +259,7 @@ final class ConfiguredServers {
   /** Tomcat as its makers pack it, unpacked into a folder; its scripts find their own place. */
   static Running packedTomcat(Path folder) throws IOException {
     Path packed;
-    try (Stream<Path> all = Files.list(Path.of("target/servers"))) {
+    try (Stream<Path> all = Files.list(Path.of("../symbolon-test-servers/target/servers"))) {
       packed =
           all.filter(one -> String.valueOf(one.getFileName()).startsWith("apache-tomcat-"))
               .findFirst()

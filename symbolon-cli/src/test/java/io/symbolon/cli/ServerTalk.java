@@ -68,6 +68,20 @@ enum ServerTalk {
       return in.read() == 0x20;
     }
   },
+  AMQP {
+    @Override
+    boolean isServed(DataInputStream in, OutputStream out, String host) throws IOException {
+      out.write(HexFormat.of().parseHex("414d515000000901"));
+      return in.read() == 1;
+    }
+  },
+  KAFKA {
+    @Override
+    boolean isServed(DataInputStream in, OutputStream out, String host) throws IOException {
+      out.write(HexFormat.of().parseHex("0000000a0012000000000007ffff")); // which versions?
+      return in.readInt() > 0 && in.readInt() == 7;
+    }
+  },
   REDIS {
     @Override
     boolean isServed(DataInputStream in, OutputStream out, String host) throws IOException {

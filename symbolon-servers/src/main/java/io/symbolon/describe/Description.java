@@ -9,11 +9,13 @@ import io.symbolon.server.Installation;
 import io.symbolon.server.Mode;
 import java.io.IOException;
 import java.nio.file.Files;
+import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Pattern;
 
 /**
  * How a server wants its files and settings, as a description says it; docs/describing-a-server.md
@@ -107,8 +109,33 @@ record Description(
     }
   }
 
-  /** An item that a list of words must have. */
-  record ListItem(List<String> key, String item, String separator) {}
+  /** An item that a list of words must have; with the place's port in it, it tells that TLS is on. */
+  record ListItem(List<String> key, Template item, String separator) {
+    boolean tells() {
+      return item.has("port");
+    }
+
+    /** The words of a list. */
+    List<String> words(String list) {
+      return Arrays.stream(list.split(Pattern.quote(separator), -1))
+          .map(String::strip)
+          .filter(word -> !word.isEmpty())
+          .toList();
+    }
+
+    /** The word of a list that is this item, whatever its address and port. */
+    Optional<String> in(List<String> words) {
+      return words.stream().filter(word -> values(word).isPresent()).findFirst();
+    }
+
+    /** What stands in the places of the item. */
+    Optional<Map<String, String>> values(String word) {
+      return item.values(word)
+          .filter(
+              found ->
+                  !found.containsKey("port") || found.get("port").matches("[1-9]\\d{0,4}"));
+    }
+  }
 
   /** Places that are sections of the main settings file, each named by a template. */
   record Sections(Template name) {}

@@ -41,6 +41,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /** What would change in the files of a described server so that it does what is wanted. */
 final class Proposing {
@@ -209,8 +210,11 @@ final class Proposing {
 
   private boolean isAsked(String name) {
     return description.settings().stream()
-        .flatMap(part -> part.lines().stream())
-        .flatMap(line -> line.values().stream())
+        .flatMap(
+            part ->
+                Stream.concat(
+                    part.lines().stream().flatMap(line -> line.values().stream()),
+                    part.lists().stream().map(ListItem::item)))
         .anyMatch(one -> one.has(name));
   }
 
@@ -509,22 +513,12 @@ final class Proposing {
     byKey.forEach(
         (key, items) -> {
           Optional<PartFiles.Found> there = part.find(place.key(key));
-          String separator = items.get(0).separator();
           String now = there.map(one -> one.entry().value()).orElse("");
-          List<String> words =
-              new ArrayList<>(
-                  Arrays.stream(now.split(java.util.regex.Pattern.quote(separator), -1))
-                      .map(String::strip)
-                      .filter(word -> !word.isEmpty())
-                      .toList());
-          List<String> missing =
-              items.stream().map(ListItem::item).filter(one -> !words.contains(one)).toList();
-          if (missing.isEmpty()) {
+          String wanted = list(items, now);
+          if (wanted.equals(now)) {
             return;
           }
-          String more = String.join(separator, missing);
-          KeyedText.Value value =
-              KeyedText.Value.of(now.isBlank() ? more : now.stripTrailing() + separator + more);
+          KeyedText.Value value = KeyedText.Value.of(wanted);
           if (there.isPresent()) {
             KeyedText text = there.get().text();
             text.replace(
@@ -535,6 +529,30 @@ final class Proposing {
             fresh.add(new KeyedText.Fresh(place.fresh(key), value));
           }
         });
+  }
+
+  /** A list with the items that it must have; one that is there with another port gets this one. */
+  private String list(List<ListItem> items, String now) {
+    String list = now;
+    for (ListItem item : items) {
+      Optional<String> there = item.in(item.words(now));
+      Map<String, String> old = there.flatMap(item::values).orElse(Map.of());
+      String word =
+          item.item()
+              .fill(
+                  name ->
+                      Optional.of(
+                          name.equals("port")
+                              ? values.getOrDefault("port", "")
+                              : old.getOrDefault(name, "")))
+              .orElseThrow();
+      if (there.isEmpty()) {
+        list = list.isBlank() ? word : list.stripTrailing() + item.separator() + word;
+      } else if (!there.get().equals(word)) {
+        list = list.replace(there.get(), word);
+      }
+    }
+    return list;
   }
 
   private List<FileChange> written(

@@ -2,6 +2,7 @@
 package io.symbolon.describe;
 
 import io.symbolon.describe.Description.Line;
+import io.symbolon.describe.Description.ListItem;
 import io.symbolon.describe.Description.SettingsPart;
 import io.symbolon.describe.Description.WantedFile;
 import io.symbolon.finding.Finding;
@@ -164,6 +165,7 @@ final class Reading {
         }
       }
     }
+    all &= parts.stream().allMatch(part -> hasWords(part, place));
     if (!there.isEmpty() && !missing.isEmpty()) {
       findings.add(
           Finding.of(
@@ -179,6 +181,18 @@ final class Reading {
               "Let Symbolon write all of them: name the key and its certificate."));
     }
     return all;
+  }
+
+  /** Whether the lists have the words that tell so, such as a listener of its own for TLS. */
+  private static boolean hasWords(PartFiles part, Place place) {
+    return part.wanted().lists().stream()
+        .filter(ListItem::tells)
+        .allMatch(item -> word(part, place, item).isPresent());
+  }
+
+  private static Optional<String> word(PartFiles part, Place place, ListItem item) {
+    return part.find(place.key(item.key()))
+        .flatMap(found -> item.in(item.words(found.entry().value())));
   }
 
   /** What a server does without as well: words for versions, suites, ports. */
@@ -306,6 +320,16 @@ final class Reading {
           if (value.isPresent()) {
             return Optional.of(new Value(value.get(), part.find(place.key(line.key()))));
           }
+        }
+      }
+      for (ListItem item : part.wanted().lists()) {
+        Optional<String> value =
+            word(part, place, item)
+                .flatMap(item::values)
+                .map(found -> found.get(name))
+                .filter(one -> !one.isEmpty());
+        if (value.isPresent()) {
+          return Optional.of(new Value(value.get(), part.find(place.key(item.key()))));
         }
       }
     }

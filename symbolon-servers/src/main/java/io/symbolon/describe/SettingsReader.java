@@ -104,7 +104,16 @@ final class SettingsReader {
     String separator = part.text("separated-by").orElse(",");
     List<ListItem> lists = new ArrayList<>();
     for (YamlPart.Leaf leaf : part.leaves("add-to-lists")) {
-      leaf.values().forEach(item -> lists.add(new ListItem(leaf.key(), item, separator)));
+      for (String item : leaf.values()) {
+        Template.mistake(item).ifPresent(what -> mistakes.add(leaf.line(), what));
+        Template template = Template.of(item);
+        for (String name : template.names()) {
+          if (!name.equals("port") && !name.equals("address")) {
+            mistakes.add(leaf.line(), "{" + name + "}: a word of a list has {port}, {address} alone.");
+          }
+        }
+        lists.add(new ListItem(leaf.key(), template, separator));
+      }
     }
     if (lines.isEmpty() && lists.isEmpty()) {
       part.wrong("always", "Nothing is to be in this file: 'always' is missing.");
