@@ -18,12 +18,14 @@ module io.symbolon.servers {
   uses io.symbolon.server.Server;
 
   provides io.symbolon.server.Server with
+      io.symbolon.server.artemis.Artemis,
       io.symbolon.server.haproxy.Haproxy,
       io.symbolon.server.httpd.Httpd,
       io.symbolon.server.nginx.Nginx,
       io.symbolon.server.postgresql.Postgresql,
       io.symbolon.server.spring.SpringBoot,
-      io.symbolon.server.tomcat.Tomcat;
+      io.symbolon.server.tomcat.Tomcat,
+      io.symbolon.server.wildfly.Wildfly;
   provides io.symbolon.server.MoreServers with
       io.symbolon.describe.ShippedServers;
   provides io.symbolon.server.ClientKind with

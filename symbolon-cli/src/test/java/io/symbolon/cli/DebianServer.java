@@ -289,7 +289,12 @@ enum DebianServer implements WrittenServer {
 
     @Override
     public List<String> modes() {
-      return List.of("optional"); // and its account wants a certificate
+      return List.of("optional");
+    }
+
+    @Override
+    public boolean servesWithout(String mode) {
+      return false; // its account wants a certificate
     }
   };
 

@@ -69,6 +69,68 @@ enum JavaServer implements WrittenServer {
     public List<String> start(Path home) {
       return java("kafka.Kafka", home + "/server.properties");
     }
+  },
+  ARTEMIS(ServerTalk.ARTEMIS) {
+    @Override
+    public void install(Path home, int port) throws IOException {
+      file(
+          home,
+          "broker.xml",
+          """
+          <?xml version="1.0" encoding="UTF-8"?>
+          <configuration xmlns="urn:activemq">
+            <core xmlns="urn:activemq:core">
+              <name>observatory</name>
+              <persistence-enabled>false</persistence-enabled>
+              <security-enabled>false</security-enabled>
+              <acceptors>
+                <!-- readings, in clear text -->
+                <acceptor name="clear">tcp://127.0.0.1:%d?tcpNoDelay=true&amp;protocols=CORE</acceptor>
+              </acceptors>
+            </core>
+          </configuration>
+          """
+              .formatted(FreePort.take()));
+    }
+
+    @Override
+    public List<String> start(Path home) {
+      return java(
+          "org.apache.activemq.artemis.core.server.embedded.Main",
+          String.valueOf(home.getParent()));
+    }
+  },
+  WILDFLY(ServerTalk.HTTP) {
+    @Override
+    public void install(Path home, int port) throws IOException {
+      Path packed = unpacked("wildfly-").resolve("standalone");
+      ConfiguredServers.call(List.of("cp", "-a", packed + "/.", home.toString()));
+      Path main = home.resolve("configuration/standalone.xml");
+      String unused =
+          "-port:%d}".formatted(FreePort.take()); // the other listeners are out of the way
+      Files.writeString(
+          main,
+          Files.readString(main)
+              .replace("http.port:8080}", "http.port:" + FreePort.take() + "}")
+              .replace("ajp.port:8009}", "ajp.port:" + FreePort.take() + "}")
+              .replace("management.http.port:9990}", "management.http" + unused));
+    }
+
+    @Override
+    public List<String> start(Path home) {
+      return List.of(
+          "env",
+          "JAVA_HOME=" + System.getProperty("java.home"),
+          "LAUNCH_JBOSS_IN_BACKGROUND=true", // the script hands signals on
+          "sh",
+          unpacked("wildfly-") + "/bin/standalone.sh",
+          "-Djboss.server.base.dir=" + home);
+    }
+
+    @Override
+    public List<String> modes() {
+      return List.of("one-way", "optional", "mutual");
+    }
   };
 
   static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();

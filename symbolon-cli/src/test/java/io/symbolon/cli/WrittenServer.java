@@ -37,6 +37,11 @@ interface WrittenServer {
     return List.of("one-way", "mutual");
   }
 
+  /** Whether it serves a client without a certificate, in a mode. */
+  default boolean servesWithout(String mode) {
+    return !mode.equals("mutual");
+  }
+
   /** Skips the test where it is not installed; fails in the run of all checks. */
   default void assume() {}
 

@@ -46,12 +46,13 @@ public final class KeyedXml implements KeyedText {
       places.add(new Place(element, attribute.name()));
     }
     if (element.children().isEmpty() && !element.isOneTag()) {
-      String content = source.text().substring(element.tagTo(), element.contentTo());
-      if (content.indexOf('<') < 0) {
-        entries.add(
-            new Entry(key, XmlText.meaning(content).strip(), element.tagTo(), entries.size()));
-        places.add(new Place(element, ""));
-      }
+      element
+          .content()
+          .ifPresent(
+              content -> {
+                entries.add(new Entry(key, content.strip(), element.tagTo(), entries.size()));
+                places.add(new Place(element, ""));
+              });
     }
     Map<String, Integer> counts = new LinkedHashMap<>();
     for (XmlText.Element child : element.children()) {

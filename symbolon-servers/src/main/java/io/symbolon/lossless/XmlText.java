@@ -85,6 +85,16 @@ public final class XmlText {
       children = List.copyOf(children);
     }
 
+    /** {@return the text in it, where it holds nothing else} */
+    public Optional<String> content() {
+      String raw = tagTo < contentTo ? source.text().substring(tagTo, contentTo) : "";
+      String bare = raw.strip();
+      if (bare.startsWith("<![CDATA[") && bare.indexOf("]]>") == bare.length() - 3) {
+        return Optional.of(bare.substring(9, bare.length() - 3));
+      }
+      return raw.indexOf('<') < 0 ? Optional.of(meaning(raw)) : Optional.empty();
+    }
+
     /** {@return whether it is written as one tag, with nothing in it} */
     public boolean isOneTag() {
       return contentTo == to;

@@ -11,6 +11,7 @@ import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -95,6 +96,22 @@ public final class StoreFiles {
           PasswordLines.line(password),
           holds);
     }
+  }
+
+  /**
+   * {@return the password of a store that was added, for settings that have it as it is}
+   *
+   * @param files the store with its password file
+   */
+  public Secret password(Placed files) {
+    byte[] line =
+        placed.changes().stream()
+            .filter(change -> change.path().equals(files.password()))
+            .findFirst()
+            .orElseThrow(() -> new IllegalArgumentException("not added: " + files.store()))
+            .after();
+    char[] password = new String(line, StandardCharsets.UTF_8).strip().toCharArray();
+    return Secret.of(password, files.password().toString());
   }
 
   private Placed add(String name, byte[] store, byte[] password, String holds) {

@@ -159,23 +159,13 @@ final class TomcatProposal {
       host.put("truststoreFile", written(trust.store()));
       host.put("truststoreType", "PKCS12");
       // Tomcat reads this one from no file. It seals certificates alone, which are no secret.
-      host.put("truststorePassword", password(trust.password()));
+      host.put("truststorePassword", new String(stores.password(trust).reveal()));
       if (!wish.trust().get().lists().isEmpty()) {
         Path lists = placed.lists(fileName(), wish.trust().get());
         host.put("certificateRevocationListFile", written(lists));
       }
     }
     return host;
-  }
-
-  private String password(Path file) {
-    byte[] octets =
-        placed.changes().stream()
-            .filter(change -> change.path().equals(file))
-            .findFirst()
-            .orElseThrow()
-            .after();
-    return new String(octets, StandardCharsets.UTF_8).strip();
   }
 
   /** Where there are several, each says of which type its key is; one alone may be of any. */
