@@ -22,6 +22,7 @@ module io.symbolon.servers {
       io.symbolon.server.haproxy.Haproxy,
       io.symbolon.server.httpd.Httpd,
       io.symbolon.server.nginx.Nginx,
+      io.symbolon.server.openldap.Openldap,
       io.symbolon.server.postgresql.Postgresql,
       io.symbolon.server.spring.SpringBoot,
       io.symbolon.server.tomcat.Tomcat,

@@ -10,6 +10,7 @@ import io.symbolon.finding.Level;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.Proposal.Step.Order;
 import io.symbolon.server.Reload;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.TrialStart;
@@ -20,6 +21,7 @@ import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * Makes a change, step by step, and takes it back from any step on: files are written as one step
@@ -56,7 +58,7 @@ final class Applying {
 
   private boolean before() {
     try {
-      return steps(true);
+      return steps(Order.BEFORE_FILES);
     } catch (RuntimeException e) {
       back(Optional.empty(), false);
       throw e;
@@ -74,7 +76,7 @@ final class Applying {
 
   private ChangeResult onward(Optional<PendingFiles> files, boolean thenReload) {
     try {
-      if (!steps(false) || !checked()) {
+      if (!steps(Order.BEHIND_FILES) || !steps(Order.READS_FILES) || !checked()) {
         return back(files, false);
       }
       if (!thenReload) {
@@ -96,12 +98,12 @@ final class Applying {
   }
 
   /** What the server's own programs do, before the files are written or behind that. */
-  private boolean steps(boolean first) {
-    for (Proposal.Step step : change.steps().stream().filter(s -> s.first() == first).toList()) {
+  private boolean steps(Order order) {
+    for (Proposal.Step step : change.steps().stream().filter(s -> s.order() == order).toList()) {
       done.push(step);
       CommandResult result = run(step.command());
       if (!step.command().isGood(result)) {
-        refused(step.what() + " failed", step.command(), result);
+        refused("The server's program failed to " + step.what(), step.command(), result);
         return false;
       }
     }
@@ -110,6 +112,10 @@ final class Applying {
 
   private boolean checked() {
     Optional<OwnCheck> own = change.check();
+    boolean took = done.stream().anyMatch(step -> step.order() == Order.READS_FILES);
+    if (own.isEmpty() && took) {
+      return true; // the server itself has read the new files
+    }
     if (own.isEmpty()) {
       findings.add(
           Finding.of(
@@ -200,17 +206,13 @@ final class Applying {
   }
 
   private ChangeResult back(Optional<PendingFiles> files, boolean again) {
-    for (Proposal.Step step : done) {
-      CommandResult result = run(step.back());
-      if (!step.back().isGood(result)) {
-        findings.add(notBack(step.what() + " could not be taken back", step.back()));
-      }
-    }
+    stepsBack(false);
     try {
       files.ifPresent(pending -> left.addAll(pending.takeBack()));
     } catch (SymbolonException e) {
       findings.add(Finding.of(e, Level.PROBLEM));
     }
+    stepsBack(true);
     for (Path path : left) {
       findings.add(
           Finding.of(
@@ -231,6 +233,17 @@ final class Applying {
     return result(ChangeResult.End.PUT_BACK, Optional.empty());
   }
 
+  private void stepsBack(boolean behindFiles) {
+    for (Proposal.Step step : done) {
+      if (behindFiles == (step.order() == Order.READS_FILES) && step.back().isPresent()) {
+        ServerCommand command = step.back().get();
+        if (!command.isGood(run(command))) {
+          findings.add(notBack("This was done and not taken back: " + step.what(), command));
+        }
+      }
+    }
+  }
+
   /** Whether the server answers again with its old settings. */
   private void tellOld() {
     if (listened && !change.probe().listensAgain()) {
@@ -248,7 +261,11 @@ final class Applying {
         FindingKind.SERVER_REFUSES,
         "",
         what + ".",
-        "Do it by hand: " + String.join(" ", command.words()));
+        "Do it by hand: "
+            + (command.input().isEmpty() ? "" : "tell these lines, ")
+            + command.input().stream().map(line -> line + "; ").collect(Collectors.joining())
+            + (command.input().isEmpty() ? "" : "to ")
+            + String.join(" ", command.words()));
   }
 
   private ChangeResult result(ChangeResult.End end, Optional<PendingFiles> files) {

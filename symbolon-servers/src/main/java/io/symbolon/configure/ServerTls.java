@@ -74,7 +74,9 @@ public final class ServerTls {
     PlaceJudge judge = judge(machine, Optional.empty(), List.of(), false);
     List<PlaceReport> places = settings.places().stream().map(judge::judge).toList();
     List<Finding> findings = new ArrayList<>(settings.findings());
-    findings.addAll(ManagedFiles.findings(machine.files(), settings.files()));
+    if (!server.keepsItsSettings()) {
+      findings.addAll(ManagedFiles.findings(machine.files(), settings.files()));
+    }
     return new ServerReport(server.title(), installation, settings.files(), places, findings);
   }
 

@@ -32,23 +32,33 @@ public record Proposal(
    *
    * @param what what it does, as words
    * @param command the program
-   * @param back the program that takes it back
-   * @param first whether it must be done before files are written, else behind them
+   * @param back the program that takes it back; nothing where it changes nothing
+   * @param order when it is done
    * @param effect the files that the program will have made, as the server will read them
    */
   public record Step(
       String what,
       ServerCommand command,
-      ServerCommand back,
-      boolean first,
+      Optional<ServerCommand> back,
+      Order order,
       List<FileChange> effect) {
+    /** When something is done, beside the files that are written. */
+    public enum Order {
+      /** Before them; taken back before them as well. */
+      BEFORE_FILES,
+      /** Behind them; taken back before them. */
+      BEHIND_FILES,
+      /** Behind them, and it reads them: taken back when they are those of before again. */
+      READS_FILES
+    }
+
     /**
      * Copies the effect.
      *
      * @param what what it does
      * @param command the program
      * @param back the program that takes it back
-     * @param first whether it comes before the files
+     * @param order when it is done
      * @param effect the files that it makes
      */
     public Step {

@@ -80,6 +80,11 @@ public interface Server {
     return false;
   }
 
+  /** {@return whether it keeps its settings itself, so that no file of them is edited} */
+  default boolean keepsItsSettings() {
+    return false;
+  }
+
   /** {@return whether a description says how it is, and no code of its own} */
   default boolean isDescribed() {
     return false;

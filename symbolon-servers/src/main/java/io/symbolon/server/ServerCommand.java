@@ -11,8 +11,10 @@ import java.util.List;
  * @param words the program and its arguments
  * @param limit how long it may take
  * @param success how its success is told
+ * @param input the lines that it is told on its input; no secrets
  */
-public record ServerCommand(List<String> words, Duration limit, Success success) {
+public record ServerCommand(
+    List<String> words, Duration limit, Success success, List<String> input) {
   /** How a program tells that it succeeded. */
   public interface Success {
     /** It ended with 0. */
@@ -35,9 +37,11 @@ public record ServerCommand(List<String> words, Duration limit, Success success)
    * @param words the words
    * @param limit the limit
    * @param success how its success is told
+   * @param input the lines of its input
    */
   public ServerCommand {
     words = List.copyOf(words);
+    input = List.copyOf(input);
     if (words.isEmpty()) {
       throw new IllegalArgumentException("a command without a program");
     }
@@ -49,7 +53,7 @@ public record ServerCommand(List<String> words, Duration limit, Success success)
    * @param words the program and its arguments
    */
   public static ServerCommand of(String... words) {
-    return new ServerCommand(List.of(words), USUAL_LIMIT, Success.USUAL);
+    return new ServerCommand(List.of(words), USUAL_LIMIT, Success.USUAL, List.of());
   }
 
   /**
@@ -58,7 +62,7 @@ public record ServerCommand(List<String> words, Duration limit, Success success)
    * @param words the program and its arguments
    */
   public static ServerCommand of(List<String> words) {
-    return new ServerCommand(words, USUAL_LIMIT, Success.USUAL);
+    return new ServerCommand(words, USUAL_LIMIT, Success.USUAL, List.of());
   }
 
   /**
@@ -82,7 +86,7 @@ public record ServerCommand(List<String> words, Duration limit, Success success)
    * @param sign how its success is told
    */
   public ServerCommand succeedingBy(Success sign) {
-    return new ServerCommand(words, limit, sign);
+    return new ServerCommand(words, limit, sign, input);
   }
 
   /**
@@ -100,6 +104,15 @@ public record ServerCommand(List<String> words, Duration limit, Success success)
    * @param newLimit how long it may take
    */
   public ServerCommand within(Duration newLimit) {
-    return new ServerCommand(words, newLimit, success);
+    return new ServerCommand(words, newLimit, success, input);
+  }
+
+  /**
+   * {@return the same, told lines on its input}
+   *
+   * @param lines the lines
+   */
+  public ServerCommand told(List<String> lines) {
+    return new ServerCommand(words, limit, success, lines);
   }
 }

@@ -14,7 +14,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Runs programs of this machine: with no input, in a bounded time, and keeping a bounded part of
+ * Runs programs of this machine: with a short input or none, in a bounded time, and keeping a bounded part of
  * what they print. A program whose children keep the output open is not waited for.
  */
 final class SystemPrograms implements Programs {
@@ -23,18 +23,31 @@ final class SystemPrograms implements Programs {
 
   @Override
   public CommandResult run(ServerCommand command) {
-    return run(command, Optional.empty());
+    Optional<byte[]> input =
+        command.input().isEmpty()
+            ? Optional.empty()
+            : Optional.of(
+                (String.join("\n", command.input()) + "\n").getBytes(StandardCharsets.UTF_8));
+    return run(command, input);
   }
 
   @Override
   public CommandResult run(ServerCommand command, Secret secret) {
-    return run(command, Optional.of(secret));
+    byte[] octets = secret.revealUtf8();
+    byte[] line = Arrays.copyOf(octets, octets.length + 1);
+    line[octets.length] = '\n';
+    try {
+      return run(command, Optional.of(line));
+    } finally {
+      Arrays.fill(octets, (byte) 0);
+      Arrays.fill(line, (byte) 0);
+    }
   }
 
-  private static CommandResult run(ServerCommand command, Optional<Secret> secret) {
+  private static CommandResult run(ServerCommand command, Optional<byte[]> input) {
     ProcessBuilder builder = new ProcessBuilder(command.words()).redirectErrorStream(true);
     builder.environment().put("LC_ALL", "C.UTF-8"); // words that can be explained
-    if (secret.isEmpty()) {
+    if (input.isEmpty()) {
       builder.redirectInput(ProcessBuilder.Redirect.from(nowhere()));
     }
     Process process;
@@ -43,7 +56,7 @@ final class SystemPrograms implements Programs {
     } catch (IOException e) {
       return new CommandResult(CommandResult.End.NOT_STARTED, -1, String.valueOf(e.getMessage()));
     }
-    secret.ifPresent(one -> tell(process, one));
+    input.ifPresent(one -> tell(process, one));
     Collected collected = new Collected(process.getInputStream());
     Thread reader = new Thread(collected, "output of " + command.words().get(0));
     reader.setDaemon(true);
@@ -65,15 +78,11 @@ final class SystemPrograms implements Programs {
     }
   }
 
-  private static void tell(Process process, Secret secret) {
-    byte[] octets = secret.revealUtf8();
+  private static void tell(Process process, byte[] input) {
     try (OutputStream out = process.getOutputStream()) {
-      out.write(octets);
-      out.write('\n');
+      out.write(input);
     } catch (IOException e) {
       LOG.debug("the program did not read what it was told", e);
-    } finally {
-      Arrays.fill(octets, (byte) 0);
     }
   }
 

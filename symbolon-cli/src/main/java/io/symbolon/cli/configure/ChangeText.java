@@ -145,12 +145,15 @@ final class ChangeText {
               + paint.faint("  " + seen(answer)));
     }
     new ChangedFiles(output).kept(result.written(), change.files());
-    boolean stays = result.end() != ChangeResult.End.PUT_BACK && !change.steps().isEmpty();
+    boolean stays =
+        result.end() != ChangeResult.End.PUT_BACK
+            && change.steps().stream().anyMatch(step -> step.back().isPresent());
     if (stays) {
       row("", paint.faint("and this, what the server's own programs did:"));
       List<Proposal.Step> steps = new ArrayList<>(change.steps());
       Collections.reverse(steps);
-      steps.forEach(step -> output.pasted("             " + line(step.back())));
+      steps.forEach(
+          step -> step.back().ifPresent(back -> output.pasted("             " + line(back))));
     }
   }
 
@@ -220,7 +223,7 @@ final class ChangeText {
   }
 
   private String line(ServerCommand command) {
-    return output.commands().shell().line(command.words());
+    return output.commands().shell().fed(command.input(), command.words());
   }
 
   private void row(String label, String text) {

@@ -49,7 +49,8 @@ final class ChangedFiles {
     for (Proposal.Step step : steps) {
       output.line("");
       output.line(paint.heading("Command") + "  " + step.what());
-      output.pasted("  " + output.commands().shell().line(step.command().words()));
+      output.pasted(
+          "  " + output.commands().shell().fed(step.command().input(), step.command().words()));
     }
     List<FileChange> settings = changes.stream().filter(FileChange::settings).toList();
     if (!settings.isEmpty()) {

@@ -232,7 +232,9 @@ public record ConfigureDocument(
           end,
           Place.of(change.place(), commands),
           change.files().stream().map(ChangedFile::of).toList(),
-          change.steps().stream().map(step -> String.join(" ", step.command().words())).toList(),
+          change.steps().stream()
+              .map(step -> commands.shell().fed(step.command().input(), step.command().words()))
+              .toList(),
           change.rehearsed().stream()
               .map(one -> new Rehearsed(one.client(), one.accepted()))
               .toList(),

@@ -90,6 +90,21 @@ public enum Shell {
     return words.stream().map(this::quote).collect(Collectors.joining(" "));
   }
 
+  /** A whole command that is told lines on its input. */
+  public String fed(List<String> lines, List<String> words) {
+    if (lines.isEmpty()) {
+      return line(words);
+    }
+    String input =
+        switch (this) {
+          case POSIX, POSIX_ASCII -> "printf '%s\\n' " + line(lines);
+          case POWERSHELL -> lines.stream().map(this::quote).collect(Collectors.joining(","));
+          case COMMAND_PROMPT ->
+              lines.stream().map(one -> "echo " + one).collect(Collectors.joining("&", "(", ")"));
+        };
+    return input + " | " + line(words);
+  }
+
   /** The shell at hand, as the environment tells it. */
   public static Shell of(Map<String, String> environment) {
     return of(environment, System.getProperty("os.name", ""));

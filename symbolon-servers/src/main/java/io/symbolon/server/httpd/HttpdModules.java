@@ -10,6 +10,7 @@ import io.symbolon.server.FileView;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.Proposal.Step.Order;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.SettingEdits;
 import java.nio.charset.StandardCharsets;
@@ -88,8 +89,8 @@ final class HttpdModules {
         new Proposal.Step(
             "switch the module " + module + " on",
             debian("a2enmod", "-q", module),
-            debian("a2dismod", "-q", "-f", module),
-            true,
+            Optional.of(debian("a2dismod", "-q", "-f", module)),
+            Order.BEFORE_FILES,
             effect));
   }
 
@@ -99,8 +100,8 @@ final class HttpdModules {
         new Proposal.Step(
             "switch the site " + name + " on",
             debian("a2ensite", "-q", name),
-            debian("a2dissite", "-q", name),
-            false,
+            Optional.of(debian("a2dissite", "-q", name)),
+            Order.BEHIND_FILES,
             List.of(
                 FileChange.newSettings(
                     installation.home().resolve("sites-enabled/" + name + ".conf"), content))));

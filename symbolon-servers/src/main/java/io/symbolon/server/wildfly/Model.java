@@ -7,6 +7,8 @@ import io.symbolon.lossless.XmlText.Element;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** A standalone.xml: what is named in it, and where. */
 final class Model {
@@ -15,6 +17,8 @@ final class Model {
   static final String TRUST = "trust-managers";
   static final String CONTEXTS = "server-ssl-contexts";
   private static final String SNI = "server-ssl-sni-contexts";
+
+  private static final Pattern VERSION = Pattern.compile(":(\\d{1,4})\\.\\d+$");
 
   private final Element root;
 
@@ -41,6 +45,15 @@ final class Model {
 
   Optional<Element> elytron() {
     return subsystems("urn:wildfly:elytron:").stream().findFirst();
+  }
+
+  /** The version of its settings for Elytron, such as 18. */
+  int elytronVersion() {
+    return elytron()
+        .map(one -> VERSION.matcher(one.value("xmlns", "")))
+        .filter(Matcher::find)
+        .map(version -> Integer.parseInt(version.group(1)))
+        .orElse(0);
   }
 
   Optional<Element> tls() {

@@ -32,12 +32,19 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * What would change in a standalone.xml: a listener gets a context, a manager and a store of its
  * own, so that nothing else that uses the ones of before is touched.
  */
 final class WildflyProposal {
+  private static final String NEWEST_SUITES =
+      "TLS_AES_256_GCM_SHA384:TLS_CHACHA20_POLY1305_SHA256:TLS_AES_128_GCM_SHA256";
+  private static final int NAMED_SUITES_SINCE = 9;
+  private static final String LIST = "certificate-revocation-list";
+  private static final String LISTS = "certificate-revocation-lists";
+  private static final int SEVERAL_LISTS_SINCE = 14;
   private static final String MANAGEMENT_BINDING = "management-https";
 
   private final Installation installation;
@@ -159,6 +166,10 @@ final class WildflyProposal {
             .collect(Collectors.joining(" ")));
     context.put("key-manager", own(""));
     wish.ciphers().ifPresent(words -> context.put("cipher-suite-filter", words));
+    boolean newest = wish.protocols().contains(ProtocolVersion.TLS_1_3);
+    if (newest && model.elytronVersion() >= NAMED_SUITES_SINCE) {
+      context.put("cipher-suite-names", NEWEST_SUITES); // without them it does not speak TLS 1.3
+    }
     clients(name, context);
     parts.put(Model.CONTEXTS, new Part("server-ssl-context", context, List.of()));
   }
@@ -202,19 +213,27 @@ final class WildflyProposal {
               PemFiles.lists(List.of(list)),
               "a revocation list for clients",
               false);
-      lists.add(Part.of("certificate-revocation-list", List.of("path", written(file))));
+      lists.add(Part.of(LIST, List.of("path", written(file))));
     }
     Map<String, String> attributes = new LinkedHashMap<>();
     attributes.put("name", trust);
     attributes.put("key-store", trust);
-    parts.put(
-        Model.TRUST,
-        new Part(
-            "trust-manager",
-            attributes,
-            lists.isEmpty()
-                ? List.of()
-                : List.of(new Part("certificate-revocation-lists", Map.of(), lists))));
+    parts.put(Model.TRUST, new Part("trust-manager", attributes, grouped(lists)));
+  }
+
+  private List<Part> grouped(List<Part> lists) {
+    if (lists.isEmpty()) {
+      return List.of();
+    }
+    if (model.elytronVersion() >= SEVERAL_LISTS_SINCE) {
+      return List.of(new Part(LISTS, Map.of(), lists));
+    }
+    if (lists.size() > 1) {
+      throw refused(
+          "This WildFly takes one revocation list, and the files hold " + lists.size() + ".",
+          "Name the list of the authority that signs the clients alone.");
+    }
+    return lists;
   }
 
   /** Nobody stops asking clients by the way: the new context asks as that of before. */
@@ -280,7 +299,10 @@ final class WildflyProposal {
       return;
     }
     // Its lists are all of them: there are no others than those that are wanted.
-    List<Element> now = there.get().children();
+    List<Element> now =
+        there.get().children().stream()
+            .filter(one -> one.name().equals(LIST) || one.name().equals(LISTS))
+            .toList();
     if (!now.isEmpty() && !sameLists(now, part)) {
       now.forEach(one -> new XmlEdit(edits, one).removeElement());
       part.parts()
@@ -293,12 +315,12 @@ final class WildflyProposal {
   private static boolean sameLists(List<Element> now, Part wanted) {
     List<String> there =
         now.stream()
-            .flatMap(one -> one.children("certificate-revocation-list").stream())
+            .flatMap(one -> one.name().equals(LIST) ? Stream.of(one) : one.children(LIST).stream())
             .map(one -> one.value("path", ""))
             .toList();
     List<String> paths =
         wanted.parts().stream()
-            .flatMap(one -> one.parts().stream())
+            .flatMap(one -> one.name().equals(LIST) ? Stream.of(one) : one.parts().stream())
             .map(one -> one.attributes().getOrDefault("path", ""))
             .toList();
     return there.equals(paths);

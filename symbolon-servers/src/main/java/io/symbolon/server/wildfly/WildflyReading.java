@@ -165,8 +165,10 @@ final class WildflyReading {
         passwords.addAll(own);
       }
     }
+    boolean madeByItself = manager.attribute("generate-self-signed-certificate-host").isPresent();
     for (Element file : store.get().children("file")) {
       path(file)
+          .filter(path -> !madeByItself || machine.files().exists(path))
           .ifPresent(
               path -> used.add(new UsedFile(role, path, "file", origin(file), passwords, false)));
     }
