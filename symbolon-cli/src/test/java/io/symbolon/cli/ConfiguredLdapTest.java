@@ -141,7 +141,8 @@ class ConfiguredLdapTest {
     }
     port = FreePort.take();
     socket =
-        "ldapi://" + URLEncoder.encode(temp.resolve("run/ldapi").toString(), StandardCharsets.UTF_8);
+        "ldapi://"
+            + URLEncoder.encode(temp.resolve("run/ldapi").toString(), StandardCharsets.UTF_8);
     String services = "ldaps://127.0.0.1:" + port + "/ " + socket;
     file(temp, "default/slapd", "SLAPD_USER=openldap\nSLAPD_SERVICES=\"" + services + "\"\n");
     file(
@@ -173,7 +174,16 @@ class ConfiguredLdapTest {
         List.of("chown", "-R", "openldap:openldap", folder.toString(), temp + "/run"));
     Process process =
         new ProcessBuilder(
-                PROGRAM, "-h", services, "-u", "openldap", "-g", "openldap", "-F", folder + "", "-d0")
+                PROGRAM,
+                "-h",
+                services,
+                "-u",
+                "openldap",
+                "-g",
+                "openldap",
+                "-F",
+                folder + "",
+                "-d0")
             .redirectErrorStream(true)
             .redirectOutput(temp.resolve("slapd.log").toFile())
             .start();

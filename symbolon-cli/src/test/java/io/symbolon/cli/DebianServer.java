@@ -196,9 +196,7 @@ enum DebianServer implements WrittenServer {
         WrittenServer.folder(home.resolve("..").normalize(), own);
         Files.setOwner(
             folder,
-            home.getFileSystem()
-                .getUserPrincipalLookupService()
-                .lookupPrincipalByName("rabbitmq"));
+            home.getFileSystem().getUserPrincipalLookupService().lookupPrincipalByName("rabbitmq"));
       }
     }
 

@@ -31,7 +31,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
-import org.junit.jupiter.api.Assumptions;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -85,20 +84,15 @@ class DescribedServersTest {
       try {
         assertTrue(served(server, Optional.of(BUOY)), mode + ": a good client\n" + log());
         boolean without = served(server, Optional.empty());
-        assertEquals(server.servesWithout(mode), without, mode + ": a client without a certificate");
+        assertEquals(
+            server.servesWithout(mode), without, mode + ": a client without a certificate");
       } finally {
         stop(server, running);
       }
       Run again = configure(server, mode);
       assertTrue(again.out().contains("all is as it is wanted"), again.out() + again.err());
     }
-    Run read =
-        Run.of(
-            "configure",
-            server.word(),
-            "--home",
-            home,
-            "--json");
+    Run read = Run.of("configure", server.word(), "--home", home, "--json");
     String last = server.modes().get(server.modes().size() - 1);
     assertTrue(
         read.json().get("servers").findValuesAsText("mode").contains(last),
@@ -119,9 +113,7 @@ class DescribedServersTest {
     file(temp, "trust.pem", pem(root(), issuing()));
     file(temp, "buoy.pem", pem(BUOY.certificate(), issuing()));
     file(temp, "buoy.key", keyPem(BUOY));
-    List<Object> line =
-        new ArrayList<>(
-            List.of("configure", server.word(), "--home", home));
+    List<Object> line = new ArrayList<>(List.of("configure", server.word(), "--home", home));
     line.addAll(List.of("--credential", temp.resolve("ingest.key"), temp.resolve("ingest.pem")));
     line.addAll(List.of(temp.resolve("trust.pem"), "--host", HOST, "--mode", mode, "--write"));
     if (server.hasPort()) {
@@ -153,7 +145,8 @@ class DescribedServersTest {
     throw new IOException(server + " did not start: " + log());
   }
 
-  private void stop(WrittenServer server, Process process) throws IOException, InterruptedException {
+  private void stop(WrittenServer server, Process process)
+      throws IOException, InterruptedException {
     if (!server.stop(home).isEmpty()) {
       ConfiguredServers.call(server.stop(home));
     }

@@ -87,7 +87,8 @@ enum ServerTalk {
     boolean isServed(DataInputStream in, OutputStream out, String host) throws IOException {
       say(out, "ARTEMIS");
       // Which brokers are there? Its answer names this one.
-      out.write(HexFormat.of().parseHex("0000000e" + "71" + "0000000000000000" + "00" + "0000007b"));
+      out.write(
+          HexFormat.of().parseHex("0000000e" + "71" + "0000000000000000" + "00" + "0000007b"));
       return in.readInt() > 0;
     }
   },

@@ -107,6 +107,18 @@ class ExamplesTest {
   }
 
   @Test
+  void otherServersTakeTheNewestCertificateToo() throws Exception {
+    for (Example example :
+        List.<Example>of(
+            () -> ServeWithNetty.main(new String[0]), () -> ServeWithVertx.main(new String[0]))) {
+      List<String> out = output(example).lines().toList();
+      assertTrue(out.get(0).startsWith("served with the certificate "), out.get(0));
+      assertEquals("reload: REPLACED", out.get(1));
+      assertFalse(out.get(0).equals(out.get(2)), "another certificate");
+    }
+  }
+
+  @Test
   void aPileBecomesAServerOfMutualTls() throws Exception {
     String out = output(() -> PileToServer.main(new String[0]));
     assertTrue(out.contains("with a certificate: 204\n"), out);

@@ -109,7 +109,9 @@ record Description(
     }
   }
 
-  /** An item that a list of words must have; with the place's port in it, it tells that TLS is on. */
+  /**
+   * An item that a list of words must have; with the place's port in it, it tells that TLS is on.
+   */
   record ListItem(List<String> key, Template item, String separator) {
     boolean tells() {
       return item.has("port");
@@ -132,8 +134,7 @@ record Description(
     Optional<Map<String, String>> values(String word) {
       return item.values(word)
           .filter(
-              found ->
-                  !found.containsKey("port") || found.get("port").matches("[1-9]\\d{0,4}"));
+              found -> !found.containsKey("port") || found.get("port").matches("[1-9]\\d{0,4}"));
     }
   }
 

@@ -109,7 +109,8 @@ final class SettingsReader {
         Template template = Template.of(item);
         for (String name : template.names()) {
           if (!name.equals("port") && !name.equals("address")) {
-            mistakes.add(leaf.line(), "{" + name + "}: a word of a list has {port}, {address} alone.");
+            mistakes.add(
+                leaf.line(), "{" + name + "}: a word of a list has {port}, {address} alone.");
           }
         }
         lists.add(new ListItem(leaf.key(), template, separator));

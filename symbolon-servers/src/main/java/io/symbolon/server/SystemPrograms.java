@@ -14,8 +14,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Runs programs of this machine: with a short input or none, in a bounded time, and keeping a bounded part of
- * what they print. A program whose children keep the output open is not waited for.
+ * Runs programs of this machine: with a short input or none, in a bounded time, and keeping a
+ * bounded part of what they print. A program whose children keep the output open is not waited for.
  */
 final class SystemPrograms implements Programs {
   private static final Logger LOG = LoggerFactory.getLogger(SystemPrograms.class);

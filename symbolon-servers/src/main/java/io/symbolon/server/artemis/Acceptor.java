@@ -32,9 +32,7 @@ record Acceptor(XmlText.Element element, AcceptorAddress address) {
   List<Endpoint> endpoints() {
     String host = address.host().replaceAll("^\\[|\\]$", "");
     boolean all = host.equals("0.0.0.0") || host.startsWith("${");
-    return port()
-        .map(one -> new Endpoint(all ? "" : host, one, mode() != Mode.CLEAR))
-        .stream()
+    return port().map(one -> new Endpoint(all ? "" : host, one, mode() != Mode.CLEAR)).stream()
         .toList();
   }
 }

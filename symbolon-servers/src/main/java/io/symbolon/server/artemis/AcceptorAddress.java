@@ -66,7 +66,10 @@ record AcceptorAddress(String scheme, String host, String port, List<Parameter> 
     }
     return Optional.of(
         new AcceptorAddress(
-            form.group(1), form.group(2), Optional.ofNullable(form.group(3)).orElse(""), parameters));
+            form.group(1),
+            form.group(2),
+            Optional.ofNullable(form.group(3)).orElse(""),
+            parameters));
   }
 
   Optional<String> value(String name) {
@@ -103,10 +106,7 @@ record AcceptorAddress(String scheme, String host, String port, List<Parameter> 
 
   AcceptorAddress without(String name) {
     return new AcceptorAddress(
-        scheme,
-        host,
-        port,
-        parameters.stream().filter(one -> !one.name().equals(name)).toList());
+        scheme, host, port, parameters.stream().filter(one -> !one.name().equals(name)).toList());
   }
 
   AcceptorAddress at(int other) {

@@ -124,9 +124,7 @@ public final class Artemis implements Server {
         "Artemis opens its acceptors when it starts. Restart it; connections end."
             + " With sslAutoReload=true at its acceptor, it notices new files by itself.";
     String instance =
-        Optional.ofNullable(installation.home().getParent())
-            .orElse(installation.home())
-            .toString();
+        Optional.ofNullable(installation.home().getParent()).orElse(installation.home()).toString();
     Optional<RunningServer> process =
         machine.isWindows()
             ? Optional.empty()
@@ -140,7 +138,6 @@ public final class Artemis implements Server {
                     List.of(ServerCommand.of("systemctl", "restart", one)),
                     true,
                     says))
-        .orElseGet(
-            () -> new Reload(Reload.Kind.BY_HAND, List.of(), process.isPresent(), says));
+        .orElseGet(() -> new Reload(Reload.Kind.BY_HAND, List.of(), process.isPresent(), says));
   }
 }

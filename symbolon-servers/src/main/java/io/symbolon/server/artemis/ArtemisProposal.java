@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.artemis;
 
+import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.lossless.XmlEdit;
@@ -18,7 +19,6 @@ import io.symbolon.server.SettingEdits;
 import io.symbolon.server.StoreFiles;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
-import io.symbolon.convert.FileNames;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -47,8 +47,7 @@ final class ArtemisProposal {
         new PlacedFiles(
             machine,
             wish.folder().orElse(installation.home().resolve("tls")).toAbsolutePath(),
-            wish.owner()
-                .or(() -> Artemis.account(machine, installation).flatMap(Artemis::owner)));
+            wish.owner().or(() -> Artemis.account(machine, installation).flatMap(Artemis::owner)));
     this.stores = new StoreFiles(machine, placed);
   }
 
@@ -121,8 +120,7 @@ final class ArtemisProposal {
         return Optional.empty();
       }
     }
-    return Optional.of(
-        acceptors.get(places.indexOf(PlaceChoice.of("Artemis", places, wish))));
+    return Optional.of(acceptors.get(places.indexOf(PlaceChoice.of("Artemis", places, wish))));
   }
 
   private static String freeName(List<Acceptor> acceptors) {

@@ -87,9 +87,7 @@ final class ConfigEntry {
             && !value.endsWith(" ");
     return plain
         ? name + ": " + value
-        : name
-            + ":: "
-            + Base64.getEncoder().encodeToString(value.getBytes(StandardCharsets.UTF_8));
+        : name + ":: " + Base64.getEncoder().encodeToString(value.getBytes(StandardCharsets.UTF_8));
   }
 
   /** What changes attributes all at once; one without a value is not there any more. */

@@ -22,7 +22,8 @@ final class LdapServices {
 
   private static final Pattern SETTING =
       Pattern.compile("(?m)^[ \\t]*SLAPD_(?:SERVICES|URLS)=[\"']?([^\"'\\n]*)");
-  private static final Pattern URL = Pattern.compile("(ldaps?)://(\\[[^\\]]*\\]|[^:/]*)(?::(\\d+))?/?");
+  private static final Pattern URL =
+      Pattern.compile("(ldaps?)://(\\[[^\\]]*\\]|[^:/]*)(?::(\\d+))?/?");
 
   private final List<String> urls;
 
@@ -41,10 +42,7 @@ final class LdapServices {
     for (String file : List.of("default/slapd", "sysconfig/slapd")) {
       Path path = installation.home().resolveSibling(file);
       Optional<String> text =
-          machine
-              .files()
-              .read(path)
-              .map(read -> new String(read.octets(), StandardCharsets.UTF_8));
+          machine.files().read(path).map(read -> new String(read.octets(), StandardCharsets.UTF_8));
       if (text.isPresent()) {
         Matcher setting = SETTING.matcher(text.get());
         if (setting.find() && !setting.group(1).isBlank()) {
@@ -79,8 +77,7 @@ final class LdapServices {
       Matcher matcher = URL.matcher(url);
       if (matcher.matches() && matcher.group(1).equals("ldaps") == atOnce) {
         String host =
-            URLDecoder.decode(
-                matcher.group(2).replaceAll("^\\[|\\]$", ""), StandardCharsets.UTF_8);
+            URLDecoder.decode(matcher.group(2).replaceAll("^\\[|\\]$", ""), StandardCharsets.UTF_8);
         int port =
             matcher.group(3) == null ? (atOnce ? 636 : 389) : Integer.parseInt(matcher.group(3));
         if (port > 0 && port < 1 << 16) {

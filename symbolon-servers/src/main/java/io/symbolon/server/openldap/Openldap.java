@@ -102,12 +102,23 @@ public final class Openldap implements Server {
 
   static ServerCommand asking(String socket) {
     return ServerCommand.of(
-        "ldapsearch", "-Q", "-LLL", "-Y", "EXTERNAL", "-H", socket, "-s", "base", "-b",
-        "cn=config", "entryUUID");
+        "ldapsearch",
+        "-Q",
+        "-LLL",
+        "-Y",
+        "EXTERNAL",
+        "-H",
+        socket,
+        "-s",
+        "base",
+        "-b",
+        "cn=config",
+        "entryUUID");
   }
 
   static ServerCommand modifying(String socket, String... more) {
-    List<String> words = new ArrayList<>(List.of("ldapmodify", "-Q", "-Y", "EXTERNAL", "-H", socket));
+    List<String> words =
+        new ArrayList<>(List.of("ldapmodify", "-Q", "-Y", "EXTERNAL", "-H", socket));
     words.addAll(List.of(more));
     return ServerCommand.of(words);
   }

@@ -121,14 +121,15 @@ final class OpenldapProposal {
         "olcTLSCertificateFile",
         written(
             placed.add(
-                name + ".pem", PemFiles.chain(credential), "the certificate with its chain", false)));
+                name + ".pem",
+                PemFiles.chain(credential),
+                "the certificate with its chain",
+                false)));
     wanted.put(
         "olcTLSCertificateKeyFile",
-        written(
-            placed.add(name + ".key", PemFiles.openKey(credential), "the private key", true)));
+        written(placed.add(name + ".key", PemFiles.openKey(credential), "the private key", true)));
     ProtocolVersion least = wish.protocols().get(0);
-    wanted.put(
-        "olcTLSProtocolMin", Optional.of("3." + VERSIONS.indexOf(least))); // SSL 3.0 is 3.0
+    wanted.put("olcTLSProtocolMin", Optional.of("3." + VERSIONS.indexOf(least))); // SSL 3.0 is 3.0
     if (wish.ciphers().isPresent()) {
       wanted.put("olcTLSCipherSuite", wish.ciphers());
     } else if (Openldap.hasPriorityStrings(machine)) {
@@ -153,8 +154,7 @@ final class OpenldapProposal {
       wanted.put("olcTLSCRLFile", Optional.empty());
       return;
     }
-    wanted.put(
-        "olcTLSCACertificateFile", written(placed.clients(name, wish.trust().get())));
+    wanted.put("olcTLSCACertificateFile", written(placed.clients(name, wish.trust().get())));
     wanted.put(
         "olcTLSCRLFile",
         wish.trust().get().lists().isEmpty()
@@ -196,8 +196,7 @@ final class OpenldapProposal {
     FileChange effect =
         FileChange.newSettings(
             installation.main(),
-            ConfigEntry.changed(reading.source().text(), change)
-                .getBytes(StandardCharsets.UTF_8));
+            ConfigEntry.changed(reading.source().text(), change).getBytes(StandardCharsets.UTF_8));
     steps.add(
         new Step(
             "change the settings in the directory, which take effect at once",

@@ -137,8 +137,7 @@ final class OpenldapReading {
             value -> {
               Path path = machine.below(installation.home(), value).toAbsolutePath().normalize();
               used.add(
-                  new UsedFile(
-                      role, path, attribute, origin(attribute), Optional.empty(), false));
+                  new UsedFile(role, path, attribute, origin(attribute), Optional.empty(), false));
             });
   }
 }

@@ -22,7 +22,6 @@ import io.symbolon.server.SettingEdits;
 import io.symbolon.server.StoreFiles;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

@@ -146,8 +146,7 @@ final class Model {
         binding
             .attribute("interface")
             .map(XmlText.Attribute::value)
-            .orElseGet(
-                () -> bindings().map(one -> one.value("default-interface", "")).orElse(""));
+            .orElseGet(() -> bindings().map(one -> one.value("default-interface", "")).orElse(""));
     String address =
         root.children("interfaces").stream()
             .flatMap(all -> all.children("interface").stream())

@@ -26,7 +26,8 @@ import java.util.regex.Pattern;
 /** WildFly, as a server that stands alone, with its standalone.xml. */
 public final class Wildfly implements Server {
   private static final String MAIN = "standalone.xml";
-  private static final Pattern PROCESS = Pattern.compile("\\S*java .*org\\.jboss\\.as\\.standalone.*");
+  private static final Pattern PROCESS =
+      Pattern.compile("\\S*java .*org\\.jboss\\.as\\.standalone.*");
 
   /** Made by the registry of servers. */
   public Wildfly() {}
@@ -134,7 +135,8 @@ public final class Wildfly implements Server {
         words ->
             words.contains(base)
                 || (words.contains(home)
-                    && words.stream().noneMatch(one -> one.startsWith("-Djboss.server.base.dir="))));
+                    && words.stream()
+                        .noneMatch(one -> one.startsWith("-Djboss.server.base.dir="))));
   }
 
   /** Whoever runs it writes its settings: they are his. */

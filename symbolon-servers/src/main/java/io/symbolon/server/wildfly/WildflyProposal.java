@@ -9,7 +9,6 @@ import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.XmlEdit;
 import io.symbolon.lossless.XmlText.Element;
 import io.symbolon.party.ProtocolVersion;
-
 import io.symbolon.seal.Secret;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -156,7 +155,8 @@ final class WildflyProposal {
     StoreFiles.Placed store = stores.keystore(name, wish.credentials().get(0), name);
     Part password = store(own(""), store);
     parts.put(
-        Model.KEYS, Part.of("key-manager", List.of("name", own(""), "key-store", own("")), password));
+        Model.KEYS,
+        Part.of("key-manager", List.of("name", own(""), "key-store", own("")), password));
     Map<String, String> context = new LinkedHashMap<>();
     context.put("name", own(""));
     context.put(
