@@ -30,6 +30,7 @@ final class ProgramWords {
               + "|trust ?anchor|remotecertificate|alert|cipher|pass ?phrase|cert_e_|altname|starttls|https"
               + "|pg_hba|startup packet|confidentiality|insecure transport|secure transport|sspi"
               + "|reply type byte|http/0\\.9|packets out of order|eproto|curl: \\(|decoder routines"
+              + "|unrecoverablekey|\"password\" is null|tag number over 30"
               + "|secure channel|depth_zero|unable_to_|self_signed|err_cert|cert_has|\\w_crl|invalid_purpose");
 
   private static final Pattern GNU_STATUS =
