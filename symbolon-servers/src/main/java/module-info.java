@@ -34,6 +34,7 @@ module io.symbolon.servers {
       io.symbolon.server.clients.MariadbClient,
       io.symbolon.server.clients.SystemTrust,
       io.symbolon.server.clients.ToolEnvironment,
+      io.symbolon.server.haproxy.HaproxyBackend,
       io.symbolon.server.javaprogram.JavaProgram,
       io.symbolon.server.javaroots.JavaRoots,
       io.symbolon.server.libpq.Libpq,

@@ -146,7 +146,7 @@ final class StartFailures {
           known(
               FindingKind.FILE_ABSENT,
               "A file that the program was told to use is not there. Some programs say the same of one"
-                  + " that is empty.",
+                  + " that is empty, or that they may not read.",
               Remedy.of(
                   "Check the name in the settings. A name that does not begin with / is looked for in"
                       + " the folder of the program."),

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.haproxy;
 
-import io.symbolon.lossless.Word;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.Mode;
 import java.util.ArrayList;
@@ -65,29 +64,20 @@ record Bind(HaproxyText.Line line) {
     return listens && line.word(0).equals("bind") && line.words().size() > 1;
   }
 
-  /** The positions of an option's words: its name, and its value where it has one. */
-  List<Integer> places(String option) {
-    List<Integer> places = new ArrayList<>();
-    for (int i = 2; i < line.words().size(); i++) {
-      String word = line.word(i);
-      if (word.equals(option)) {
-        places.add(i);
-      }
-      i += WITH_VALUE.contains(word) ? 1 : 0;
-    }
-    return places;
+  LineOptions options() {
+    return new LineOptions(line, 2, WITH_VALUE);
   }
 
   boolean has(String option) {
-    return !places(option).isEmpty();
+    return options().has(option);
+  }
+
+  List<Integer> places(String option) {
+    return options().places(option);
   }
 
   Optional<String> value(String option) {
-    return places(option).stream().findFirst().map(place -> line.word(place + 1));
-  }
-
-  static boolean hasValue(String option) {
-    return WITH_VALUE.contains(option);
+    return options().value(option);
   }
 
   Mode mode() {
@@ -115,9 +105,5 @@ record Bind(HaproxyText.Line line) {
       }
     }
     return endpoints;
-  }
-
-  Word last() {
-    return line.words().get(line.words().size() - 1);
   }
 }

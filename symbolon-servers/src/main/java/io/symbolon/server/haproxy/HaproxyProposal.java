@@ -5,8 +5,6 @@ import io.symbolon.chain.Credential;
 import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.lossless.Edits;
-import io.symbolon.lossless.Word;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -63,7 +61,7 @@ final class HaproxyProposal {
             || bind.endpoints().stream().anyMatch(end -> end.port() == wish.port().get());
     want(bind);
     if (there) {
-      change(bind);
+      bind.options().change(edits.of(reading.source()), wanted);
     } else {
       add(bind);
     }
@@ -150,38 +148,6 @@ final class HaproxyProposal {
             : Optional.of(placed.lists(name, wish.trust().get()).toString()));
   }
 
-  private void change(Bind bind) {
-    Edits edit = edits.of(reading.source());
-    StringBuilder added = new StringBuilder();
-    wanted.forEach(
-        (option, value) -> {
-          List<Integer> places = bind.places(option);
-          if (value.isEmpty()) {
-            places.forEach(place -> remove(edit, bind, place, option));
-          } else if (places.isEmpty()) {
-            added.append(' ').append(written(option, value.get()));
-          } else if (Bind.hasValue(option)
-              && places.get(0) + 1 < bind.line().words().size()
-              && !bind.line().word(places.get(0) + 1).equals(value.get())) {
-            Word word = bind.line().words().get(places.get(0) + 1);
-            edit.replace(word.from(), word.to(), HaproxyText.written(value.get()));
-          }
-        });
-    if (!added.isEmpty()) {
-      edit.insert(bind.last().to(), added.toString());
-    }
-  }
-
-  private static void remove(Edits edit, Bind bind, int place, String option) {
-    List<Word> words = bind.line().words();
-    int last = Math.min(words.size() - 1, place + (Bind.hasValue(option) ? 1 : 0));
-    edit.replace(words.get(place - 1).to(), words.get(last).to(), "");
-  }
-
-  private static String written(String option, String value) {
-    return value.isEmpty() ? option : option + " " + HaproxyText.written(value);
-  }
-
   /** Another bind line behind this one, at the same address and the port that is wanted. */
   private void add(Bind bind) {
     String address = bind.line().word(1).replaceFirst(",.*", "");
@@ -194,7 +160,8 @@ final class HaproxyProposal {
             .append(':')
             .append(wish.port().orElseThrow());
     wanted.forEach(
-        (option, value) -> value.ifPresent(word -> line.append(' ').append(written(option, word))));
+        (option, value) ->
+            value.ifPresent(word -> line.append(' ').append(LineOptions.written(option, word))));
     String text = reading.source().text();
     int end = text.indexOf('\n', bind.line().to());
     int at = end < 0 ? text.length() : end > 0 && text.charAt(end - 1) == '\r' ? end - 1 : end;
