@@ -97,7 +97,7 @@ class ConfiguredLdapTest {
         mutual
             .out()
             .lines()
-            .filter(line -> line.contains("olcTLSVerifyClient: never"))
+            .filter(line -> line.contains("printf") && line.contains("olcTLSVerifyClient: never"))
             .findFirst()
             .orElseThrow();
     ConfiguredServers.call(List.of("sh", "-c", back.strip()));

@@ -53,6 +53,11 @@ enum DebianServer implements WrittenServer {
     public List<String> start(Path home) {
       return List.of(program, "-c", home + "/mosquitto.conf");
     }
+
+    @Override
+    public List<String> modes() {
+      return List.of("one-way", "mutual"); // it has no other
+    }
   },
   REDIS(ServerTalk.REDIS, "/usr/bin/redis-server") {
     @Override

@@ -126,11 +126,6 @@ enum JavaServer implements WrittenServer {
           unpacked("wildfly-") + "/bin/standalone.sh",
           "-Djboss.server.base.dir=" + home);
     }
-
-    @Override
-    public List<String> modes() {
-      return List.of("one-way", "optional", "mutual");
-    }
   };
 
   static final String JAVA = Path.of(System.getProperty("java.home"), "bin", "java").toString();

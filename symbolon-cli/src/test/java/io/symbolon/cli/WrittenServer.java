@@ -34,7 +34,7 @@ interface WrittenServer {
   }
 
   default List<String> modes() {
-    return List.of("one-way", "mutual");
+    return List.of("one-way", "optional", "mutual");
   }
 
   /** Whether it serves a client without a certificate, in a mode. */

@@ -144,12 +144,15 @@ final class ChangeText {
               + Output.shown(answer.client())
               + paint.faint("  " + seen(answer)));
     }
-    new ChangedFiles(output).kept(result.written(), change.files());
+    boolean kept = new ChangedFiles(output).kept(result.written(), change.files());
     boolean stays =
         result.end() != ChangeResult.End.PUT_BACK
             && change.steps().stream().anyMatch(step -> step.back().isPresent());
     if (stays) {
-      row("", paint.faint("and this, what the server's own programs did:"));
+      row(
+          kept ? "" : "Before",
+          paint.faint(
+              (kept ? "and this," : "this takes back") + " what the server's own programs did:"));
       List<Proposal.Step> steps = new ArrayList<>(change.steps());
       Collections.reverse(steps);
       steps.forEach(
@@ -187,9 +190,11 @@ final class ChangeText {
     output.line(
         paint.heading("Next")
             + "  "
-            + (reload.running() || reload.kind() == Reload.Kind.BY_HAND || !job.reload()
-                ? "let the server take the new settings"
-                : "the server does not run: start it"));
+            + (reload.kind() == Reload.Kind.BY_ITSELF && reload.running()
+                ? "ask the server"
+                : reload.running() || reload.kind() == Reload.Kind.BY_HAND || !job.reload()
+                    ? "let the server take the new settings"
+                    : "the server does not run: start it"));
     output.wrapped("  ", reload.says());
     reload.commands().forEach(one -> output.pasted("  " + paint.command(line(one))));
     probe().ifPresent(one -> output.pasted("  " + paint.command(one)));

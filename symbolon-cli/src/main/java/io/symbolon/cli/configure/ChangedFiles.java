@@ -13,6 +13,7 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Task;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Proposal;
+import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Objects;
@@ -49,8 +50,8 @@ final class ChangedFiles {
     for (Proposal.Step step : steps) {
       output.line("");
       output.line(paint.heading("Command") + "  " + step.what());
-      output.pasted(
-          "  " + output.commands().shell().fed(step.command().input(), step.command().words()));
+      output.pasted("  " + output.commands().shell().line(step.command().words()));
+      step.command().input().forEach(line -> output.line("    " + VisibleText.of(line)));
     }
     List<FileChange> settings = changes.stream().filter(FileChange::settings).toList();
     if (!settings.isEmpty()) {
@@ -85,7 +86,7 @@ final class ChangedFiles {
   }
 
   /** How to bring back what was replaced. */
-  void kept(List<FileSet.Written> written, List<FileChange> changes) {
+  boolean kept(List<FileSet.Written> written, List<FileChange> changes) {
     Stream<Path> replaced =
         written.stream().filter(one -> one.aside().isPresent()).map(FileSet.Written::path);
     Stream<Path> made =
@@ -108,5 +109,6 @@ final class ChangedFiles {
           "             "
               + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folders))));
     }
+    return !folders.isEmpty();
   }
 }

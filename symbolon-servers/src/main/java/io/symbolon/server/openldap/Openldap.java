@@ -3,6 +3,7 @@ package io.symbolon.server.openldap;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.rehearse.ServerKind;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -98,6 +99,11 @@ public final class Openldap implements Server {
   /** Debian builds it on a TLS library whose cipher suites are chosen by priority strings. */
   static boolean hasPriorityStrings(Machine machine) {
     return machine.first("/etc/debian_version").isPresent();
+  }
+
+  /** A version as its settings count them: from SSL 3.0, which is 3.0. */
+  static String counted(ProtocolVersion version) {
+    return "3." + List.of(ProtocolVersion.values()).indexOf(version);
   }
 
   static ServerCommand asking(String socket) {

@@ -32,7 +32,6 @@ import java.util.Optional;
  */
 final class OpenldapProposal {
   private static final int NO_SUCH_ATTRIBUTE = 16; // RFC 4511
-  private static final List<ProtocolVersion> VERSIONS = List.of(ProtocolVersion.values());
 
   private final Machine machine;
   private final Installation installation;
@@ -129,7 +128,7 @@ final class OpenldapProposal {
         "olcTLSCertificateKeyFile",
         written(placed.add(name + ".key", PemFiles.openKey(credential), "the private key", true)));
     ProtocolVersion least = wish.protocols().get(0);
-    wanted.put("olcTLSProtocolMin", Optional.of("3." + VERSIONS.indexOf(least))); // SSL 3.0 is 3.0
+    wanted.put("olcTLSProtocolMin", Optional.of(Openldap.counted(least)));
     if (wish.ciphers().isPresent()) {
       wanted.put("olcTLSCipherSuite", wish.ciphers());
     } else if (Openldap.hasPriorityStrings(machine)) {

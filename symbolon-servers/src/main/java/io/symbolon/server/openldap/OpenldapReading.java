@@ -5,6 +5,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.lossless.SourceText;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.probe.StartWith;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileRole;
@@ -18,6 +19,7 @@ import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -71,11 +73,19 @@ final class OpenldapReading {
         mode,
         List.of(),
         tls ? used() : List.of(),
-        entry.text("olcTLSProtocolMin").map(one -> one + " and newer"),
+        entry.text("olcTLSProtocolMin").map(one -> version(one) + " and newer"),
         entry.text("olcTLSCipherSuite"),
         Openldap.account(machine, installation),
         Optional.empty(),
         atOnce.isEmpty() ? Optional.of(StartWith.LDAP) : Optional.empty());
+  }
+
+  private static String version(String written) {
+    return Arrays.stream(ProtocolVersion.values())
+        .filter(one -> written.equals(Openldap.counted(one)))
+        .findFirst()
+        .map(ProtocolVersion::platformName)
+        .orElse(written);
   }
 
   private Origin origin(String attribute) {
