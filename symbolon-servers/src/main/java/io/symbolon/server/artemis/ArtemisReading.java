@@ -10,6 +10,7 @@ import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
+import io.symbolon.server.OpenPassword;
 import io.symbolon.server.Origin;
 import io.symbolon.server.Settings;
 import io.symbolon.server.SettingsFiles;
@@ -77,6 +78,11 @@ final class ArtemisReading {
                   + " no client is asked for a certificate.",
               "Add needClientAuth=true or wantClientAuth=true, or take trustStorePath away."));
     }
+    if (acceptor.address().value("keyStorePassword").filter(ArtemisReading::isOpen).isPresent()) {
+      findings.add(
+          OpenPassword.note(
+              origin, "keyStorePassword", "Let nobody but the broker's account read broker.xml."));
+    }
     return new TlsPlace(
         acceptor.name(),
         "acceptor",
@@ -90,6 +96,10 @@ final class ArtemisReading {
         Artemis.account(machine, installation),
         Optional.empty(),
         Optional.empty());
+  }
+
+  private static boolean isOpen(String password) {
+    return !password.startsWith("ENC(") && !password.startsWith("${");
   }
 
   private List<UsedFile> used(AcceptorAddress address, Origin origin) {
@@ -115,7 +125,7 @@ final class ArtemisReading {
               Optional<Secret> secret =
                   address
                       .value(password)
-                      .filter(word -> !word.startsWith("ENC(") && !word.startsWith("${"))
+                      .filter(ArtemisReading::isOpen)
                       .map(word -> Secret.of(word.toCharArray(), origin.toString()));
               used.add(new UsedFile(role, path, setting, origin, secret, false));
             });

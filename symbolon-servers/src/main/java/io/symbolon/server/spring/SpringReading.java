@@ -9,6 +9,7 @@ import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Mode;
+import io.symbolon.server.OpenPassword;
 import io.symbolon.server.Origin;
 import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
@@ -328,11 +329,12 @@ final class SpringReading {
           .filter(one -> !one.named().value().contains("${"))
           .ifPresent(
               one ->
-                  find(
-                      FindingKind.PASSWORD_IN_SETTINGS,
-                      one.origin(),
-                      name + " stands in the settings, for everybody who reads or copies them.",
-                      "Put it into a file of its own, and take that in with spring.config.import."));
+                  findings.add(
+                      OpenPassword.note(
+                          one.origin(),
+                          name,
+                          "Put it into a file of its own, and take that in with"
+                              + " spring.config.import.")));
     }
   }
 

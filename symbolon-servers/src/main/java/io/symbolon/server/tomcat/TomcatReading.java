@@ -9,6 +9,7 @@ import io.symbolon.seal.Secret;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
+import io.symbolon.server.OpenPassword;
 import io.symbolon.server.Origin;
 import io.symbolon.server.PasswordLines;
 import io.symbolon.server.Settings;
@@ -266,11 +267,11 @@ final class TomcatReading {
     for (XmlText.Element certificate : one.certificates()) {
       for (String setting : List.of("certificateKeystorePassword", "certificateKeyPassword")) {
         if (certificate.attribute(setting).isPresent()) {
-          find(
-              FindingKind.PASSWORD_IN_SETTINGS,
-              origin(certificate).toString(),
-              setting + " stands in the settings, for everybody who reads or copies them.",
-              "Put it into a file of its own and name that: " + setting + "File.");
+          findings.add(
+              OpenPassword.note(
+                  origin(certificate),
+                  setting,
+                  "Put it into a file of its own and name that: " + setting + "File."));
         }
       }
     }

@@ -14,6 +14,7 @@ import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
+import io.symbolon.server.OpenPassword;
 import io.symbolon.server.Origin;
 import io.symbolon.server.Settings;
 import io.symbolon.server.SettingsFiles;
@@ -157,7 +158,17 @@ final class WildflyReading {
     if (store.isEmpty()) {
       return;
     }
+    boolean madeByItself = manager.attribute("generate-self-signed-certificate-host").isPresent();
     List<Secret> passwords = new ArrayList<>(password(store.get()));
+    if (role == FileRole.KEYSTORE && !passwords.isEmpty() && !madeByItself) {
+      findings.add(
+          OpenPassword.note(
+              origin(store.get()),
+              "The password of the key-store " + VisibleText.of(store.get().value("name", "")),
+              "Let nobody but WildFly's account read "
+                  + VisibleText.of(String.valueOf(installation.main().getFileName()))
+                  + "."));
+    }
     if (role == FileRole.KEYSTORE) {
       List<Secret> own = password(manager);
       boolean other = own.stream().anyMatch(key -> passwords.stream().noneMatch(key::isSameAs));
@@ -165,7 +176,6 @@ final class WildflyReading {
         passwords.addAll(own);
       }
     }
-    boolean madeByItself = manager.attribute("generate-self-signed-certificate-host").isPresent();
     for (Element file : store.get().children("file")) {
       path(file)
           .filter(path -> !madeByItself || machine.files().exists(path))
