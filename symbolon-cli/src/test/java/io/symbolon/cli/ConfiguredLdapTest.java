@@ -79,15 +79,21 @@ class ConfiguredLdapTest {
     assertTrue(
         configure("mutual", temp.resolve("ldap/tls")).out().contains("all is as it is wanted"));
 
-    // Its account can't look into this folder: the server refuses, and its TLS is broken by that.
+    // Its account can't look into this folder: that is told before.
     Path hidden = Files.createDirectory(temp.resolve("hidden"));
     Files.setPosixFilePermissions(hidden, PosixFilePermissions.fromString("rwx------"));
+    Run told = configure("mutual", hidden.resolve("tls"));
+    assertEquals(4, told.code(), told.out() + told.err());
+    assertTrue(told.out().contains("may not enter the folder"), told.out());
+    assertFalse(Files.exists(hidden.resolve("tls")));
+
+    // The server refuses these words, and its TLS is broken by that until it is put right.
     String before = settings();
-    Run refused = configure("mutual", hidden.resolve("tls"));
+    Run refused = configure("mutual", temp.resolve("ldap/other"), "--ciphers", "LANTERN");
     assertEquals(4, refused.code(), refused.out() + refused.err());
     assertTrue(refused.out().contains("error (80)"), refused.out());
     assertEquals(tls(before), tls(settings()));
-    assertFalse(Files.exists(hidden.resolve("tls/ingest.lanternfish.example.key")));
+    assertFalse(Files.exists(temp.resolve("ldap/other/ingest.lanternfish.example.key")));
     assertTrue(served(Optional.of(BUOY)), "put right: a good client gets in as before");
 
     // What it prints for taking it back does so.
@@ -200,7 +206,7 @@ class ConfiguredLdapTest {
     throw new IOException(Files.readString(temp.resolve("slapd.log")));
   }
 
-  private Run configure(String mode, Path place) {
+  private Run configure(String mode, Path place, String... more) {
     file(temp, "ingest.pem", pem(INGEST.certificate(), issuing()));
     file(temp, "ingest.key", keyPem(INGEST));
     file(temp, "trust.pem", pem(root(), issuing()));
@@ -216,6 +222,7 @@ class ConfiguredLdapTest {
       line.addAll(List.of("--client-trust", temp.resolve("trust.pem")));
       line.addAll(List.of("--client", temp.resolve("buoy.key"), temp.resolve("buoy.pem")));
     }
+    line.addAll(List.of(more));
     return Run.of(line.toArray());
   }
 }

@@ -16,6 +16,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Which files an account of the machine may read, by owner, groups and mode. Access lists are not
@@ -44,10 +45,9 @@ final class Accounts {
     }
     try {
       Path real = file.toRealPath();
-      for (Path folder = real.getParent(); folder != null; folder = folder.getParent()) {
-        if (!may(account, groups.get(), folder, true)) {
-          return Optional.of("it may not enter the folder " + VisibleText.of(folder.toString()));
-        }
+      Optional<String> outside = notEntered(account, groups.get(), real.getParent());
+      if (outside.isPresent()) {
+        return outside;
       }
       if (may(account, groups.get(), real, false)) {
         return Optional.empty();
@@ -65,6 +65,34 @@ final class Accounts {
     } catch (IOException e) {
       return Optional.empty();
     }
+  }
+
+  /** Why an account can't come to the place of a file that is not there yet. */
+  Optional<String> whyNotReached(String account, Path file) {
+    Optional<Set<String>> groups =
+        account.equals("root") || !areKnown() ? Optional.empty() : groups(account);
+    Path folder = file.toAbsolutePath().getParent();
+    while (folder != null && !Files.exists(folder)) {
+      folder = folder.getParent();
+    }
+    if (groups.isEmpty() || folder == null) {
+      return Optional.empty();
+    }
+    try {
+      return notEntered(account, groups.get(), folder.toRealPath());
+    } catch (IOException | UnsupportedOperationException e) {
+      return Optional.empty(); // nobody can tell
+    }
+  }
+
+  private static Optional<String> notEntered(
+      String account, Set<String> groups, @Nullable Path innermost) throws IOException {
+    for (Path folder = innermost; folder != null; folder = folder.getParent()) {
+      if (!may(account, groups, folder, true)) {
+        return Optional.of("it may not enter the folder " + VisibleText.of(folder.toString()));
+      }
+    }
+    return Optional.empty();
   }
 
   /** Whether an account can read a file that is its owner's, and of a group that may read it. */

@@ -296,6 +296,22 @@ final class PlaceJudge {
       boolean read =
           place.files().stream()
               .anyMatch(file -> !file.byRoot() && file.path().equals(change.path()));
+      if (read && place.account().isPresent()) {
+        accounts
+            .whyNotReached(place.account().get(), change.path())
+            .ifPresent(
+                why ->
+                    findings.add(
+                        Finding.of(
+                            FindingKind.ACCOUNT_CANNOT_READ,
+                            VisibleText.of(change.path().toString()),
+                            "The account "
+                                + VisibleText.of(place.account().get())
+                                + " could not read it: "
+                                + why
+                                + ".",
+                            "Choose a folder that it may enter: --place FOLDER.")));
+      }
       if (read && change.owner().isPresent() && place.account().isPresent()) {
         Owner owner = change.owner().get();
         if (!accounts.mayRead(place.account().get(), owner)) {
