@@ -81,13 +81,26 @@ class LdapSettingsTest {
   @Test
   void certificateAndKeyAreOneChangeAndItsOppositePutsInWhatWas() {
     Installation installation =
-        install("olcTLSCertificateFile: /srv/a.pem\nolcTLSCertificateKeyFile: /srv/a.key\n");
+        install(
+            """
+            olcTLSCertificateFile: /srv/a.pem
+            olcTLSCertificateKeyFile: /srv/a.key
+            olcTLSCipherSuite: SECURE256:-VERS-TLS1.0:%SERVER_PRECEDENCE
+            """);
     Path folder = home.resolve("tls of\nthe relay é");
     Proposal proposal = openldap.propose(machine, installation, wish(Mode.MUTUAL, folder));
     assertTrue(proposal.changes().stream().noneMatch(FileChange::settings));
     ServerCommand change = proposal.steps().get(1).command();
     assertEquals(List.of("dn: cn=config", "changetype: modify"), change.input().subList(0, 2));
     assertTrue(change.input().contains("olcTLSVerifyClient: demand"));
+    if (Files.exists(Path.of("/etc/debian_version"))) {
+      assertTrue(
+          change
+              .input()
+              .contains(
+                  "olcTLSCipherSuite:"
+                      + " SECURE256:%SERVER_PRECEDENCE:-VERS-ALL:+VERS-TLS1.2:+VERS-TLS1.3"));
+    }
     assertTrue(
         change.input().stream().noneMatch(line -> line.indexOf('\n') >= 0 || line.contains("é")),
         "what is no plain line is encoded");

@@ -132,10 +132,7 @@ final class OpenldapProposal {
     if (wish.ciphers().isPresent()) {
       wanted.put("olcTLSCipherSuite", wish.ciphers());
     } else if (Openldap.hasPriorityStrings(machine)) {
-      // This build heeds no least version: it is a part of the words for cipher suites.
-      StringBuilder words = new StringBuilder("NORMAL:-VERS-ALL");
-      wish.protocols().forEach(one -> words.append(":+VERS-").append(word(one)));
-      wanted.put("olcTLSCipherSuite", Optional.of(words.toString()));
+      wanted.put("olcTLSCipherSuite", Optional.of(priorities()));
     }
     if (wish.mode().isEmpty()) {
       return;
@@ -159,6 +156,22 @@ final class OpenldapProposal {
         wish.trust().get().lists().isEmpty()
             ? Optional.empty()
             : written(placed.lists(name, wish.trust().get())));
+  }
+
+  /**
+   * This build heeds no least version: it is a part of the words for cipher suites. What else these
+   * say stays.
+   */
+  private String priorities() {
+    List<String> words = new ArrayList<>();
+    for (String word : reading.entry().text("olcTLSCipherSuite").orElse("NORMAL").split(":", -1)) {
+      if (!word.contains("VERS-")) {
+        words.add(word);
+      }
+    }
+    words.add("-VERS-ALL");
+    wish.protocols().forEach(one -> words.add("+VERS-" + word(one)));
+    return String.join(":", words);
   }
 
   private static String word(ProtocolVersion version) {
