@@ -5,6 +5,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
 import io.symbolon.text.VisibleText;
+import java.io.IOException;
 import java.nio.file.FileSystems;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
@@ -107,6 +108,19 @@ public record Machine(Path root, FileView files, Programs programs) {
    */
   public Optional<String> account(String account) {
     return isWindows() ? Optional.empty() : Optional.of(account);
+  }
+
+  /**
+   * {@return the account that a file belongs to, where files can be judged by it}
+   *
+   * @param file the file
+   */
+  public Optional<String> accountOf(Path file) {
+    try {
+      return account(Files.getOwner(file).getName());
+    } catch (IOException | UnsupportedOperationException e) {
+      return Optional.empty();
+    }
   }
 
   /**

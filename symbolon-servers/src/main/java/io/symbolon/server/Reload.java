@@ -2,6 +2,7 @@
 package io.symbolon.server;
 
 import java.util.List;
+import java.util.Optional;
 
 /**
  * How a running server takes new settings.
@@ -39,6 +40,21 @@ public record Reload(Kind kind, List<ServerCommand> commands, boolean running, S
             + " Restart its service as an administrator, in PowerShell. It is usually called "
             + service
             + ".");
+  }
+
+  /**
+   * {@return a restart by the system's service manager, where that has started the server; by hand
+   * otherwise}
+   *
+   * @param process the server's process, where it runs
+   * @param says what is to be known of it
+   */
+  public static Reload restart(Optional<RunningServer> process, String says) {
+    return process
+        .flatMap(RunningServer::unit)
+        .map(unit -> List.of(ServerCommand.of("systemctl", "restart", unit)))
+        .map(commands -> new Reload(Kind.RESTART, commands, true, says))
+        .orElseGet(() -> new Reload(Kind.BY_HAND, List.of(), process.isPresent(), says));
   }
 
   /**

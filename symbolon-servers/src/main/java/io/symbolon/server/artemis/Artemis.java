@@ -12,11 +12,9 @@ import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.RunningServer;
 import io.symbolon.server.Server;
-import io.symbolon.server.ServerCommand;
 import io.symbolon.server.Settings;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -89,11 +87,7 @@ public final class Artemis implements Server {
 
   /** Its instance belongs to whoever runs it. */
   static Optional<String> account(Machine machine, Installation installation) {
-    try {
-      return machine.account(Files.getOwner(installation.main()).getName());
-    } catch (IOException | UnsupportedOperationException e) {
-      return Optional.empty();
-    }
+    return machine.accountOf(installation.main());
   }
 
   static Optional<Owner> owner(String account) {
@@ -123,21 +117,19 @@ public final class Artemis implements Server {
     String says =
         "Artemis opens its acceptors when it starts. Restart it; connections end."
             + " With sslAutoReload=true at its acceptor, it notices new files by itself.";
-    String instance =
-        Optional.ofNullable(installation.home().getParent()).orElse(installation.home()).toString();
+    Path instance =
+        Optional.ofNullable(installation.home().getParent()).orElse(installation.home());
     Optional<RunningServer> process =
         machine.isWindows()
             ? Optional.empty()
             : RunningServer.find(
-                PROCESS, words -> words.stream().anyMatch(word -> word.contains(instance)));
-    Optional<String> unit = process.flatMap(RunningServer::unit);
-    return unit.map(
-            one ->
-                new Reload(
-                    Reload.Kind.RESTART,
-                    List.of(ServerCommand.of("systemctl", "restart", one)),
-                    true,
-                    says))
-        .orElseGet(() -> new Reload(Reload.Kind.BY_HAND, List.of(), process.isPresent(), says));
+                PROCESS, words -> words.stream().anyMatch(word -> isBelow(word, instance)));
+    return Reload.restart(process, says);
+  }
+
+  /** Whether a word of a command line is a path of this instance, and not of one beside it. */
+  private static boolean isBelow(String word, Path instance) {
+    String path = word.substring(word.indexOf('=') + 1);
+    return path.equals(instance.toString()) || path.startsWith(instance + "/");
   }
 }

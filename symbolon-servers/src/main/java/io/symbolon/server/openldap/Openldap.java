@@ -15,7 +15,6 @@ import io.symbolon.server.ServerCommand;
 import io.symbolon.server.Settings;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -89,11 +88,7 @@ public final class Openldap implements Server {
 
   /** The folder of its settings belongs to the account that it runs as. */
   static Optional<String> account(Machine machine, Installation installation) {
-    try {
-      return machine.account(Files.getOwner(installation.main()).getName());
-    } catch (IOException | UnsupportedOperationException e) {
-      return Optional.empty();
-    }
+    return machine.accountOf(installation.main());
   }
 
   /** Debian builds it on a TLS library whose cipher suites are chosen by priority strings. */

@@ -11,11 +11,9 @@ import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.RunningServer;
 import io.symbolon.server.Server;
-import io.symbolon.server.ServerCommand;
 import io.symbolon.server.Settings;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -141,11 +139,7 @@ public final class Wildfly implements Server {
 
   /** Whoever runs it writes its settings: they are his. */
   static Optional<String> account(Machine machine, Installation installation) {
-    try {
-      return machine.account(Files.getOwner(installation.main()).getName());
-    } catch (IOException | UnsupportedOperationException e) {
-      return Optional.empty();
-    }
+    return machine.accountOf(installation.main());
   }
 
   @Override
@@ -171,14 +165,6 @@ public final class Wildfly implements Server {
             + " Until then, change nothing through its management: it would write its settings as"
             + " they were.";
     Optional<RunningServer> process = running(machine, installation.main());
-    Optional<String> unit = process.flatMap(RunningServer::unit);
-    return unit.map(
-            one ->
-                new Reload(
-                    Reload.Kind.RESTART,
-                    List.of(ServerCommand.of("systemctl", "restart", one)),
-                    true,
-                    says))
-        .orElseGet(() -> new Reload(Reload.Kind.BY_HAND, List.of(), process.isPresent(), says));
+    return Reload.restart(process, says);
   }
 }
