@@ -16,6 +16,7 @@ module io.symbolon.servers {
   uses io.symbolon.server.ClientKind;
   uses io.symbolon.server.MoreServers;
   uses io.symbolon.server.Server;
+  uses io.symbolon.server.ServerRoles;
 
   provides io.symbolon.server.Server with
       io.symbolon.server.artemis.Artemis,
@@ -29,6 +30,8 @@ module io.symbolon.servers {
       io.symbolon.server.wildfly.Wildfly;
   provides io.symbolon.server.MoreServers with
       io.symbolon.describe.ShippedServers;
+  provides io.symbolon.server.ServerRoles with
+      io.symbolon.server.mariadb.MariadbAccounts;
   provides io.symbolon.server.ClientKind with
       io.symbolon.server.clients.KafkaClient,
       io.symbolon.server.clients.MariadbClient,

@@ -31,6 +31,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -61,22 +62,45 @@ class DescribedServersTest {
     whatIsWrittenIsWhatItDoes(server);
   }
 
+  /** Who gets into an account of MariaDB is in the server: it is told, and told back. */
+  @Test
+  void anAccountOfMariadbLetsInItsHolderAlone() throws Exception {
+    WrittenServer server = DebianServer.MARIADB;
+    install(server);
+    assertEquals(0, configure(server, "optional").code());
+    Process running = started(server);
+    try {
+      Credential other =
+          ISSUING.issue(
+              Lanternfish.name("buoy-018"), KeyKind.EC_P256, List.of(), Use.CLIENT, NOW, YEAR);
+      assertTrue(served(server, Optional.of(other)), "REQUIRE X509 lets any client in\n" + log());
+      String role = "buoy=" + temp.resolve("buoy.pem");
+      Run written = configure(server, "optional", "--role", role);
+      assertEquals(0, written.code(), written.out() + written.err());
+      assertTrue(served(server, Optional.of(BUOY)), written.out() + log());
+      assertFalse(served(server, Optional.of(other)), "another client");
+      Run again = configure(server, "optional", "--role", role);
+      assertTrue(again.out().contains("all is as it is wanted"), again.out() + again.err());
+      String back =
+          written
+              .out()
+              .lines()
+              .filter(line -> line.contains("REQUIRE X509"))
+              .findFirst()
+              .orElseThrow(() -> new AssertionError(written.out()));
+      ConfiguredServers.call(List.of("sh", "-c", back.strip()));
+      assertTrue(served(server, Optional.of(other)), "as before");
+
+      Run nobody = configure(server, "optional", "--role", "kelp=" + temp.resolve("buoy.pem"));
+      assertEquals(2, nobody.code(), nobody.out() + nobody.err());
+      assertTrue(nobody.err().contains("no account kelp"), nobody.err());
+    } finally {
+      stop(server, running);
+    }
+  }
+
   private void whatIsWrittenIsWhatItDoes(WrittenServer server) throws Exception {
-    server.assume();
-    Files.setPosixFilePermissions(temp, PosixFilePermissions.fromString("rwxr-xr-x"));
-    WrittenServer.folder(temp, "etc");
-    home = temp.resolve("etc");
-    port = FreePort.take();
-    server.install(home, port);
-    try (Stream<Path> all = Files.walk(home)) {
-      for (Path path : all.filter(Files::isRegularFile).toList()) {
-        Files.setPosixFilePermissions(path, PosixFilePermissions.fromString("rw-r--r--"));
-      }
-    }
-    if (Files.exists(temp.resolve("accounts.sql"))) {
-      Files.setPosixFilePermissions(
-          temp.resolve("accounts.sql"), PosixFilePermissions.fromString("rw-r--r--"));
-    }
+    install(server);
     for (String mode : server.modes()) {
       Run written = configure(server, mode);
       assertEquals(0, written.code(), written.out() + written.err());
@@ -99,6 +123,24 @@ class DescribedServersTest {
         read.out() + read.err());
   }
 
+  private void install(WrittenServer server) throws IOException {
+    server.assume();
+    Files.setPosixFilePermissions(temp, PosixFilePermissions.fromString("rwxr-xr-x"));
+    WrittenServer.folder(temp, "etc");
+    home = temp.resolve("etc");
+    port = FreePort.take();
+    server.install(home, port);
+    try (Stream<Path> all = Files.walk(home)) {
+      for (Path path : all.filter(Files::isRegularFile).toList()) {
+        Files.setPosixFilePermissions(path, PosixFilePermissions.fromString("rw-r--r--"));
+      }
+    }
+    if (Files.exists(temp.resolve("accounts.sql"))) {
+      Files.setPosixFilePermissions(
+          temp.resolve("accounts.sql"), PosixFilePermissions.fromString("rw-r--r--"));
+    }
+  }
+
   private boolean served(WrittenServer server, Optional<Credential> credential) {
     return server.talk().isServed(port, HOST, root(), credential);
   }
@@ -107,7 +149,7 @@ class DescribedServersTest {
     return Files.readString(temp.resolve("server.log"));
   }
 
-  private Run configure(WrittenServer server, String mode) {
+  private Run configure(WrittenServer server, String mode, String... more) {
     file(temp, "ingest.pem", pem(INGEST.certificate(), issuing()));
     file(temp, "ingest.key", keyPem(INGEST));
     file(temp, "trust.pem", pem(root(), issuing()));
@@ -123,6 +165,7 @@ class DescribedServersTest {
       line.addAll(List.of("--client-trust", temp.resolve("trust.pem")));
       line.addAll(List.of("--client", temp.resolve("buoy.key"), temp.resolve("buoy.pem")));
     }
+    line.addAll(List.of(more));
     return Run.of(line.toArray());
   }
 

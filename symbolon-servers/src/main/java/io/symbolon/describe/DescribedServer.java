@@ -12,6 +12,7 @@ import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.Server;
+import io.symbolon.server.ServerRoles;
 import io.symbolon.server.Settings;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
@@ -88,6 +89,11 @@ public final class DescribedServer implements Server {
   @Override
   public Optional<String> says() {
     return description.says();
+  }
+
+  @Override
+  public boolean hasRoles() {
+    return ServerRoles.of(name()).isPresent();
   }
 
   @Override

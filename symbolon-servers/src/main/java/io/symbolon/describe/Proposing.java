@@ -26,6 +26,7 @@ import io.symbolon.server.PasswordLines;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ServerRoles;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
@@ -104,8 +105,22 @@ final class Proposing {
         Optional.empty(),
         changes,
         placed.newFolders(),
-        List.of(),
+        roles(),
         findings);
+  }
+
+  private List<Proposal.Step> roles() {
+    if (wish.roles().isEmpty()) {
+      return List.of();
+    }
+    if (!mode.asksClients()) {
+      throw refused(
+          "A role is let in by its certificate, and no client is to be asked for one.",
+          "Name the authorities of the clients: --client-trust FILE...");
+    }
+    return ServerRoles.of(description.name())
+        .map(one -> one.propose(machine, installation, wish.roles()))
+        .orElse(List.of());
   }
 
   // --- which place, and whether it can be done

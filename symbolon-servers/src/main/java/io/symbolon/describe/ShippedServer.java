@@ -56,6 +56,11 @@ final class ShippedServer implements Server {
   }
 
   @Override
+  public boolean hasRoles() {
+    return described().hasRoles();
+  }
+
+  @Override
   public Set<Mode> modes() {
     return described().modes();
   }
