@@ -4,6 +4,7 @@ module io.symbolon.cli {
   requires com.fasterxml.jackson.databind;
   requires com.fasterxml.jackson.datatype.jdk8;
   requires org.apache.commons.cli;
+  requires io.symbolon.acme;
   requires io.symbolon.core;
   requires io.symbolon.mail;
   requires io.symbolon.rules;

@@ -29,18 +29,22 @@ module io.symbolon.core {
 
   // How octets are read and written, bounds, and text for terminals: for Symbolon's own parts.
   exports io.symbolon.der to
+      io.symbolon.acme,
       io.symbolon.cli,
       io.symbolon.demo,
       io.symbolon.rules;
   exports io.symbolon.limit to
+      io.symbolon.acme,
       io.symbolon.cli,
       io.symbolon.demo,
       io.symbolon.rules,
       io.symbolon.servers;
   exports io.symbolon.pem to
+      io.symbolon.acme,
       io.symbolon.cli,
       io.symbolon.demo;
   exports io.symbolon.text to
+      io.symbolon.acme,
       io.symbolon.cli,
       io.symbolon.demo,
       io.symbolon.rules,

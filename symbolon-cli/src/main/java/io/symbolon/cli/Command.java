@@ -11,6 +11,8 @@ import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.order.OrderCommand;
+import io.symbolon.cli.order.RenewCommand;
 import io.symbolon.cli.request.RequestCommand;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.survey.SurveyCommand;
@@ -31,12 +33,14 @@ enum Command implements CommandAction {
   JOIN("Makes one credential from many files: key, certificate and chain in one keystore"),
   TRUSTSTORE("Makes a truststore from many files: certificates only, never a key"),
   REQUEST("Makes a new key and a certificate signing request, and checks the receiver's rules"),
-  AUTHORITY("Runs a private certificate authority: found, sign, issue, revoke, list"),
+  AUTHORITY("Runs a private certificate authority: found, sign, issue, serve, revoke, list"),
   CONVERT("Writes the same content in another format, all of it or a part"),
   REHEARSE("Tells whether a server's files and a client's files will accept each other"),
   PROBE("Shows and explains what a running server does in a handshake"),
   EXPLAIN("Explains a TLS failure in a log or a stack trace, and tells what mends it"),
   CONFIGURE("Shows a server's TLS settings; changes them, proves the change, or puts it back"),
+  ORDER("Orders a certificate from an authority that answers the automatic protocol (RFC 8555)"),
+  RENEW("Renews in place what an account has obtained and what is due now"),
   UNDO("Brings files back as they were before a command replaced them"),
   DEMO("Runs the whole story on made-up data, with a real server");
 
@@ -82,6 +86,8 @@ enum Command implements CommandAction {
       case PROBE -> ProbeCommand.spec(this);
       case EXPLAIN -> ExplainCommand.spec(this);
       case CONFIGURE -> ConfigureCommand.spec(this);
+      case ORDER -> OrderCommand.spec(this);
+      case RENEW -> RenewCommand.spec(this);
       case UNDO -> UndoCommand.spec(this);
       case DEMO -> DemoCommand.spec(this);
     };
@@ -101,6 +107,8 @@ enum Command implements CommandAction {
       case PROBE -> ProbeCommand.run(invocation, given);
       case EXPLAIN -> ExplainCommand.run(invocation, given);
       case CONFIGURE -> ConfigureCommand.run(invocation, given);
+      case ORDER -> OrderCommand.run(invocation, given);
+      case RENEW -> RenewCommand.run(invocation, given);
       case UNDO -> UndoCommand.run(invocation, given);
       case DEMO -> DemoCommand.run(invocation, given);
     };

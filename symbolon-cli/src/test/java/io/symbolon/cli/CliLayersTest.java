@@ -32,6 +32,7 @@ class CliLayersTest {
           TOP + ".compare",
           TOP + ".configure",
           TOP + ".files",
+          TOP + ".order",
           TOP + ".request",
           TOP + ".authority",
           TOP + ".tls");

@@ -185,6 +185,28 @@ public final class StoreEdit {
   }
 
   /**
+   * {@return the store in which an entry has another key with another chain, and all else is as it
+   * was; where no entry has that alias, with one more entry}
+   *
+   * @param fresh the entry as it shall be
+   */
+  public Conversion renewed(StoreEntry.KeyEntry fresh) {
+    List<StoreEntry> entries = new ArrayList<>();
+    boolean there = false;
+    for (StoreEntry entry : bundle.entries()) {
+      boolean meant =
+          entry instanceof StoreEntry.KeyEntry old && old.alias().equalsIgnoreCase(fresh.alias());
+      entries.add(
+          meant
+              ? new StoreEntry.KeyEntry(
+                  ((StoreEntry.KeyEntry) entry).alias(), fresh.key(), fresh.chain())
+              : entry);
+      there |= meant;
+    }
+    return there ? conversion(entries) : with(fresh);
+  }
+
+  /**
    * {@return the store with one more entry}
    *
    * @param added what is added

@@ -30,5 +30,7 @@ public enum Reason {
   /** Somebody else has changed a file between its being read and its being replaced. */
   CHANGED,
   /** Nobody answered at a network address. */
-  NO_ANSWER
+  NO_ANSWER,
+  /** Somebody who was asked for it, such as an authority, refused it. */
+  REFUSED
 }

@@ -2,6 +2,7 @@
 package io.symbolon.finding;
 
 import static io.symbolon.finding.FindingTopic.AUTHORITIES;
+import static io.symbolon.finding.FindingTopic.AUTOMATIC;
 import static io.symbolon.finding.FindingTopic.CERTIFICATES;
 import static io.symbolon.finding.FindingTopic.CHAINS;
 import static io.symbolon.finding.FindingTopic.COMPARISONS;
@@ -709,6 +710,11 @@ public enum FindingKind {
   CLIENT_NOT_PROVEN(SERVERS, "a client's files that no server has accepted yet", NOTE, WARNING),
   /** A server without a command that checks its settings. */
   NO_OWN_CHECK(SERVERS, "a server without a command that checks its settings", NOTE),
+
+  /** A server did not take files that were renewed. */
+  NEW_FILES_NOT_TAKEN(AUTOMATIC, "a server did not take files that were renewed", PROBLEM),
+  /** A certificate was due and not renewed. */
+  RENEWAL_FAILED(AUTOMATIC, "a certificate was due and not renewed", PROBLEM),
 
   /** A keystore was opened with a wrong password. */
   PASSWORD_WRONG(LOGS, "a keystore was opened with a wrong password", PROBLEM),

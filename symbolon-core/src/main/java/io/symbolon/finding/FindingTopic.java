@@ -27,6 +27,8 @@ public enum FindingTopic {
   HANDSHAKES("Handshakes, rehearsals and reloads"),
   /** Servers and their settings. */
   SERVERS("Servers and their settings"),
+  /** Certificates that come and renew by themselves. */
+  AUTOMATIC("Certificates that come and renew by themselves"),
   /** Logs. */
   LOGS("Logs"),
   /** Failures of a whole command, in its JSON. */

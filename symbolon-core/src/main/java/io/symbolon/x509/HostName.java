@@ -83,6 +83,14 @@ public final class HostName {
     return address.isPresent();
   }
 
+  /**
+   * {@return the name in the DNS under which an address is looked up (RFC 1035, 3.5; RFC 3596,
+   * 2.5); the name itself where it is no address}
+   */
+  public String reverseName() {
+    return address.map(IpAddress::reverseName).orElse(text);
+  }
+
   /** {@return whether it stands for all hosts of a domain} */
   public boolean isWildcard() {
     return text.startsWith("*.");

@@ -54,6 +54,21 @@ final class IpAddress {
     return text.toString();
   }
 
+  /** The name of 4 or 16 octets in the DNS, without a dot at its end. */
+  static String reverseName(byte[] octets) {
+    StringBuilder name = new StringBuilder();
+    for (int i = octets.length - 1; i >= 0; i--) {
+      int octet = octets[i] & 0xFF;
+      if (octets.length == 4) {
+        name.append(octet).append('.');
+      } else {
+        name.append(Integer.toHexString(octet & 0xF)).append('.');
+        name.append(Integer.toHexString(octet >> 4)).append('.');
+      }
+    }
+    return name + (octets.length == 4 ? "in-addr.arpa" : "ip6.arpa");
+  }
+
   /** An IPv4 address that is wrapped in an IPv6 one (RFC 4291, 2.5.5.2) as what it is. */
   static byte[] unwrapped(byte[] octets) {
     if (octets.length != 16 || octets[10] != (byte) 0xFF || octets[11] != (byte) 0xFF) {

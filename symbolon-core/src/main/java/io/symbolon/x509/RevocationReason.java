@@ -30,7 +30,8 @@ public enum RevocationReason {
     this.code = code;
   }
 
-  int code() {
+  /** {@return its number in a list (RFC 5280, 5.3.1)} */
+  public int code() {
     return code;
   }
 

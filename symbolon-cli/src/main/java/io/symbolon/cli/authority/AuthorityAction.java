@@ -16,6 +16,7 @@ public enum AuthorityAction implements CommandAction {
   SIGN("Signs a request: the certificate is written, and recorded in the authority's folder"),
   ISSUE("Issues a credential with its key, or many from a list; or a self-signed one"),
   REVOKE("Revokes certificates and writes a new revocation list"),
+  SERVE("Answers the automatic protocol (RFC 8555) for an authority, until it is stopped"),
   LIST("Lists what an authority has issued: to whom, until when, revoked or not");
 
   private final String purpose;
@@ -49,6 +50,7 @@ public enum AuthorityAction implements CommandAction {
       case SIGN -> AuthoritySign.spec();
       case ISSUE -> AuthorityIssue.spec();
       case REVOKE -> AuthorityRevoke.spec();
+      case SERVE -> AuthorityServe.spec();
       case LIST -> AuthorityList.spec();
     };
   }
@@ -60,6 +62,7 @@ public enum AuthorityAction implements CommandAction {
       case SIGN -> AuthoritySign.run(invocation, given);
       case ISSUE -> AuthorityIssue.run(invocation, given);
       case REVOKE -> AuthorityRevoke.run(invocation, given);
+      case SERVE -> AuthorityServe.run(invocation, ServeJob.of(given));
       case LIST -> AuthorityList.run(invocation, given);
     };
   }

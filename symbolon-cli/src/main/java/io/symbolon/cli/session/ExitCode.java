@@ -22,6 +22,7 @@ public final class ExitCode {
       case NOT_FOUND, AMBIGUOUS, INCOMPLETE, DOES_NOT_FIT, EXISTS, NOT_WRITABLE, CHANGED ->
           NOT_WRITTEN;
       case NO_ANSWER -> NO_ANSWER;
+      case REFUSED -> PROBLEM;
     };
   }
 }

@@ -1,0 +1,119 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme.answer;
+
+import io.symbolon.issue.Lifetime;
+import io.symbolon.x509.HostName;
+import java.net.InetSocketAddress;
+import java.net.URI;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * How an authority answers.
+ *
+ * @param listen where it listens
+ * @param host the name by which clients reach it, which its own certificate is for
+ * @param lasts how long its certificates are valid
+ * @param allowed the hosts that may be ordered: names, {@code *.domain} for all hosts below one;
+ *     everything where it is empty
+ * @param knownKeys the thumbprints of the account keys that may order; everybody may where there
+ *     are none
+ * @param externalKeys the keys that an account must be bound to one of, by their names
+ * @param terms the terms of service, where there are any
+ * @param lookup how hosts are found whose control is proven
+ * @param limits how much may be asked for
+ */
+@SuppressWarnings("ArrayRecordComponent") // keys are looked up and never compared
+public record AnswerPlan(
+    InetSocketAddress listen,
+    HostName host,
+    Lifetime lasts,
+    List<String> allowed,
+    Set<String> knownKeys,
+    Map<String, byte[]> externalKeys,
+    Optional<URI> terms,
+    Lookup lookup,
+    RequestLimits limits) {
+  /** How long certificates are valid where nothing else is said. */
+  public static final Lifetime LASTS = Lifetime.days(90);
+
+  /**
+   * Copies the lists.
+   *
+   * @param listen where it listens
+   * @param host its name
+   * @param lasts how long its certificates are valid
+   * @param allowed the hosts that may be ordered
+   * @param knownKeys the account keys
+   * @param externalKeys the keys to be bound to
+   * @param terms the terms
+   * @param lookup how hosts are found
+   * @param limits how much may be asked for
+   */
+  public AnswerPlan {
+    allowed = List.copyOf(allowed);
+    knownKeys = Set.copyOf(knownKeys);
+    externalKeys = Map.copyOf(externalKeys);
+  }
+
+  /**
+   * {@return the plan of an authority that lets everybody order what its constraints permit}
+   *
+   * @param listen where it listens
+   * @param host the name by which clients reach it
+   */
+  public static AnswerPlan of(InetSocketAddress listen, HostName host) {
+    return new AnswerPlan(
+        listen,
+        host,
+        LASTS,
+        List.of(),
+        Set.of(),
+        Map.of(),
+        Optional.empty(),
+        Lookup.usual(),
+        RequestLimits.USUAL);
+  }
+
+  /**
+   * How hosts are found whose control is proven.
+   *
+   * @param addresses addresses of hosts that no DNS knows, by name
+   * @param dns the name server that is asked; the system's where there is none
+   * @param httpPort the port for a file over HTTP
+   * @param tlsPort the port for a certificate over TLS
+   */
+  public record Lookup(
+      Map<String, String> addresses, Optional<InetSocketAddress> dns, int httpPort, int tlsPort) {
+    /**
+     * Copies the addresses.
+     *
+     * @param addresses the addresses
+     * @param dns the name server
+     * @param httpPort the port for HTTP
+     * @param tlsPort the port for TLS
+     */
+    public Lookup {
+      addresses = Map.copyOf(addresses);
+    }
+
+    /** {@return what the standard says: the system's DNS, ports 80 and 443} */
+    public static Lookup usual() {
+      return new Lookup(Map.of(), Optional.empty(), 80, 443);
+    }
+  }
+
+  /**
+   * How much may be asked for in an hour.
+   *
+   * @param ordersOfAccount orders of one account
+   * @param ordersOfAll orders of all accounts
+   * @param accounts new accounts
+   */
+  public record RequestLimits(int ordersOfAccount, int ordersOfAll, int accounts) {
+    /** What is usual. */
+    public static final RequestLimits USUAL = new RequestLimits(300, 20_000, 1_000);
+  }
+}

@@ -1,0 +1,223 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme.answer;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import com.sun.net.httpserver.HttpExchange;
+import com.sun.net.httpserver.HttpsConfigurator;
+import com.sun.net.httpserver.HttpsServer;
+import io.symbolon.acme.records.Records;
+import io.symbolon.acme.wire.JsonText;
+import io.symbolon.acme.wire.Problem;
+import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.BindException;
+import java.net.InetSocketAddress;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.ThreadPoolExecutor;
+import java.util.concurrent.TimeUnit;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Answers RFC 8555 over HTTPS for an authority. What is asked at once, what waits, and what one
+ * question may hold are bounded; whoever can't be served is let go of, and the others are served.
+ * Thread-safe.
+ */
+public final class AuthorityServer implements AutoCloseable {
+  private static final Logger LOG = LoggerFactory.getLogger(AuthorityServer.class);
+  private static final int THREADS = 16;
+  private static final int WAITING = 400;
+  private static final int QUESTION = 256 << 10; // octets of one question
+
+  private final HttpsServer server;
+  private final ThreadPoolExecutor threads;
+  private final ServerCertificate certificate;
+  private final Router router;
+  private final Nonces nonces;
+  private final Addresses addresses;
+
+  private AuthorityServer(
+      HttpsServer server,
+      ThreadPoolExecutor threads,
+      ServerCertificate certificate,
+      Router router,
+      Nonces nonces,
+      Addresses addresses) {
+    this.server = server;
+    this.threads = threads;
+    this.certificate = certificate;
+    this.router = router;
+    this.nonces = nonces;
+    this.addresses = addresses;
+  }
+
+  /**
+   * Starts it.
+   *
+   * @param signing the authority
+   * @param records what it has on record
+   * @param plan how it answers
+   * @param random where random numbers come from
+   * @param clock the clock
+   * @return the running server
+   * @throws SymbolonException if the address can't be listened on
+   */
+  public static AuthorityServer start(
+      io.symbolon.issue.SigningAuthority signing,
+      Records records,
+      AnswerPlan plan,
+      SecureRandom random,
+      Clock clock) {
+    // A client that sends slowly, or not at all, holds a connection no longer than this.
+    for (String limit : new String[] {"maxReqTime", "maxRspTime"}) {
+      if (System.getProperty("sun.net.httpserver." + limit) == null) {
+        System.setProperty("sun.net.httpserver." + limit, "30");
+      }
+    }
+    HttpsServer server;
+    try {
+      server = HttpsServer.create(plan.listen(), WAITING);
+    } catch (IOException e) {
+      throw notListening(plan.listen(), e);
+    }
+    ServerCertificate certificate = ServerCertificate.of(signing, plan.host(), clock);
+    Addresses addresses = new Addresses(plan.host(), server.getAddress().getPort());
+    Nonces nonces = new Nonces(records, NonceKey.of(signing), random, clock);
+    Router router = Router.of(signing, records, plan, addresses, nonces, random, clock);
+    ThreadPoolExecutor threads =
+        new ThreadPoolExecutor(
+            THREADS,
+            THREADS,
+            1,
+            TimeUnit.MINUTES,
+            new ArrayBlockingQueue<>(WAITING),
+            work -> {
+              Thread thread = new Thread(work, "symbolon-answers");
+              thread.setDaemon(true);
+              return thread;
+            });
+    AuthorityServer running =
+        new AuthorityServer(server, threads, certificate, router, nonces, addresses);
+    server.setHttpsConfigurator(new HttpsConfigurator(certificate.context()));
+    server.setExecutor(threads);
+    server.createContext("/", running::answer);
+    server.start();
+    router.resume();
+    return running;
+  }
+
+  private static SymbolonException notListening(InetSocketAddress address, IOException e) {
+    return new SymbolonException(
+        Reason.NOT_WRITABLE,
+        "The authority does not answer.",
+        "The address "
+            + VisibleText.of(address.getHostString())
+            + ":"
+            + address.getPort()
+            + (e instanceof BindException
+                ? " can't be listened on: "
+                : " is no address of this machine: ")
+            + VisibleText.of(String.valueOf(e.getMessage())),
+        "Choose another port, or stop the program that has it: --listen ADDRESS:PORT",
+        e);
+  }
+
+  /** {@return the address of its directory} */
+  public String directory() {
+    return addresses.of(Addresses.DIRECTORY);
+  }
+
+  /** {@return where it listens} */
+  public InetSocketAddress address() {
+    return server.getAddress();
+  }
+
+  private void answer(HttpExchange exchange) throws IOException {
+    try (exchange) {
+      String path = exchange.getRequestURI().getRawPath();
+      Reply reply;
+      boolean nonce = !exchange.getRequestMethod().equals("GET");
+      try {
+        byte[] body = body(exchange);
+        reply =
+            router.route(
+                exchange.getRequestMethod(), path == null ? "" : path, type(exchange), body);
+      } catch (Trouble e) {
+        reply = problem(e);
+      } catch (SymbolonException e) {
+        LOG.warn("a question could not be answered: {} {}", e.statement(), e.seen());
+        reply = problem(new Trouble(ProblemType.SERVER_INTERNAL, "it could not be done now"));
+      } catch (RuntimeException e) {
+        LOG.error("a question could not be answered", e);
+        reply = problem(new Trouble(ProblemType.SERVER_INTERNAL, "a defect"));
+      }
+      send(exchange, reply, nonce || Addresses.NONCE.equals(path));
+    }
+  }
+
+  private static String type(HttpExchange exchange) {
+    String type = exchange.getRequestHeaders().getFirst("Content-Type");
+    return type == null ? "" : type;
+  }
+
+  private static byte[] body(HttpExchange exchange) throws IOException, Trouble {
+    try (InputStream in = exchange.getRequestBody()) {
+      byte[] body = in.readNBytes(QUESTION + 1);
+      if (body.length > QUESTION) {
+        throw new Trouble(
+            Problem.of(ProblemType.MALFORMED, "a message has at most " + QUESTION + " octets")
+                .withStatus(413));
+      }
+      return body;
+    }
+  }
+
+  private static Reply problem(Trouble trouble) {
+    ObjectNode json = trouble.problem().json();
+    if (trouble.problem().is(ProblemType.BAD_SIGNATURE_ALGORITHM)) {
+      json.putArray("algorithms").add("ES256").add("ES384").add("ES512").add("EdDSA").add("RS256");
+    }
+    Reply reply =
+        new Reply(
+            trouble.problem().status(),
+            java.util.Map.of("Content-Type", "application/problem+json"),
+            java.util.List.of(),
+            JsonText.write(json));
+    return trouble.again().isPresent()
+        ? reply.with("Retry-After", String.valueOf(trouble.again().getAsLong()))
+        : reply;
+  }
+
+  private void send(HttpExchange exchange, Reply reply, boolean nonce) throws IOException {
+    var headers = exchange.getResponseHeaders();
+    reply.headers().forEach(headers::set);
+    if (nonce) {
+      headers.set("Replay-Nonce", nonces.fresh());
+      headers.set("Cache-Control", "no-store");
+    }
+    headers.add("Link", "<" + directory() + ">;rel=\"index\"");
+    reply.links().forEach(link -> headers.add("Link", link));
+    boolean head = exchange.getRequestMethod().equals("HEAD");
+    if (head || reply.body().length == 0) {
+      exchange.sendResponseHeaders(reply.status(), -1);
+      return;
+    }
+    exchange.sendResponseHeaders(reply.status(), reply.body().length);
+    exchange.getResponseBody().write(reply.body());
+  }
+
+  /** Stops it; questions that are being answered have a moment. */
+  @Override
+  public void close() {
+    server.stop(1);
+    threads.shutdown();
+    router.close();
+    certificate.close();
+  }
+}

@@ -1,0 +1,132 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme.answer;
+
+import io.symbolon.acme.records.Records;
+import io.symbolon.acme.records.Records.Account;
+import io.symbolon.acme.records.Records.Challenge;
+import io.symbolon.acme.records.Records.Proving;
+import io.symbolon.acme.wire.Problem;
+import io.symbolon.acme.wire.ProblemType;
+import java.time.Clock;
+import java.util.Optional;
+import java.util.concurrent.RejectedExecutionException;
+import java.util.concurrent.ScheduledThreadPoolExecutor;
+import java.util.concurrent.TimeUnit;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** Challenges (RFC 8555, 7.5.1): what hosts show is looked at beside the questions. */
+final class ChallengeDesk implements AutoCloseable {
+  private static final Logger LOG = LoggerFactory.getLogger(ChallengeDesk.class);
+  private static final int LOOKS = 3;
+  private static final long PAUSE_SECONDS = 2;
+  private static final int THREADS = 8;
+  private static final int WAITING = 5_000;
+
+  private final Records records;
+  private final Addresses addresses;
+  private final OrderDesk orders;
+  private final ProofCheck check;
+  private final Clock clock;
+  private final ScheduledThreadPoolExecutor lookers;
+
+  ChallengeDesk(
+      Records records, Addresses addresses, OrderDesk orders, ProofCheck check, Clock clock) {
+    this.records = records;
+    this.addresses = addresses;
+    this.orders = orders;
+    this.check = check;
+    this.clock = clock;
+    this.lookers =
+        new ScheduledThreadPoolExecutor(
+            THREADS,
+            work -> {
+              Thread thread = new Thread(work, "symbolon-looks");
+              thread.setDaemon(true);
+              return thread;
+            });
+  }
+
+  /** Goes on with what a process was looking at when it ended. */
+  void resume() {
+    for (Challenge one : records.unfinished()) {
+      Optional<Proving> proving = records.proving(one.proving());
+      Optional<Account> account = proving.flatMap(p -> records.account(p.account()));
+      if (proving.isPresent() && account.isPresent()) {
+        look(one, proving.get(), account.get(), 1, 0);
+      }
+    }
+  }
+
+  Reply take(Question question, String id) throws Trouble {
+    Account account = question.asker();
+    Challenge challenge = records.challenge(id).orElseThrow(Trouble::notFound);
+    Proving proving = records.proving(challenge.proving()).orElseThrow(Trouble::notFound);
+    AccountDesk.own(account, proving.account());
+    if (!question.isAsking()) {
+      var unused = question.content(); // an object, whatever is in it
+      if (lookers.getQueue().size() >= WAITING) {
+        throw AccountDesk.tooMany("too many proofs wait to be looked at");
+      }
+      boolean open =
+          proving.status().equals("pending")
+              && proving.expires() > clock.instant().getEpochSecond()
+              && records
+                  .placed(proving.placed())
+                  .filter(o -> o.status().equals("pending"))
+                  .isPresent();
+      if (open && records.begin(id)) {
+        look(challenge, proving, account, 1, 0);
+      }
+      challenge = records.challenge(id).orElseThrow(Trouble::notFound);
+    }
+    Reply reply =
+        Reply.json(200, orders.json(challenge))
+            .linked(addresses.of(Addresses.PROOFS, proving.id()), "up");
+    return challenge.status().equals("processing") ? reply.with("Retry-After", "1") : reply;
+  }
+
+  private void look(
+      Challenge challenge, Proving proving, Account account, int time, long inSeconds) {
+    try {
+      var unused =
+          lookers.schedule(
+              () -> lookNow(challenge, proving, account, time), inSeconds, TimeUnit.SECONDS);
+    } catch (RejectedExecutionException e) {
+      LOG.debug("the authority ends; the next one looks", e);
+    }
+  }
+
+  private void lookNow(Challenge challenge, Proving proving, Account account, int time) {
+    try {
+      check.check(
+          challenge.type(),
+          OrderDesk.name(proving.name()),
+          challenge.token(),
+          challenge.token() + '.' + account.thumbprint());
+      boolean unused = records.met(challenge, clock.instant().getEpochSecond());
+    } catch (Trouble e) {
+      if (time < LOOKS) {
+        look(challenge, proving, account, time + 1, PAUSE_SECONDS * time);
+      } else {
+        fail(challenge, e.problem().about(OrderDesk.name(proving.name()).value()));
+      }
+    } catch (RuntimeException e) {
+      LOG.warn("a proof could not be looked at", e);
+      fail(challenge, Problem.of(ProblemType.SERVER_INTERNAL, "it could not be looked at"));
+    }
+  }
+
+  private void fail(Challenge challenge, Problem problem) {
+    try {
+      boolean unused = records.failed(challenge, OrderDesk.text(problem));
+    } catch (RuntimeException e) {
+      LOG.warn("what came of a proof could not be put on record", e);
+    }
+  }
+
+  @Override
+  public void close() {
+    lookers.shutdownNow();
+  }
+}

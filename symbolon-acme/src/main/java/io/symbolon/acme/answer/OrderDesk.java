@@ -1,0 +1,304 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme.answer;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.records.Records;
+import io.symbolon.acme.records.Records.Account;
+import io.symbolon.acme.records.Records.Certified;
+import io.symbolon.acme.records.Records.Challenge;
+import io.symbolon.acme.records.Records.Placed;
+import io.symbolon.acme.records.Records.Proving;
+import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.wire.JsonText;
+import io.symbolon.acme.wire.Problem;
+import io.symbolon.acme.wire.ProblemType;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/** Orders and what is to be proven for them (RFC 8555, 7.4 and 7.5). */
+final class OrderDesk {
+  private static final int NAMES = 100;
+  private static final int NAMES_LENGTH = 60_000;
+  private static final long HOUR = 3600;
+  private static final long OPEN = 7 * 24 * HOUR; // an order can be gone on with for a week
+  private static final long HOLDS = 30 * 24 * HOUR; // a proof lets revoke for a month
+
+  private final AnswerPlan plan;
+  private final Records records;
+  private final Addresses addresses;
+  private final NamePolicy policy;
+  private final Ids ids;
+  private final Clock clock;
+
+  OrderDesk(
+      AnswerPlan plan,
+      Records records,
+      Addresses addresses,
+      NamePolicy policy,
+      Ids ids,
+      Clock clock) {
+    this.plan = plan;
+    this.records = records;
+    this.addresses = addresses;
+    this.policy = policy;
+    this.ids = ids;
+    this.clock = clock;
+  }
+
+  private long now() {
+    return clock.instant().getEpochSecond();
+  }
+
+  Reply place(Question question) throws Trouble {
+    Account account = question.asker();
+    ObjectNode wish = question.content();
+    if (wish.has("notBefore") || wish.has("notAfter")) {
+      throw Trouble.malformed("how long certificates are valid is decided here");
+    }
+    Set<Identifier> names = names(wish);
+    String replaced = replaced(question, account);
+    if (records.placedSince(account.id(), now() - HOUR) >= plan.limits().ordersOfAccount()) {
+      throw AccountDesk.tooMany("this account has placed too many orders in the last hour");
+    }
+    if (records.placedSince(now() - HOUR) >= plan.limits().ordersOfAll()) {
+      throw AccountDesk.tooMany("too many orders were placed in the last hour");
+    }
+    String id = ids.next();
+    List<Proving> provings = new ArrayList<>();
+    List<Challenge> challenges = new ArrayList<>();
+    List<String> texts = new ArrayList<>();
+    for (Identifier name : names) {
+      texts.add(name.type() + ":" + name.value());
+      String bare = name.isWildcard() ? name.value().substring(2) : name.value();
+      Proving proving =
+          new Proving(
+              ids.next(),
+              account.id(),
+              id,
+              name.type() + ":" + bare,
+              name.isWildcard(),
+              "pending",
+              now() + HOLDS);
+      provings.add(proving);
+      for (String type : ways(name)) {
+        challenges.add(
+            new Challenge(ids.next(), proving.id(), type, ids.token(), "pending", 0, ""));
+      }
+    }
+    Placed placed =
+        new Placed(
+            id,
+            account.id(),
+            "pending",
+            now() + OPEN,
+            String.join(" ", texts),
+            replaced,
+            "",
+            "",
+            now());
+    records.add(placed, provings, challenges);
+    return answer(placed, 201);
+  }
+
+  /** A wildcard is proven by a record alone, an address by everything else (RFC 8738, 7). */
+  private static List<String> ways(Identifier name) {
+    if (name.isWildcard()) {
+      return List.of("dns-01");
+    }
+    return name.type().equals(Identifier.IP)
+        ? List.of("http-01", "tls-alpn-01")
+        : List.of("http-01", "dns-01", "tls-alpn-01");
+  }
+
+  private Set<Identifier> names(ObjectNode wish) throws Trouble {
+    Set<Identifier> names = new LinkedHashSet<>();
+    List<Problem> refused = new ArrayList<>();
+    int length = 0;
+    try {
+      for (JsonNode one : JsonText.list(wish, "identifiers", NAMES)) {
+        Identifier name = Identifier.read(one);
+        length += name.value().length() + 5;
+        policy.refusal(name).ifPresent(refused::add);
+        names.add(name);
+      }
+    } catch (JsonText.Malformed e) {
+      throw Trouble.malformed("'identifiers': " + e.what());
+    }
+    if (names.isEmpty() || length > NAMES_LENGTH) {
+      throw Trouble.malformed("'identifiers' has no names, or too many");
+    }
+    if (refused.size() == 1) {
+      throw new Trouble(refused.get(0));
+    }
+    if (!refused.isEmpty()) {
+      throw new Trouble(
+          new Problem(
+              Optional.of(ProblemType.COMPOUND),
+              ProblemType.COMPOUND.urn(),
+              refused.size() + " of the names are refused",
+              ProblemType.REJECTED_IDENTIFIER.status(),
+              Optional.empty(),
+              Optional.empty(),
+              refused));
+    }
+    return names;
+  }
+
+  /** The certificate that an order replaces (RFC 9773, 5). */
+  private String replaced(Question question, Account account) throws Trouble {
+    Optional<String> id = question.text("replaces");
+    if (id.isEmpty()) {
+      return "";
+    }
+    Certified before =
+        RenewalDesk.certificate(records, id.get())
+            .orElseThrow(
+                () -> Trouble.malformed("'replaces' names no certificate of this authority"));
+    if (!before.account().equals(account.id())) {
+      throw Trouble.malformed("'replaces' names a certificate of another account");
+    }
+    if (before.isReplaced()) {
+      throw new Trouble(
+          ProblemType.ALREADY_REPLACED, "another order has replaced that certificate");
+    }
+    return before.serial();
+  }
+
+  /** An order of the account that asks; what nobody went on with in time is invalid. */
+  Placed own(Question question, String id) throws Trouble {
+    Account account = question.asker();
+    Placed placed = records.placed(id).orElseThrow(Trouble::notFound);
+    AccountDesk.own(account, placed.account());
+    boolean open = placed.status().equals("pending") || placed.status().equals("ready");
+    if (open && placed.expires() < now()) {
+      boolean unused =
+          records.move(
+              id,
+              placed.status(),
+              "invalid",
+              text(Problem.of(ProblemType.MALFORMED, "nobody went on with it in time")));
+      return records.placed(id).orElseThrow(Trouble::notFound);
+    }
+    return placed;
+  }
+
+  static String text(Problem problem) {
+    String whole = new String(JsonText.write(problem.json()), StandardCharsets.UTF_8);
+    if (whole.length() <= 8_000) {
+      return whole;
+    }
+    Problem cut =
+        Problem.of(problem.type().orElse(ProblemType.SERVER_INTERNAL), "too long to be told");
+    return new String(JsonText.write(cut.json()), StandardCharsets.UTF_8);
+  }
+
+  Reply ask(Question question, String id) throws Trouble {
+    question.mustBeAsking();
+    return answer(own(question, id), 200);
+  }
+
+  Reply answer(Placed placed, int status) throws Trouble {
+    ObjectNode json = JsonText.object().put("status", placed.status());
+    json.put("expires", Instant.ofEpochSecond(placed.expires()).toString());
+    ArrayNode names = json.putArray("identifiers");
+    for (Identifier one : names(placed)) {
+      names.add(one.json());
+    }
+    ArrayNode proofs = json.putArray("authorizations");
+    for (Proving one : records.provings(placed.id())) {
+      proofs.add(addresses.of(Addresses.PROOFS, one.id()));
+    }
+    String url = addresses.of(Addresses.ORDERS, placed.id());
+    json.put("finalize", url + "/finalize");
+    if (!placed.certificate().isEmpty()) {
+      json.put("certificate", addresses.of(Addresses.CERTIFICATES, placed.certificate()));
+    }
+    set(json, "error", placed.error());
+    if (!placed.replaces().isEmpty()) {
+      json.put("replaces", placed.replaces());
+    }
+    Reply reply = Reply.json(status, json).with("Location", url);
+    return placed.status().equals("processing") ? reply.with("Retry-After", "1") : reply;
+  }
+
+  private static void set(ObjectNode json, String name, String stored) throws Trouble {
+    if (!stored.isEmpty()) {
+      try {
+        json.set(name, JsonText.read(stored.getBytes(StandardCharsets.UTF_8)));
+      } catch (JsonText.Malformed e) {
+        throw new Trouble(ProblemType.SERVER_INTERNAL, "what is on record is damaged");
+      }
+    }
+  }
+
+  static List<Identifier> names(Placed placed) {
+    List<Identifier> all = new ArrayList<>();
+    for (String one : placed.names().split(" ", -1)) {
+      all.add(name(one));
+    }
+    return all;
+  }
+
+  static Identifier name(String stored) {
+    int colon = stored.indexOf(':');
+    return new Identifier(stored.substring(0, colon), stored.substring(colon + 1));
+  }
+
+  /** What is to be proven for a name is asked for, or given up. */
+  Reply proof(Question question, String id) throws Trouble {
+    Account account = question.asker();
+    Proving proving = records.proving(id).orElseThrow(Trouble::notFound);
+    AccountDesk.own(account, proving.account());
+    if (!question.isAsking()) {
+      if (!question.text("status").equals(Optional.of("deactivated"))) {
+        throw Trouble.malformed("an authorization can be 'deactivated', and nothing else");
+      }
+      records.giveUp(proving);
+      proving = records.proving(id).orElseThrow(Trouble::notFound);
+    }
+    Identifier name = name(proving.name());
+    boolean over =
+        proving.expires() < now()
+            && (proving.status().equals("pending") || proving.status().equals("valid"));
+    ObjectNode json = JsonText.object().put("status", over ? "expired" : proving.status());
+    json.put("expires", Instant.ofEpochSecond(proving.expires()).toString());
+    json.set("identifier", name.json());
+    if (proving.isWildcard()) {
+      json.put("wildcard", true);
+    }
+    ArrayNode all = json.putArray("challenges");
+    boolean processing = false;
+    List<Challenge> challenges = records.challenges(id);
+    boolean begun = challenges.stream().anyMatch(one -> !one.status().equals("pending"));
+    for (Challenge one : challenges) {
+      processing |= one.status().equals("processing");
+      if (!begun || !one.status().equals("pending")) {
+        all.add(json(one));
+      }
+    }
+    Reply reply = Reply.json(200, json);
+    return processing ? reply.with("Retry-After", "1") : reply;
+  }
+
+  ObjectNode json(Challenge challenge) throws Trouble {
+    ObjectNode json =
+        JsonText.object()
+            .put("type", challenge.type())
+            .put("url", addresses.of(Addresses.CHALLENGES, challenge.id()))
+            .put("status", challenge.status())
+            .put("token", challenge.token());
+    if (challenge.validated() > 0) {
+      json.put("validated", Instant.ofEpochSecond(challenge.validated()).toString());
+    }
+    set(json, "error", challenge.error());
+    return json;
+  }
+}

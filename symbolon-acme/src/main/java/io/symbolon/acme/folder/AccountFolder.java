@@ -1,0 +1,434 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme.folder;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.wire.JsonText;
+import io.symbolon.convert.FileNames;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.FolderLock;
+import io.symbolon.file.Privacy;
+import io.symbolon.file.SafeRead;
+import io.symbolon.key.EncryptedPrivateKeyInfo;
+import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.pem.PemReader;
+import io.symbolon.pem.PemWriter;
+import io.symbolon.seal.Protection;
+import io.symbolon.seal.Secret;
+import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
+import io.symbolon.text.VisibleText;
+import io.symbolon.x509.Certificate;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.KeyPair;
+import java.security.SecureRandom;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Supplier;
+import java.util.stream.Stream;
+
+/**
+ * Everything of an account that lasts: its sealed key, whom it trusts, its orders, and how each
+ * certificate was obtained. Each file is whole at every moment; a key is on the disk before anybody
+ * is asked to certify it, and an order before it is gone on with.
+ */
+public final class AccountFolder {
+  /** The file with the sealed key of the account. */
+  public static final String KEY = "account.key";
+
+  /** The file with a password that was made for the folder. */
+  public static final String PASSWORD = "account.password";
+
+  private static final String ACCOUNT = "account.json";
+  private static final String TRUST = "trust.pem";
+  private static final String STANDING = ".order.json";
+  private static final String WAITING = ".order.key";
+  private static final int MOST = 1 << 20;
+  private static final int ROUNDS = 120_000;
+  private static final int VALUES = 1_000;
+
+  private final Path folder;
+  private final URI directory;
+
+  private AccountFolder(Path folder, URI directory) {
+    this.folder = folder;
+    this.directory = directory;
+  }
+
+  /**
+   * {@return whether a folder is that of an account}
+   *
+   * @param folder the folder
+   */
+  public static boolean isOne(Path folder) {
+    return Files.isRegularFile(folder.resolve(ACCOUNT));
+  }
+
+  /**
+   * {@return the account in a folder}
+   *
+   * @param folder the folder
+   * @throws SymbolonException if there is none
+   */
+  public static AccountFolder open(Path folder) {
+    if (!isOne(folder)) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          shown(folder) + " is not the folder of an account.",
+          Files.isDirectory(folder)
+              ? "There is no file " + ACCOUNT + " in it."
+              : "There is no such folder.",
+          "Name the folder of an account; symbolon order makes one: --account FOLDER");
+    }
+    ObjectNode json = read(folder.resolve(ACCOUNT));
+    try {
+      return new AccountFolder(folder, JsonText.address(json, "directory"));
+    } catch (JsonText.Malformed e) {
+      throw damaged(folder.resolve(ACCOUNT), e.what());
+    }
+  }
+
+  /**
+   * Makes the folder of an account, whole or not at all, with a new key.
+   *
+   * @param folder the folder, which is not there or empty
+   * @param directory the address of the authority's directory
+   * @param trust whom to trust over HTTPS; the system's roots where it is empty
+   * @param pair the key
+   * @param seal the password for it
+   * @param extra files that are written as well, such as one with that password
+   * @param random where random numbers come from
+   * @return the folder
+   */
+  public static AccountFolder make(
+      Path folder,
+      URI directory,
+      List<Certificate> trust,
+      KeyPair pair,
+      Secret seal,
+      List<FileSet.Item> extra,
+      SecureRandom random) {
+    if (seal.isEmpty()) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The account was not made.",
+          "Its key would be sealed with the empty password: whoever gets the folder could order.",
+          "Give a password for it: --seal-account SOURCE");
+    }
+    ObjectNode json = JsonText.object().put("directory", directory.toString());
+    List<FileSet.Item> items = new ArrayList<>(extra);
+    items.add(sealed(folder.resolve(KEY), PrivateKeyInfo.of(pair), seal, random));
+    if (!trust.isEmpty()) {
+      ByteArrayOutputStream pem = new ByteArrayOutputStream();
+      trust.forEach(one -> pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding())));
+      items.add(
+          new FileSet.Item(
+              folder.resolve(TRUST), pem.toByteArray(), Privacy.OWNER_ONLY, Existing.KEEP));
+    }
+    items.add(
+        new FileSet.Item(
+            folder.resolve(ACCOUNT), JsonText.write(json), Privacy.OWNER_ONLY, Existing.KEEP));
+    List<FileSet.Written> unused =
+        FileSet.write(items, Files.exists(folder) ? List.of() : List.of(folder));
+    return new AccountFolder(folder, directory);
+  }
+
+  private static FileSet.Item sealed(
+      Path file, PrivateKeyInfo key, Secret seal, SecureRandom random) {
+    EncryptedPrivateKeyInfo closed =
+        EncryptedPrivateKeyInfo.seal(key, Protection.strong(random, ROUNDS), seal);
+    return new FileSet.Item(
+            file,
+            PemWriter.write("ENCRYPTED PRIVATE KEY", closed.encoding()),
+            Privacy.OWNER_ONLY,
+            Existing.REPLACE)
+        .withoutUndo();
+  }
+
+  /** {@return where it is} */
+  public Path folder() {
+    return folder;
+  }
+
+  /** {@return the address of the authority's directory} */
+  public URI directory() {
+    return directory;
+  }
+
+  /**
+   * {@return what comes of some work, during which no other command changes this folder}
+   *
+   * @param work the work
+   * @param <T> what comes of it
+   */
+  public <T> T holding(Supplier<T> work) {
+    return FolderLock.holding(List.of(folder.resolve(ACCOUNT)), work);
+  }
+
+  /** {@return whom to trust over HTTPS; nobody said where it is empty} */
+  public List<Certificate> trust() {
+    Path file = folder.resolve(TRUST);
+    if (!Files.exists(file)) {
+      return List.of();
+    }
+    List<Certificate> all = new ArrayList<>();
+    PemReader.read(octets(file)).blocks().forEach(one -> all.add(Certificate.read(one.content())));
+    return all;
+  }
+
+  /**
+   * {@return the key of the account}
+   *
+   * @param passwords to try
+   * @throws SymbolonException if none of them opens it
+   */
+  public KeyPair key(List<Secret> passwords) {
+    return pair(opened(folder.resolve(KEY), passwords));
+  }
+
+  private static PrivateKeyInfo opened(Path file, List<Secret> passwords) {
+    Survey survey = Surveyor.create().withUnlock(passwords).survey(List.of(file));
+    return survey.matches().stream()
+        .findFirst()
+        .flatMap(match -> match.key().key())
+        .orElseThrow(
+            () ->
+                survey.failures().stream()
+                    .findFirst()
+                    .map(e -> e.restated("The key in " + shown(file) + " was not opened."))
+                    .orElseGet(() -> damaged(file, "there is no key in it")));
+  }
+
+  private static KeyPair pair(PrivateKeyInfo key) {
+    SubjectPublicKeyInfo half = key.computedPublicHalf().orElseThrow();
+    return new KeyPair(half.toPublicKey(), key.toPrivateKey());
+  }
+
+  /** {@return the address of the account, where it was told} */
+  public Optional<URI> account() {
+    Path file = folder.resolve(ACCOUNT);
+    try {
+      ObjectNode json = read(file);
+      return JsonText.find(json, "account").isEmpty()
+          ? Optional.empty()
+          : Optional.of(JsonText.address(json, "account"));
+    } catch (JsonText.Malformed e) {
+      throw damaged(file, e.what());
+    }
+  }
+
+  /**
+   * Writes down the address of the account.
+   *
+   * @param account the address
+   */
+  public void remember(URI account) {
+    replace(
+        folder.resolve(ACCOUNT),
+        JsonText.object()
+            .put("directory", directory.toString())
+            .put("account", account.toString()));
+  }
+
+  private static void replace(Path file, ObjectNode json) {
+    List<FileSet.Written> unused =
+        FileSet.write(
+            List.of(
+                new FileSet.Item(file, JsonText.write(json), Privacy.OWNER_ONLY, Existing.REPLACE)
+                    .withoutUndo()));
+  }
+
+  /** {@return what was obtained and what is under way, by name} */
+  public List<Standing> standings() {
+    List<Standing> all = new ArrayList<>();
+    try (Stream<Path> files = Files.list(folder)) {
+      for (Path file : files.sorted().toList()) {
+        String name = String.valueOf(file.getFileName());
+        if (name.endsWith(STANDING)) {
+          all.add(standing(file, name.substring(0, name.length() - STANDING.length())));
+        }
+      }
+    } catch (IOException e) {
+      throw new SymbolonException(
+          Reason.UNREADABLE,
+          "The folder " + shown(folder) + " can't be read.",
+          "The system does not let you.",
+          "Give the command as the account that it belongs to.",
+          e);
+    }
+    return all;
+  }
+
+  private static Standing standing(Path file, String name) {
+    ObjectNode json = read(file);
+    try {
+      List<String> options = new ArrayList<>();
+      for (JsonNode one : JsonText.list(json, "options", VALUES)) {
+        options.add(one.asText());
+      }
+      Optional<String> order = JsonText.find(json, "order");
+      Optional<String> certificate = JsonText.find(json, "certificate");
+      return new Standing(
+          name,
+          options,
+          order.isEmpty() ? Optional.empty() : Optional.of(JsonText.address(order.get(), "order")),
+          certificate.map(AccountFolder::certificate));
+    } catch (JsonText.Malformed e) {
+      throw damaged(file, e.what());
+    }
+  }
+
+  private static Certificate certificate(String pem) {
+    return Certificate.read(
+        PemReader.read(pem.getBytes(java.nio.charset.StandardCharsets.US_ASCII))
+            .blocks()
+            .get(0)
+            .content());
+  }
+
+  /**
+   * {@return what a certificate for a host shall be called, which no other has}
+   *
+   * @param host the host
+   */
+  public String freeName(String host) {
+    String safe = FileNames.safe(host);
+    String base = safe.isEmpty() ? "certificate" : safe;
+    String name = base;
+    for (int number = 2; Files.exists(folder.resolve(name + STANDING)); number++) {
+      name = base + "-" + number;
+    }
+    return name;
+  }
+
+  /**
+   * Writes down how something stands.
+   *
+   * @param standing how it stands
+   */
+  public void save(Standing standing) {
+    ObjectNode json = JsonText.object();
+    ArrayNode options = json.putArray("options");
+    standing.options().forEach(options::add);
+    standing.order().ifPresent(one -> json.put("order", one.toString()));
+    standing
+        .certificate()
+        .ifPresent(
+            one ->
+                json.put(
+                    "certificate",
+                    new String(
+                        PemWriter.write("CERTIFICATE", one.encoding()),
+                        java.nio.charset.StandardCharsets.US_ASCII)));
+    replace(folder.resolve(standing.name() + STANDING), json);
+  }
+
+  /**
+   * Forgets how something was obtained, and its key if one waits.
+   *
+   * @param standing what is forgotten
+   */
+  public void forget(Standing standing) {
+    dropKey(standing);
+    remove(folder.resolve(standing.name() + STANDING));
+  }
+
+  /**
+   * Keeps the key of an order until its certificate is there.
+   *
+   * @param standing whose key it is
+   * @param pair the key
+   * @param seal the password of the account
+   * @param random where random numbers come from
+   */
+  public void keepKey(Standing standing, KeyPair pair, Secret seal, SecureRandom random) {
+    List<FileSet.Written> unused =
+        FileSet.write(
+            List.of(
+                sealed(
+                    folder.resolve(standing.name() + WAITING),
+                    PrivateKeyInfo.of(pair),
+                    seal,
+                    random)));
+  }
+
+  /**
+   * {@return the key that waits for the certificate of an order}
+   *
+   * @param standing whose key it is
+   * @param passwords to try
+   */
+  public Optional<KeyPair> waitingKey(Standing standing, List<Secret> passwords) {
+    Path file = folder.resolve(standing.name() + WAITING);
+    return Files.exists(file) ? Optional.of(pair(opened(file, passwords))) : Optional.empty();
+  }
+
+  /**
+   * Removes the key that waited: it is where it belongs, or of no use any more.
+   *
+   * @param standing whose key it was
+   */
+  public void dropKey(Standing standing) {
+    remove(folder.resolve(standing.name() + WAITING));
+  }
+
+  private static void remove(Path file) {
+    try {
+      Files.deleteIfExists(file);
+    } catch (IOException e) {
+      throw new SymbolonException(
+          Reason.NOT_WRITABLE,
+          "The file " + shown(file) + " was not removed.",
+          "The system does not let you.",
+          "Remove it by hand.",
+          e);
+    }
+  }
+
+  private static ObjectNode read(Path file) {
+    try {
+      return JsonText.read(octets(file));
+    } catch (JsonText.Malformed e) {
+      throw damaged(file, e.what());
+    }
+  }
+
+  private static byte[] octets(Path file) {
+    try {
+      SafeRead.Content content = SafeRead.named(file, MOST, MOST);
+      if (content.whole()) {
+        return content.octets();
+      }
+      throw damaged(file, "it has more than " + MOST + " octets");
+    } catch (IOException e) {
+      throw new SymbolonException(
+          Reason.UNREADABLE,
+          "The file " + shown(file) + " can't be read.",
+          Files.exists(file) ? "The system does not let you." : "There is no such file.",
+          "Give the command as the account that it belongs to.",
+          e);
+    }
+  }
+
+  private static SymbolonException damaged(Path file, String seen) {
+    return new SymbolonException(
+        Reason.NOT_UNDERSTOOD,
+        "The file " + shown(file) + " can't be used.",
+        "It is damaged: " + VisibleText.of(seen) + ".",
+        "Bring it back from a backup.");
+  }
+
+  private static String shown(Path path) {
+    return VisibleText.of(path.toString());
+  }
+}

@@ -1,0 +1,266 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme.records;
+
+import com.zaxxer.hikari.HikariConfig;
+import com.zaxxer.hikari.HikariDataSource;
+import com.zaxxer.hikari.pool.HikariPool;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.VisibleText;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.LinkOption;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * A database behind JDBC, whose statements are those that the embedded one and PostgreSQL have in
+ * common. A transaction is on the disk when it returns. Thread-safe.
+ */
+public final class Database implements AutoCloseable {
+  private static final int CONNECTIONS = 12;
+  private static final int TRIES = 8;
+  private static final String BUSY = "40"; // the class of SQL states that say: once more
+
+  private final HikariDataSource source;
+  private final boolean embedded;
+
+  private Database(HikariDataSource source, boolean embedded) {
+    this.source = source;
+    this.embedded = embedded;
+  }
+
+  /** Something that is done in one transaction. */
+  public interface Work<T> {
+    /**
+     * Does it.
+     *
+     * @param session the session
+     * @return what came of it
+     * @throws SQLException if the database refuses
+     */
+    T run(Session session) throws SQLException;
+  }
+
+  /**
+   * {@return the database in a folder, made if there is none}
+   *
+   * @param folder the folder, which only its owner may enter
+   * @throws SymbolonException if another process has it open, or it can't be opened
+   */
+  public static Database embedded(Path folder) {
+    try {
+      if (!Files.isDirectory(folder, LinkOption.NOFOLLOW_LINKS)) {
+        if (folder.getFileSystem().supportedFileAttributeViews().contains("posix")) {
+          Files.createDirectory(
+              folder,
+              PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
+        } else {
+          Files.createDirectory(folder);
+        }
+      }
+    } catch (IOException e) {
+      throw failed(
+          "The records in " + VisibleText.of(folder.toString()) + " can't be opened.",
+          "The folder can't be made: " + VisibleText.of(String.valueOf(e.getMessage())),
+          "Check the rights of the folder of the authority.",
+          e);
+    }
+    // Each commit is flushed to the disk; what is not finished is rolled back at the next start.
+    String url =
+        "jdbc:hsqldb:file:"
+            + folder.toAbsolutePath().resolve("records")
+            + ";hsqldb.tx=mvcc;hsqldb.write_delay=false;sql.syntax_pgs=true;hsqldb.log_size=20"
+            + ";hsqldb.default_table_type=cached;hsqldb.lock_file=true;shutdown=false";
+    return new Database(open(url, folder.toString()), true);
+  }
+
+  /**
+   * {@return the database at an address}
+   *
+   * @param url the address, such as {@code
+   *     jdbc:postgresql://archive-db.lanternfish.example/records}
+   * @throws SymbolonException if it can't be reached, or its driver is not there
+   */
+  public static Database at(String url) {
+    return new Database(open(url, url), false);
+  }
+
+  private static HikariDataSource open(String url, String shown) {
+    HikariConfig config = new HikariConfig();
+    config.setJdbcUrl(url);
+    config.setMaximumPoolSize(CONNECTIONS);
+    config.setMinimumIdle(1);
+    config.setAutoCommit(false);
+    config.setPoolName("records");
+    try {
+      return new HikariDataSource(config);
+    } catch (HikariPool.PoolInitializationException | IllegalArgumentException e) {
+      String seen = root(e);
+      boolean locked = seen.contains("lock");
+      throw failed(
+          "The records in " + VisibleText.of(withoutSecrets(shown)) + " can't be opened.",
+          locked
+              ? "Another process has them open: an authority that serves from this folder."
+              : "The database says: " + VisibleText.of(withoutSecrets(seen)),
+          locked
+              ? "Stop that one first. For several at once keep the records in PostgreSQL: --records."
+              : "Check its address, its account, and whether it runs.",
+          e);
+    } catch (RuntimeException e) {
+      throw failed(
+          "The records in " + VisibleText.of(withoutSecrets(shown)) + " can't be opened.",
+          "There is no driver for this address: " + VisibleText.of(withoutSecrets(root(e))),
+          "Give an address that begins with jdbc:postgresql:",
+          e);
+    }
+  }
+
+  private static String root(Throwable failure) {
+    Throwable one = failure;
+    while (one.getCause() != null) {
+      one = one.getCause();
+    }
+    return String.valueOf(one.getMessage());
+  }
+
+  /** An address can have a password in it. */
+  private static String withoutSecrets(String url) {
+    return url.replaceAll("(?i)(password=)[^&;\\s]*", "$1...")
+        .replaceAll("(//[^:/@\\s]+:)[^@/\\s]+@", "$1...@");
+  }
+
+  private static SymbolonException failed(
+      String statement, String seen, String remedy, @Nullable Throwable cause) {
+    return new SymbolonException(Reason.NOT_WRITABLE, statement, seen, remedy, cause);
+  }
+
+  /**
+   * {@return what comes of a transaction; it is run again where another got in its way}
+   *
+   * @param work what is done in it
+   * @param <T> what comes of it
+   * @throws SymbolonException if the database refuses it; then nothing of it is done
+   */
+  public <T> T transaction(Work<T> work) {
+    for (int tries = 1; ; tries++) {
+      try (Connection connection = source.getConnection()) {
+        try {
+          T result = work.run(new Session(connection));
+          connection.commit();
+          return result;
+        } catch (SQLException | RuntimeException e) {
+          connection.rollback();
+          throw e;
+        }
+      } catch (SQLException e) {
+        if (tries < TRIES && e.getSQLState() != null && e.getSQLState().startsWith(BUSY)) {
+          continue;
+        }
+        throw failed(
+            "The records could not be read or written.",
+            "The database says: " + VisibleText.of(withoutSecrets(String.valueOf(e.getMessage()))),
+            "Check that it runs and that its disk is not full. Nothing was handed out.",
+            e);
+      }
+    }
+  }
+
+  /** Closes it; what was written stays. */
+  @Override
+  public void close() {
+    if (embedded && !source.isClosed()) {
+      try (Connection connection = source.getConnection();
+          Statement statement = connection.createStatement()) {
+        statement.execute("SHUTDOWN");
+      } catch (SQLException e) {
+        // it closes with the process, and is put in order at the next start
+      }
+    }
+    source.close();
+  }
+
+  /** The statements of one transaction. */
+  public static final class Session {
+    private final Connection connection;
+
+    Session(Connection connection) {
+      this.connection = connection;
+    }
+
+    /** A row becomes a value. */
+    public interface Row<T> {
+      /**
+       * {@return the value}
+       *
+       * @param row the row
+       * @throws SQLException if a column is missing
+       */
+      T read(ResultSet row) throws SQLException;
+    }
+
+    /**
+     * {@return how many rows a statement changed}
+     *
+     * @param sql the statement
+     * @param values its values
+     * @throws SQLException if the database refuses it
+     */
+    public int change(String sql, @Nullable Object... values) throws SQLException {
+      try (PreparedStatement statement = prepare(sql, values)) {
+        return statement.executeUpdate();
+      }
+    }
+
+    /**
+     * {@return the rows that are asked for}
+     *
+     * @param sql the question
+     * @param row what becomes of a row
+     * @param values its values
+     * @param <T> what a row becomes
+     * @throws SQLException if the database refuses it
+     */
+    public <T> List<T> all(String sql, Row<T> row, @Nullable Object... values) throws SQLException {
+      try (PreparedStatement statement = prepare(sql, values);
+          ResultSet found = statement.executeQuery()) {
+        List<T> all = new ArrayList<>();
+        while (found.next()) {
+          all.add(row.read(found));
+        }
+        return all;
+      }
+    }
+
+    /**
+     * {@return the first of the rows that are asked for}
+     *
+     * @param sql the question
+     * @param row what becomes of a row
+     * @param values its values
+     * @param <T> what a row becomes
+     * @throws SQLException if the database refuses it
+     */
+    public <T> Optional<T> find(String sql, Row<T> row, @Nullable Object... values)
+        throws SQLException {
+      return all(sql, row, values).stream().findFirst();
+    }
+
+    private PreparedStatement prepare(String sql, @Nullable Object... values) throws SQLException {
+      PreparedStatement statement = connection.prepareStatement(sql);
+      for (int i = 0; i < values.length; i++) {
+        statement.setObject(i + 1, values[i]);
+      }
+      return statement;
+    }
+  }
+}

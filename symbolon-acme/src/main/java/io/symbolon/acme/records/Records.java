@@ -1,0 +1,782 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme.records;
+
+import io.symbolon.acme.records.Database.Session;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * The accounts, orders and certificates of an authority that answers RFC 8555. A change of status
+ * happens only from the status that was seen: two processes never both do it. Thread-safe.
+ */
+public final class Records implements AutoCloseable {
+  private static final List<String> TABLES =
+      List.of(
+          """
+          CREATE TABLE IF NOT EXISTS account (id VARCHAR(40) PRIMARY KEY,
+          thumbprint VARCHAR(60) NOT NULL UNIQUE, jwk VARCHAR(4000) NOT NULL,
+          contact VARCHAR(4000) NOT NULL, status VARCHAR(20) NOT NULL, created BIGINT NOT NULL,
+          external VARCHAR(500) NOT NULL)""",
+          """
+          CREATE TABLE IF NOT EXISTS placed (id VARCHAR(40) PRIMARY KEY,
+          account VARCHAR(40) NOT NULL, status VARCHAR(20) NOT NULL, expires BIGINT NOT NULL,
+          names VARCHAR(60000) NOT NULL, replaces VARCHAR(500) NOT NULL,
+          certificate VARCHAR(40) NOT NULL, error VARCHAR(8000) NOT NULL, created BIGINT NOT NULL)""",
+          "CREATE INDEX IF NOT EXISTS placed_account ON placed (account, created)",
+          """
+          CREATE TABLE IF NOT EXISTS proving (id VARCHAR(40) PRIMARY KEY,
+          account VARCHAR(40) NOT NULL, placed VARCHAR(40) NOT NULL, name VARCHAR(300) NOT NULL,
+          wildcard INTEGER NOT NULL, status VARCHAR(20) NOT NULL, expires BIGINT NOT NULL)""",
+          "CREATE INDEX IF NOT EXISTS proving_placed ON proving (placed)",
+          """
+          CREATE TABLE IF NOT EXISTS challenge (id VARCHAR(40) PRIMARY KEY,
+          proving VARCHAR(40) NOT NULL, type VARCHAR(40) NOT NULL, token VARCHAR(60) NOT NULL,
+          status VARCHAR(20) NOT NULL, validated BIGINT NOT NULL, error VARCHAR(8000) NOT NULL)""",
+          "CREATE INDEX IF NOT EXISTS challenge_proving ON challenge (proving)",
+          "CREATE INDEX IF NOT EXISTS challenge_status ON challenge (status)",
+          """
+          CREATE TABLE IF NOT EXISTS certified (id VARCHAR(40) PRIMARY KEY,
+          account VARCHAR(40) NOT NULL, placed VARCHAR(40) NOT NULL UNIQUE,
+          serial VARCHAR(60) NOT NULL UNIQUE, chain VARCHAR(200000) NOT NULL,
+          issued BIGINT NOT NULL, replaced INTEGER NOT NULL)""",
+          "CREATE INDEX IF NOT EXISTS certified_issued ON certified (issued)",
+          "CREATE TABLE IF NOT EXISTS spent (nonce VARCHAR(80) PRIMARY KEY, until BIGINT NOT NULL)");
+
+  private final Database database;
+
+  private Records(Database database) {
+    this.database = database;
+  }
+
+  /**
+   * {@return the records in a database, whose tables are made where they are not there}
+   *
+   * @param database the database
+   */
+  public static Records in(Database database) {
+    int unused =
+        database.transaction(
+            session -> {
+              for (String table : TABLES) {
+                session.change(table);
+              }
+              return TABLES.size();
+            });
+    return new Records(database);
+  }
+
+  /**
+   * An account.
+   *
+   * @param id its last word in addresses
+   * @param thumbprint the thumbprint of its key
+   * @param jwk its public key as JSON
+   * @param contacts its contacts as a JSON list
+   * @param status where it stands
+   * @param created when it was made, in seconds
+   * @param external the name of the key that bound it; empty where none did
+   */
+  public record Account(
+      String id,
+      String thumbprint,
+      String jwk,
+      String contacts,
+      String status,
+      long created,
+      String external) {
+    private static Account read(ResultSet row) throws SQLException {
+      return new Account(
+          row.getString("id"),
+          row.getString("thumbprint"),
+          row.getString("jwk"),
+          row.getString("contact"),
+          row.getString("status"),
+          row.getLong("created"),
+          row.getString("external"));
+    }
+  }
+
+  /**
+   * An order.
+   *
+   * @param id its last word in addresses
+   * @param account whose it is
+   * @param status where it stands
+   * @param expires until when it can be gone on with, in seconds
+   * @param names its names, each behind its type and a colon, with spaces between
+   * @param replaces the certificate that it replaces; empty for none
+   * @param certificate its certificate; empty before there is one
+   * @param error why it failed, as JSON; empty where it did not
+   * @param created when it was placed, in seconds
+   */
+  public record Placed(
+      String id,
+      String account,
+      String status,
+      long expires,
+      String names,
+      String replaces,
+      String certificate,
+      String error,
+      long created) {
+    private static Placed read(ResultSet row) throws SQLException {
+      return new Placed(
+          row.getString("id"),
+          row.getString("account"),
+          row.getString("status"),
+          row.getLong("expires"),
+          row.getString("names"),
+          row.getString("replaces"),
+          row.getString("certificate"),
+          row.getString("error"),
+          row.getLong("created"));
+    }
+  }
+
+  /**
+   * A name whose control is proven for an order.
+   *
+   * @param id its last word in addresses
+   * @param account whose it is
+   * @param placed for which order
+   * @param name the name behind its type and a colon, without the {@code *.} of a wildcard
+   * @param isWildcard whether all hosts of that domain are meant
+   * @param status where it stands
+   * @param expires until when it holds, in seconds
+   */
+  public record Proving(
+      String id,
+      String account,
+      String placed,
+      String name,
+      boolean isWildcard,
+      String status,
+      long expires) {
+    private static Proving read(ResultSet row) throws SQLException {
+      return new Proving(
+          row.getString("id"),
+          row.getString("account"),
+          row.getString("placed"),
+          row.getString("name"),
+          row.getInt("wildcard") != 0,
+          row.getString("status"),
+          row.getLong("expires"));
+    }
+  }
+
+  /**
+   * A way to prove it.
+   *
+   * @param id its last word in addresses
+   * @param proving for which name
+   * @param type its type
+   * @param token what must be shown
+   * @param status where it stands
+   * @param validated when it was met, in seconds; 0 before that
+   * @param error why it failed, as JSON; empty where it did not
+   */
+  public record Challenge(
+      String id,
+      String proving,
+      String type,
+      String token,
+      String status,
+      long validated,
+      String error) {
+    private static Challenge read(ResultSet row) throws SQLException {
+      return new Challenge(
+          row.getString("id"),
+          row.getString("proving"),
+          row.getString("type"),
+          row.getString("token"),
+          row.getString("status"),
+          row.getLong("validated"),
+          row.getString("error"));
+    }
+  }
+
+  /**
+   * A certificate that an order led to.
+   *
+   * @param id its last word in addresses
+   * @param account whose order it was
+   * @param placed the order
+   * @param serial its serial number in hexadecimal
+   * @param chain it and those above it, without the root, in PEM
+   * @param issued when it was issued, in seconds
+   * @param isReplaced whether another order has replaced it
+   */
+  public record Certified(
+      String id,
+      String account,
+      String placed,
+      String serial,
+      String chain,
+      long issued,
+      boolean isReplaced) {
+    private static Certified read(ResultSet row) throws SQLException {
+      return new Certified(
+          row.getString("id"),
+          row.getString("account"),
+          row.getString("placed"),
+          row.getString("serial"),
+          row.getString("chain"),
+          row.getLong("issued"),
+          row.getInt("replaced") != 0);
+    }
+  }
+
+  // --- nonces
+
+  /**
+   * Spends a nonce.
+   *
+   * @param nonce the nonce
+   * @param until when it is of no use anyway, in seconds
+   * @return whether nobody had spent it before, whichever process asked
+   */
+  public boolean spend(String nonce, long until) {
+    return database.transaction(
+        session -> {
+          if (session
+              .find("SELECT nonce FROM spent WHERE nonce = ?", row -> true, nonce)
+              .isPresent()) {
+            return false;
+          }
+          try {
+            return session.change("INSERT INTO spent (nonce, until) VALUES (?, ?)", nonce, until)
+                == 1;
+          } catch (SQLException e) {
+            if (isTaken(e)) {
+              return false; // at the same moment, by somebody else
+            }
+            throw e;
+          }
+        });
+  }
+
+  private static boolean isTaken(SQLException e) {
+    return e.getSQLState() != null && e.getSQLState().startsWith("23");
+  }
+
+  /**
+   * Forgets nonces that are too old to be used anyway.
+   *
+   * @param now the moment, in seconds
+   * @return how many they were
+   */
+  public int forgetNonces(long now) {
+    return database.transaction(
+        session -> session.change("DELETE FROM spent WHERE until < ?", now));
+  }
+
+  // --- accounts
+
+  /**
+   * Puts an account on record.
+   *
+   * @param account the account
+   * @return it, or the one that has that key already
+   */
+  public Account add(Account account) {
+    return database.transaction(
+        session -> {
+          Optional<Account> there = byThumbprint(session, account.thumbprint());
+          if (there.isPresent()) {
+            return there.get();
+          }
+          session.change(
+              "INSERT INTO account (id, thumbprint, jwk, contact, status, created, external)"
+                  + " VALUES (?, ?, ?, ?, ?, ?, ?)",
+              account.id(),
+              account.thumbprint(),
+              account.jwk(),
+              account.contacts(),
+              account.status(),
+              account.created(),
+              account.external());
+          return account;
+        });
+  }
+
+  private static Optional<Account> byThumbprint(Session session, String thumbprint)
+      throws SQLException {
+    return session.find("SELECT * FROM account WHERE thumbprint = ?", Account::read, thumbprint);
+  }
+
+  /**
+   * {@return the account of a key}
+   *
+   * @param thumbprint the thumbprint of the key
+   */
+  public Optional<Account> accountOfKey(String thumbprint) {
+    return database.transaction(session -> byThumbprint(session, thumbprint));
+  }
+
+  /**
+   * {@return an account}
+   *
+   * @param id its last word in addresses
+   */
+  public Optional<Account> account(String id) {
+    return database.transaction(
+        session -> session.find("SELECT * FROM account WHERE id = ?", Account::read, id));
+  }
+
+  /**
+   * Changes the contacts of an account.
+   *
+   * @param id the account
+   * @param contacts the contacts as a JSON list
+   * @return whether it is there and in use
+   */
+  public boolean changeContacts(String id, String contacts) {
+    return database.transaction(
+            session ->
+                session.change(
+                    "UPDATE account SET contact = ? WHERE id = ? AND status = 'valid'",
+                    contacts,
+                    id))
+        == 1;
+  }
+
+  /**
+   * Gives an account up, and its orders that are not finished.
+   *
+   * @param id the account
+   * @return whether it was in use
+   */
+  public boolean deactivate(String id) {
+    return database.transaction(
+        session -> {
+          session.change(
+              "UPDATE placed SET status = 'invalid' WHERE account = ? AND status IN ('pending',"
+                  + " 'ready')",
+              id);
+          return session.change(
+                  "UPDATE account SET status = 'deactivated' WHERE id = ? AND status = 'valid'", id)
+              == 1;
+        });
+  }
+
+  /**
+   * Puts another key in the place of an account's.
+   *
+   * @param id the account
+   * @param before the thumbprint of the key that it has
+   * @param thumbprint the thumbprint of the new key
+   * @param jwk the new key as JSON
+   * @return the account that has the new key already; nothing where it was changed
+   */
+  public Optional<Account> changeKey(String id, String before, String thumbprint, String jwk) {
+    return database.transaction(
+        session -> {
+          Optional<Account> other = byThumbprint(session, thumbprint);
+          if (other.isEmpty()) {
+            session.change(
+                "UPDATE account SET thumbprint = ?, jwk = ? WHERE id = ? AND thumbprint = ?",
+                thumbprint,
+                jwk,
+                id,
+                before);
+          }
+          return other;
+        });
+  }
+
+  /**
+   * {@return how many accounts were made since a moment}
+   *
+   * @param since the moment, in seconds
+   */
+  public int accountsSince(long since) {
+    return count("SELECT COUNT(*) FROM account WHERE created >= ?", since);
+  }
+
+  private int count(String sql, Object... values) {
+    return database.transaction(
+        session -> session.find(sql, row -> row.getInt(1), values).orElse(0));
+  }
+
+  // --- orders
+
+  /**
+   * Puts an order on record, with what is to be proven for it.
+   *
+   * @param placed the order
+   * @param provings the names that are to be proven
+   * @param challenges how
+   */
+  public void add(Placed placed, List<Proving> provings, List<Challenge> challenges) {
+    int unused =
+        database.transaction(
+            session -> {
+              session.change(
+                  "INSERT INTO placed (id, account, status, expires, names, replaces, certificate,"
+                      + " error, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                  placed.id(),
+                  placed.account(),
+                  placed.status(),
+                  placed.expires(),
+                  placed.names(),
+                  placed.replaces(),
+                  placed.certificate(),
+                  placed.error(),
+                  placed.created());
+              for (Proving one : provings) {
+                session.change(
+                    "INSERT INTO proving (id, account, placed, name, wildcard, status, expires)"
+                        + " VALUES (?, ?, ?, ?, ?, ?, ?)",
+                    one.id(),
+                    one.account(),
+                    one.placed(),
+                    one.name(),
+                    one.isWildcard() ? 1 : 0,
+                    one.status(),
+                    one.expires());
+              }
+              for (Challenge one : challenges) {
+                session.change(
+                    "INSERT INTO challenge (id, proving, type, token, status, validated, error)"
+                        + " VALUES (?, ?, ?, ?, ?, ?, ?)",
+                    one.id(),
+                    one.proving(),
+                    one.type(),
+                    one.token(),
+                    one.status(),
+                    one.validated(),
+                    one.error());
+              }
+              return 1;
+            });
+  }
+
+  /**
+   * {@return an order}
+   *
+   * @param id its last word in addresses
+   */
+  public Optional<Placed> placed(String id) {
+    return database.transaction(
+        session -> session.find("SELECT * FROM placed WHERE id = ?", Placed::read, id));
+  }
+
+  /**
+   * {@return the orders of an account, the latest first}
+   *
+   * @param account the account
+   * @param from how many are passed over
+   * @param most how many at most
+   */
+  public List<Placed> placedBy(String account, int from, int most) {
+    return database.transaction(
+        session ->
+            session.all(
+                "SELECT * FROM placed WHERE account = ? ORDER BY created DESC, id OFFSET ? LIMIT ?",
+                Placed::read,
+                account,
+                from,
+                most));
+  }
+
+  /**
+   * {@return how many orders an account has placed since a moment}
+   *
+   * @param account the account
+   * @param since the moment, in seconds
+   */
+  public int placedSince(String account, long since) {
+    return count("SELECT COUNT(*) FROM placed WHERE account = ? AND created >= ?", account, since);
+  }
+
+  /**
+   * {@return how many orders there were since a moment}
+   *
+   * @param since the moment, in seconds
+   */
+  public int placedSince(long since) {
+    return count("SELECT COUNT(*) FROM placed WHERE created >= ?", since);
+  }
+
+  /**
+   * Moves an order from one status to another.
+   *
+   * @param id the order
+   * @param from the status that it has
+   * @param to the status that it gets
+   * @param error why it failed, as JSON; empty where it did not
+   * @return whether it had that status
+   */
+  public boolean move(String id, String from, String to, String error) {
+    return database.transaction(
+            session ->
+                session.change(
+                    "UPDATE placed SET status = ?, error = ? WHERE id = ? AND status = ?",
+                    to,
+                    error,
+                    id,
+                    from))
+        == 1;
+  }
+
+  /**
+   * Puts the certificate of an order on record, and marks the one that it replaces.
+   *
+   * @param certificate the certificate
+   * @param replaced the serial number of the one that it replaces, in hexadecimal; empty for none
+   * @return whether the order was waiting for it
+   */
+  public boolean certify(Certified certificate, String replaced) {
+    return database.transaction(
+        session -> {
+          boolean waiting =
+              session.change(
+                      "UPDATE placed SET status = 'valid', certificate = ? WHERE id = ? AND status ="
+                          + " 'processing'",
+                      certificate.id(),
+                      certificate.placed())
+                  == 1;
+          if (waiting) {
+            session.change(
+                "INSERT INTO certified (id, account, placed, serial, chain, issued, replaced)"
+                    + " VALUES (?, ?, ?, ?, ?, ?, 0)",
+                certificate.id(),
+                certificate.account(),
+                certificate.placed(),
+                certificate.serial(),
+                certificate.chain(),
+                certificate.issued());
+            session.change("UPDATE certified SET replaced = 1 WHERE serial = ?", replaced);
+          }
+          return waiting;
+        });
+  }
+
+  // --- proofs
+
+  /**
+   * {@return what is proven for an order}
+   *
+   * @param placed the order
+   */
+  public List<Proving> provings(String placed) {
+    return database.transaction(
+        session ->
+            session.all(
+                "SELECT * FROM proving WHERE placed = ? ORDER BY id", Proving::read, placed));
+  }
+
+  /**
+   * {@return one of them}
+   *
+   * @param id its last word in addresses
+   */
+  public Optional<Proving> proving(String id) {
+    return database.transaction(
+        session -> session.find("SELECT * FROM proving WHERE id = ?", Proving::read, id));
+  }
+
+  /**
+   * {@return the ways to prove a name}
+   *
+   * @param proving the name
+   */
+  public List<Challenge> challenges(String proving) {
+    return database.transaction(
+        session ->
+            session.all(
+                "SELECT * FROM challenge WHERE proving = ? ORDER BY type",
+                Challenge::read,
+                proving));
+  }
+
+  /**
+   * {@return one of them}
+   *
+   * @param id its last word in addresses
+   */
+  public Optional<Challenge> challenge(String id) {
+    return database.transaction(
+        session -> session.find("SELECT * FROM challenge WHERE id = ?", Challenge::read, id));
+  }
+
+  /** {@return the challenges that were being looked at when a process ended} */
+  public List<Challenge> unfinished() {
+    return database.transaction(
+        session ->
+            session.all(
+                "SELECT * FROM challenge WHERE status = 'processing' ORDER BY id LIMIT 1000",
+                Challenge::read));
+  }
+
+  /**
+   * Begins to look at a challenge.
+   *
+   * @param id the challenge
+   * @return whether nobody had begun
+   */
+  public boolean begin(String id) {
+    return database.transaction(
+            session ->
+                session.change(
+                    "UPDATE challenge SET status = 'processing' WHERE id = ? AND status ="
+                        + " 'pending'",
+                    id))
+        == 1;
+  }
+
+  /**
+   * A challenge is met: so is what it is for, and the order is ready when all is.
+   *
+   * @param challenge the challenge
+   * @param now the moment, in seconds
+   * @return whether it was waited for
+   */
+  public boolean met(Challenge challenge, long now) {
+    return database.transaction(
+        session -> {
+          if (session.change(
+                  "UPDATE challenge SET status = 'valid', validated = ? WHERE id = ? AND status ="
+                      + " 'processing'",
+                  now,
+                  challenge.id())
+              != 1) {
+            return false;
+          }
+          session.change(
+              "UPDATE proving SET status = 'valid' WHERE id = ? AND status = 'pending'",
+              challenge.proving());
+          session.change(
+              "UPDATE placed SET status = 'ready' WHERE status = 'pending' AND id = (SELECT placed"
+                  + " FROM proving WHERE id = ?) AND NOT EXISTS (SELECT id FROM proving WHERE placed"
+                  + " = (SELECT placed FROM proving WHERE id = ?) AND status <> 'valid')",
+              challenge.proving(),
+              challenge.proving());
+          return true;
+        });
+  }
+
+  /**
+   * A challenge failed: so do what it is for, and the order.
+   *
+   * @param challenge the challenge
+   * @param error why, as JSON
+   * @return whether it was waited for
+   */
+  public boolean failed(Challenge challenge, String error) {
+    return database.transaction(
+        session -> {
+          if (session.change(
+                  "UPDATE challenge SET status = 'invalid', error = ? WHERE id = ? AND status ="
+                      + " 'processing'",
+                  error,
+                  challenge.id())
+              != 1) {
+            return false;
+          }
+          session.change(
+              "UPDATE proving SET status = 'invalid' WHERE id = ? AND status = 'pending'",
+              challenge.proving());
+          session.change(
+              "UPDATE placed SET status = 'invalid', error = ? WHERE status = 'pending' AND id ="
+                  + " (SELECT placed FROM proving WHERE id = ?)",
+              error,
+              challenge.proving());
+          return true;
+        });
+  }
+
+  /**
+   * Gives up what was proven.
+   *
+   * @param proving what
+   */
+  public void giveUp(Proving proving) {
+    int unused =
+        database.transaction(
+            session -> {
+              session.change(
+                  "UPDATE placed SET status = 'invalid' WHERE id = ? AND status IN ('pending',"
+                      + " 'ready')",
+                  proving.placed());
+              return session.change(
+                  "UPDATE proving SET status = 'deactivated' WHERE id = ? AND status IN ('pending',"
+                      + " 'valid')",
+                  proving.id());
+            });
+  }
+
+  // --- certificates
+
+  /**
+   * {@return a certificate}
+   *
+   * @param id its last word in addresses
+   */
+  public Optional<Certified> certified(String id) {
+    return database.transaction(
+        session -> session.find("SELECT * FROM certified WHERE id = ?", Certified::read, id));
+  }
+
+  /**
+   * {@return the certificate with a serial number}
+   *
+   * @param serial the serial number in hexadecimal
+   */
+  public Optional<Certified> certifiedAs(String serial) {
+    return database.transaction(
+        session ->
+            session.find("SELECT * FROM certified WHERE serial = ?", Certified::read, serial));
+  }
+
+  /**
+   * {@return the latest certificates}
+   *
+   * @param most how many at most
+   */
+  public List<Certified> latest(int most) {
+    return database.transaction(
+        session ->
+            session.all(
+                "SELECT * FROM certified ORDER BY issued DESC, id LIMIT ?", Certified::read, most));
+  }
+
+  /**
+   * {@return whether an account has proven all of these names and the proofs still hold}
+   *
+   * @param account the account
+   * @param names the names, each behind its type and a colon
+   * @param now the moment, in seconds
+   */
+  public boolean hasProven(String account, List<String> names, long now) {
+    List<String> left = new ArrayList<>(names);
+    return database.transaction(
+        session -> {
+          for (String name : List.copyOf(left)) {
+            boolean wildcard = name.startsWith("dns:*.");
+            String bare = wildcard ? "dns:" + name.substring("dns:*.".length()) : name;
+            if (session
+                .find(
+                    "SELECT id FROM proving WHERE account = ? AND name = ? AND wildcard = ? AND"
+                        + " status = 'valid' AND expires > ?",
+                    row -> true,
+                    account,
+                    bare,
+                    wildcard ? 1 : 0,
+                    now)
+                .isEmpty()) {
+              return false;
+            }
+          }
+          return true;
+        });
+  }
+
+  @Override
+  public void close() {
+    database.close();
+  }
+}

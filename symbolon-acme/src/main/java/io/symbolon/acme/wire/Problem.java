@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme.wire;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What went wrong, as the other side says it (RFC 9457, RFC 8555, 6.7).
+ *
+ * @param type its type, where the protocol has it
+ * @param name the name of its type as it was sent; empty where none was
+ * @param detail what is said for people
+ * @param status the status
+ * @param identifier the name that it is about
+ * @param instance the page where something must be done
+ * @param parts the problems it is made of
+ */
+public record Problem(
+    Optional<ProblemType> type,
+    String name,
+    String detail,
+    int status,
+    Optional<String> identifier,
+    Optional<String> instance,
+    List<Problem> parts) {
+  private static final int PARTS = 100;
+
+  /**
+   * Copies the parts.
+   *
+   * @param type the type
+   * @param name the name of the type
+   * @param detail what is said
+   * @param status the status
+   * @param identifier the name that it is about
+   * @param instance the page
+   * @param parts the parts
+   */
+  public Problem {
+    parts = List.copyOf(parts);
+  }
+
+  /**
+   * {@return a problem of a type}
+   *
+   * @param type the type
+   * @param detail what is said for people
+   */
+  public static Problem of(ProblemType type, String detail) {
+    return new Problem(
+        Optional.of(type),
+        type.urn(),
+        detail,
+        type.status(),
+        Optional.empty(),
+        Optional.empty(),
+        List.of());
+  }
+
+  /**
+   * {@return the same about one name}
+   *
+   * @param name the name
+   */
+  public Problem about(String name) {
+    return new Problem(type, this.name, detail, status, Optional.of(name), instance, parts);
+  }
+
+  /**
+   * {@return the same with another status}
+   *
+   * @param code the status
+   */
+  public Problem withStatus(int code) {
+    return new Problem(type, name, detail, code, identifier, instance, parts);
+  }
+
+  /**
+   * {@return the same with a page where something must be done}
+   *
+   * @param page the page
+   */
+  public Problem withInstance(String page) {
+    return new Problem(type, name, detail, status, identifier, Optional.of(page), parts);
+  }
+
+  /**
+   * {@return whether it is of a type}
+   *
+   * @param other the type
+   */
+  public boolean is(ProblemType other) {
+    return type.filter(one -> one == other).isPresent();
+  }
+
+  /**
+   * {@return the problem that a document tells; what is not as it should be is left out}
+   *
+   * @param document the document
+   * @param status the status of the answer
+   */
+  public static Problem read(JsonNode document, int status) {
+    String name = text(document, "type").orElse("");
+    List<Problem> parts = new ArrayList<>();
+    JsonNode all = document.path("subproblems");
+    for (int i = 0; i < Math.min(all.size(), PARTS); i++) {
+      parts.add(read(all.get(i), status));
+    }
+    return new Problem(
+        ProblemType.of(name),
+        name,
+        text(document, "detail").orElse(""),
+        document.path("status").asInt(status),
+        text(document.path("identifier"), "value"),
+        text(document, "instance"),
+        parts);
+  }
+
+  private static Optional<String> text(JsonNode node, String name) {
+    JsonNode value = node.path(name);
+    return value.isTextual() ? Optional.of(value.textValue()) : Optional.empty();
+  }
+
+  /** {@return it as a document} */
+  public ObjectNode json() {
+    ObjectNode json = JsonText.object().put("type", name).put("detail", detail);
+    json.put("status", status);
+    identifier.ifPresent(one -> json.set("identifier", Identifier.of(one).json()));
+    instance.ifPresent(one -> json.put("instance", one));
+    if (!parts.isEmpty()) {
+      ArrayNode all = json.putArray("subproblems");
+      parts.forEach(one -> all.add(one.json()));
+    }
+    return json;
+  }
+}

@@ -1,0 +1,225 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.acme;
+
+import static io.symbolon.acme.ServedAuthority.hosts;
+import static io.symbolon.acme.ServedAuthority.pair;
+import static io.symbolon.acme.ServedAuthority.request;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.acme.proof.HttpFolder;
+import io.symbolon.acme.proof.Proof;
+import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.RevocationReason;
+import java.nio.file.Path;
+import java.security.KeyPair;
+import java.security.cert.CertPathValidator;
+import java.security.cert.CertificateFactory;
+import java.security.cert.PKIXParameters;
+import java.security.cert.TrustAnchor;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Both halves together: from an account to a certificate, and what comes after it. */
+@Timeout(value = 5, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
+@SuppressWarnings("NullAway.Init") // made before each test
+class WholeOrderTest {
+  private static final String INGEST = "ingest.lanternfish.example";
+  private static final String CATALOGUE = "catalogue.lanternfish.example";
+
+  @TempDir Path temp;
+  private ServedAuthority served;
+
+  @BeforeEach
+  void serve() {
+    served = ServedAuthority.in(temp);
+  }
+
+  @AfterEach
+  void stop() {
+    served.close();
+  }
+
+  private List<Certificate> obtain(
+      RemoteAccount account, KeyPair pair, Proof proof, String... names) {
+    Order order = account.order(hosts(names), Optional.empty());
+    return new Ordering(account, List.of(proof), Ordering.Progress.SILENT)
+        .obtain(order, request(pair, names), Optional.empty());
+  }
+
+  private static Set<String> names(Certificate certificate) {
+    return certificate.alternativeNames().stream()
+        .map(GeneralName::value)
+        .collect(Collectors.toSet());
+  }
+
+  @Test
+  void severalHostsAreProvenByFilesAndThePlatformTrustsWhatComes() throws Exception {
+    RemoteAccount account = served.account();
+    KeyPair pair = pair();
+    List<Certificate> chain = obtain(account, pair, served.http(), INGEST, CATALOGUE);
+    assertEquals(Set.of(INGEST, CATALOGUE), names(chain.get(0)));
+
+    // The platform is the judge: the chain leads to the root.
+    var factory = CertificateFactory.getInstance("X.509");
+    var path =
+        factory.generateCertPath(chain.stream().map(Certificate::toX509Certificate).toList());
+    Certificate root = served.signing.folder().chain().get(1);
+    PKIXParameters parameters =
+        new PKIXParameters(Set.of(new TrustAnchor(root.toX509Certificate(), null)));
+    parameters.setRevocationEnabled(false);
+    assertTrue(
+        CertPathValidator.getInstance("PKIX").validate(path, parameters).toString().length() > 0);
+
+    // What was handed out is on record in the folder as well.
+    assertTrue(served.signing.folder().reconcile().issued().contains(chain.get(0)));
+
+    // With a third of its life left it should be renewed.
+    RenewalWindow window = served.remote().renewal(chain.get(0)).orElseThrow();
+    Instant end = chain.get(0).notAfter();
+    assertTrue(window.start().isBefore(end) && window.start().isAfter(Instant.now()), window + "");
+
+    // An order says what it replaces, once (RFC 9773, 5).
+    Order next = account.order(hosts(INGEST), Optional.of(chain.get(0)));
+    var again =
+        new Ordering(account, List.of(served.http()), Ordering.Progress.SILENT)
+            .obtain(next, request(pair(), INGEST), Optional.empty());
+    assertEquals(Set.of(INGEST), names(again.get(0)));
+  }
+
+  @Test
+  void aCertificateOverTlsProvesHostsAndAddresses() {
+    List<Certificate> chain = obtain(served.account(), pair(), served.tls(), INGEST, "127.0.0.1");
+    assertEquals(Set.of(INGEST, "127.0.0.1"), names(chain.get(0)));
+  }
+
+  @Test
+  void whoeverOrderedItRevokesItAndSoDoesWhoeverHasItsKey() {
+    RemoteAccount account = served.account();
+    KeyPair pair = pair();
+    Certificate mine = obtain(account, pair, served.http(), INGEST).get(0);
+    RemoteAccount stranger = served.account();
+    RefusedException refused =
+        assertThrows(RefusedException.class, () -> stranger.revoke(mine, Optional.empty()));
+    assertEquals("unauthorized", refused.type());
+
+    served.remote().revoke(mine, AccountKey.of(pair), Optional.of(RevocationReason.KEY_COMPROMISE));
+    var revoked = served.signing.folder().reconcile().revoked();
+    assertEquals(
+        List.of(RevocationReason.KEY_COMPROMISE),
+        revoked.values().stream().map(one -> one.reason()).toList());
+    RefusedException twice =
+        assertThrows(RefusedException.class, () -> account.revoke(mine, Optional.empty()));
+    assertEquals("alreadyRevoked", twice.type());
+
+    // Somebody who has proven all of its names may as well (RFC 8555, 7.6).
+    Certificate other = obtain(account, pair(), served.http(), CATALOGUE).get(0);
+    Certificate unused = obtain(stranger, pair(), served.http(), CATALOGUE).get(0);
+    stranger.revoke(other, Optional.empty());
+    assertTrue(
+        served.signing.folder().reconcile().revoked().containsKey(other.serial()), "by proof");
+  }
+
+  @Test
+  void anAccountGetsAnotherKeyAndIsGivenUp() {
+    AccountKey first = ServedAuthority.key();
+    RemoteAccount account =
+        served
+            .remote()
+            .register(first, List.of("mailto:buoys@lanternfish.example"), true, Optional.empty());
+    assertEquals(account.url(), served.remote().account(first).url());
+    AccountKey second = ServedAuthority.key();
+    RemoteAccount moved = account.changeKey(second);
+    assertEquals(account.url(), served.remote().account(second).url());
+    assertThrows(RefusedException.class, () -> served.remote().account(first), "the old key");
+    assertThrows(
+        RefusedException.class, () -> account.order(hosts(INGEST), Optional.empty()), "old key");
+    moved.changeContacts(List.of("mailto:kelp@lanternfish.example"));
+    RefusedException contact =
+        assertThrows(RefusedException.class, () -> moved.changeContacts(List.of("tel:+100")));
+    assertEquals("unsupportedContact", contact.type());
+    moved.deactivate();
+    RefusedException given =
+        assertThrows(RefusedException.class, () -> moved.order(hosts(INGEST), Optional.empty()));
+    assertEquals("unauthorized", given.type());
+  }
+
+  @Test
+  void aProofThatNobodyShowsIsToldWithWhatWasSeen() {
+    RemoteAccount account = served.account();
+    Order order = account.order(hosts(INGEST), Optional.empty());
+    Proof elsewhere = new HttpFolder(temp.resolve("root")); // which no web server serves
+    Ordering ordering = new Ordering(account, List.of(elsewhere), Ordering.Progress.SILENT);
+    RefusedException refused =
+        assertThrows(
+            RefusedException.class,
+            () -> ordering.obtain(order, request(pair(), INGEST), Optional.empty()));
+    assertEquals("connection", refused.type());
+    assertTrue(refused.seen().contains(INGEST), refused.seen());
+    assertEquals(Order.Status.INVALID, account.order(order.url()).status());
+    assertFalse(temp.resolve("root/.well-known").toFile().exists(), "what was shown is gone");
+  }
+
+  @Test
+  void anOrderIsGoneOnWithWhereItStopped() {
+    RemoteAccount account = served.account();
+    Order order = account.order(hosts(INGEST), Optional.empty());
+    KeyPair pair = pair();
+    List<String> steps = new ArrayList<>();
+    Proof dies =
+        new Proof() {
+          @Override
+          public String type() {
+            return "http-01";
+          }
+
+          @Override
+          public String title() {
+            return "a proof that fails";
+          }
+
+          @Override
+          public boolean suits(io.symbolon.acme.wire.Identifier name, boolean wildcard) {
+            return true;
+          }
+
+          @Override
+          public Shown show(Task task) {
+            throw new SymbolonException(Reason.NOT_WRITABLE, "no", "the disk is full", "");
+          }
+        };
+    assertThrows(
+        SymbolonException.class,
+        () ->
+            new Ordering(account, List.of(dies), Ordering.Progress.SILENT)
+                .obtain(order, request(pair, INGEST), Optional.empty()));
+    Order later = account.order(order.url());
+    assertEquals(Order.Status.PENDING, later.status());
+    List<Certificate> chain =
+        new Ordering(account, List.of(served.http()), (step, about) -> steps.add(step + about))
+            .obtain(later, request(pair, INGEST), Optional.empty());
+    assertEquals(Set.of(INGEST), names(chain.get(0)));
+    assertEquals("FETCHED", steps.get(steps.size() - 1));
+    // And once more, when all is done already.
+    List<Certificate> same =
+        new Ordering(account, List.of(), Ordering.Progress.SILENT)
+            .obtain(account.order(order.url()), request(pair, INGEST), Optional.empty());
+    assertEquals(chain, same);
+  }
+}

@@ -1,0 +1,162 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.order;
+
+import io.symbolon.acme.folder.Standing;
+import io.symbolon.cli.document.CertificateDocument;
+import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.document.OrderDocument;
+import io.symbolon.cli.frame.CommandAction;
+import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.KeyTypes;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.NamesText;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.output.Shell;
+import io.symbolon.cli.session.ExitCode;
+import io.symbolon.cli.write.WrittenText;
+import io.symbolon.finding.Finding;
+import io.symbolon.text.VisibleText;
+import io.symbolon.x509.Certificate;
+import java.util.ArrayList;
+import java.util.List;
+
+/** {@code symbolon order}. */
+public final class OrderCommand {
+  private OrderCommand() {}
+
+  public static CommandSpec spec(CommandAction self) {
+    return CommandSpec.of(self)
+        .none()
+        .value(
+            "from",
+            "URL",
+            "The directory of the authority (RFC 8555). Needed once; the account's folder keeps it.")
+        .value(
+            "account",
+            "FOLDER",
+            "The folder of the account, which is made where there is none. Everything that lasts is"
+                + " in it.")
+        .value("host", "NAME", "A host or address that it is for. May be given several times.")
+        .value("like", "FILE", "Order for the hosts that a certificate or keystore has.")
+        .value("proof", "KIND", ProofOptions.HELP)
+        .value("dns-key", "FILE", "The key file for updates of the DNS, as name servers have it.")
+        .value(
+            "trust",
+            "FILE",
+            "Whom to trust over HTTPS, for a private authority: the file with its root.")
+        .value("contact", "ADDRESS", "An e-mail address for the authority.")
+        .flag("agree", "You have read the terms of service of the authority and agree to them.")
+        .value(
+            "bind-id", "NAME", "The name of the key that binds the account to one you have there.")
+        .value("bind-key", "SOURCE", "That key: env=NAME or file=PATH.")
+        .value(
+            "seal-account",
+            "SOURCE",
+            "The password for the folder of a new account; otherwise a strong one is saved in it.")
+        .value("root", "NAME", "The name of the root that the chain shall lead to.")
+        .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". Otherwise ec-p256.")
+        .value("reload", "SERVER", "The server that takes the new files, such as nginx.")
+        .value("home", "PATH", "Where the settings of that server are.")
+        .writing("ingest.p12")
+        .keyWriting()
+        .value("alias", "NAME", "The alias in a keystore.")
+        .unlock()
+        .common();
+  }
+
+  public static int run(Invocation invocation, GivenOptions given) {
+    OrderJob job = OrderWork.complete(invocation, OrderJob.of(given));
+    job.server().ifPresent(ServerReload::known);
+    OrderAccount account = OrderAccount.open(invocation, job.account());
+    OrderWork work = new OrderWork(invocation, account, job);
+    OrderWork.Done done =
+        account
+            .folder()
+            .holding(
+                () -> {
+                  Standing standing = work.standing();
+                  return work.run(standing);
+                });
+    List<Finding> findings = new ArrayList<>(done.findings());
+    findings.addAll(invocation.notices());
+    if (invocation.output().isJson()) {
+      invocation.output().json(document(invocation.output(), done, findings));
+    } else {
+      print(invocation.output(), done, findings);
+    }
+    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static void print(Output output, OrderWork.Done done, List<Finding> findings) {
+    Paint paint = output.paint();
+    Certificate certificate = done.certificate();
+    output.line(
+        paint.heading("Obtained ")
+            + VisibleText.of(done.job().hosts().get(0).typed())
+            + ", until "
+            + HoldingText.day(certificate.notAfter()));
+    NamesText.print(output, certificate.alternativeNames());
+    output.line("  key      " + certificate.publicKey().description() + paint.faint("  new"));
+    String lead = "  chain    ";
+    for (Certificate one : done.chain()) {
+      output.line(
+          lead
+              + HoldingText.role(one)
+              + "  "
+              + HoldingText.name(one.subject())
+              + paint.faint("  until " + HoldingText.day(one.notAfter())));
+      lead = "           ";
+    }
+    output.line(
+        "  from     "
+            + VisibleText.of(done.account().folder().directory().toString())
+            + paint.faint(
+                (done.account().isNew() ? "  new account in " : "  account in ")
+                    + Output.shown(done.account().folder().folder())));
+    WrittenText text = new WrittenText(output, done.result());
+    text.where(
+        done.result().destination().target().isStore()
+            ? ", alias '" + HoldingText.plain(done.alias()) + "'"
+            : "");
+    done.reload()
+        .ifPresent(
+            told ->
+                output.line(
+                    "  server   "
+                        + told.server()
+                        + (told.done() ? paint.good("  has the new files") : "")
+                        + paint.faint("  " + told.says())));
+    text.findings(findings);
+    output.line("");
+    output.line(
+        paint.heading("Next")
+            + "  renew all of this account when it is due, from a timer (docs/automatic.md)");
+    output.line(
+        "  "
+            + Shell.of(System.getenv())
+                .line(
+                    List.of(
+                        "symbolon",
+                        "renew",
+                        "--account",
+                        done.account().folder().folder().toAbsolutePath().normalize().toString())));
+  }
+
+  private static OrderDocument document(
+      Output output, OrderWork.Done done, List<Finding> findings) {
+    return new OrderDocument(
+        "order",
+        done.account().folder().directory().toString(),
+        done.account().folder().folder().toString(),
+        new OrderDocument.OrderedCredential(
+            done.result().document(),
+            done.alias(),
+            CertificateDocument.hosts(done.certificate().alternativeNames()),
+            CertificateDocument.all(done.chain())),
+        done.reload().map(told -> new OrderDocument.ToldServer(told.server(), told.done())),
+        FindingDocument.all(findings, output.commands()));
+  }
+}

@@ -1,0 +1,210 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.order;
+
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.GivenOptions;
+import io.symbolon.cli.frame.ResultOptions;
+import io.symbolon.cli.frame.SecretSource;
+import io.symbolon.cli.frame.Usage;
+import io.symbolon.file.Existing;
+import io.symbolon.key.KeyKind;
+import io.symbolon.text.VisibleText;
+import io.symbolon.x509.HostName;
+import java.net.URI;
+import java.net.URISyntaxException;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Which certificate is ordered, from whom, and where it goes.
+ *
+ * @param account how the account is found or made
+ * @param hosts the hosts that it is for; none where a file says it
+ * @param like a file with what is ordered again
+ * @param proofs how control of the hosts is proven
+ * @param kind the kind of the key, where it is said
+ * @param destination where key and certificate go
+ * @param format the format that was said, where one was
+ * @param alias the alias in a keystore, where it is said
+ * @param root the name of the root that the chain shall lead to
+ * @param server the server that takes the new files, where one is named
+ * @param home where the settings of that server are
+ * @param result how the result is written
+ * @param typed what was typed of all this, for another day
+ */
+record OrderJob(
+    OrderAccount.Wish account,
+    List<HostName> hosts,
+    Optional<Path> like,
+    ProofOptions proofs,
+    Optional<KeyKind> kind,
+    Destination destination,
+    Optional<String> format,
+    Optional<String> alias,
+    Optional<String> root,
+    Optional<String> server,
+    Optional<Path> home,
+    ResultOptions result,
+    List<String> typed) {
+  private static final List<String> KEPT =
+      List.of(
+          "as",
+          "owner",
+          "key-as",
+          "protection",
+          "alias",
+          "key-type",
+          "root",
+          "reload",
+          "unsealed",
+          "new-length",
+          "new-without",
+          "no-line-end");
+
+  static OrderJob of(GivenOptions given) {
+    Destination destination = Destination.of(given);
+    if (!destination.target().holdsKeys()) {
+      throw Usage.wrong(
+          destination.shown() + " is no file for a private key and its chain.",
+          "Name a keystore or PEM file, such as --into ingest.p12.");
+    }
+    List<HostName> hosts = given.hosts();
+    if (hosts.isEmpty() && !given.has("like")) {
+      throw Usage.wrong("No host is given.", "Name each with --host NAME.");
+    }
+    if (given.has("home") && !given.has("reload")) {
+      throw Usage.wrong("--home is given, and no server.", "Name it as well: --reload SERVER");
+    }
+    return new OrderJob(
+        OrderAccount.Wish.of(given, directory(given)),
+        hosts,
+        given.pathOf("like"),
+        ProofOptions.of(given),
+        given.keyKind(),
+        destination,
+        given.value("as"),
+        given.value("alias"),
+        given.value("root"),
+        given.value("reload"),
+        given.pathOf("home"),
+        ResultOptions.of(given),
+        typed(given));
+  }
+
+  static Optional<URI> directory(GivenOptions given) {
+    return given.value("from").map(OrderJob::address);
+  }
+
+  private static URI address(String text) {
+    try {
+      URI url = new URI(text);
+      if ("https".equals(url.getScheme()) && url.getHost() != null) {
+        return url;
+      }
+    } catch (URISyntaxException e) {
+      // told below
+    }
+    throw Usage.wrong(
+        "'" + VisibleText.of(text) + "' is no address of an authority's directory.",
+        "It begins with https://; whoever runs the authority tells it.");
+  }
+
+  /** What is typed again at each renewal: with whole paths, and without what is done once. */
+  private static List<String> typed(GivenOptions given) {
+    List<String> typed = new ArrayList<>();
+    given.values("host").forEach(host -> add(typed, "host", HostName.parse(host).toString()));
+    String into = given.value("into").orElseThrow();
+    boolean folder = into.endsWith("/");
+    add(typed, "into", whole(GivenOptions.path(into)) + (folder ? "/" : ""));
+    for (String option : KEPT) {
+      if (given.values(option).isEmpty() && given.has(option)) {
+        typed.add("--" + option);
+      }
+      given.values(option).forEach(value -> add(typed, option, value));
+    }
+    given.pathOf("home").ifPresent(home -> add(typed, "home", whole(home)));
+    for (String option : List.of("seal", "seal-key")) {
+      given.value(option).ifPresent(source -> add(typed, option, source(source)));
+    }
+    given.values("unlock").forEach(source -> add(typed, "unlock", source(source)));
+    typed.addAll(ProofOptions.of(given).typed());
+    return typed;
+  }
+
+  /** A password that is made once is read from its file later. */
+  private static String source(String text) {
+    int equals = text.indexOf('=');
+    boolean file = text.startsWith("file=") || text.startsWith("new=");
+    return file ? "file=" + whole(GivenOptions.path(text.substring(equals + 1))) : text;
+  }
+
+  private static String whole(Path path) {
+    return path.toAbsolutePath().normalize().toString();
+  }
+
+  private static void add(List<String> typed, String option, String value) {
+    typed.add("--" + option);
+    typed.add(value);
+  }
+
+  /** The same with the hosts that a file named. */
+  OrderJob with(List<HostName> named, Optional<KeyKind> like) {
+    List<String> all = new ArrayList<>();
+    named.forEach(host -> add(all, "host", host.toString()));
+    all.addAll(typed);
+    return new OrderJob(
+        account,
+        named,
+        Optional.empty(),
+        proofs,
+        kind.or(() -> like),
+        destination,
+        format,
+        alias,
+        root,
+        server,
+        home,
+        result,
+        all);
+  }
+
+  /** The same in the place of what was obtained before. */
+  OrderJob replacing() {
+    ResultOptions replacing =
+        new ResultOptions(
+            Existing.REPLACE,
+            result.owner(),
+            result.keyForm(),
+            result.unsealed(),
+            result.seal(),
+            result.sealKey(),
+            result.newPassword(),
+            result.protection());
+    return new OrderJob(
+        account,
+        hosts,
+        like,
+        proofs,
+        kind,
+        destination,
+        format,
+        alias,
+        root,
+        server,
+        home,
+        replacing,
+        typed);
+  }
+
+  /** The sources of passwords that open what is there already. */
+  List<SecretSource> unlock() {
+    List<SecretSource> all = new ArrayList<>(account.unlock());
+    result
+        .seal()
+        .filter(one -> one.kind().equals("file") || one.kind().equals("env"))
+        .ifPresent(one -> all.add(new SecretSource("--unlock", one.kind(), one.name())));
+    return all;
+  }
+}

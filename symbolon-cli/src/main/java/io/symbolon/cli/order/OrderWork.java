@@ -1,0 +1,205 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.order;
+
+import io.symbolon.acme.folder.FolderOrdering;
+import io.symbolon.acme.folder.FolderOrdering.Obtained;
+import io.symbolon.acme.folder.Standing;
+import io.symbolon.chain.Credential;
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.DraftOptions;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
+import io.symbolon.cli.write.OutputProtection;
+import io.symbolon.cli.write.WrittenResult;
+import io.symbolon.convert.Bundle;
+import io.symbolon.convert.Conversion;
+import io.symbolon.convert.FileNames;
+import io.symbolon.convert.StoreEdit;
+import io.symbolon.entry.StoreEntry;
+import io.symbolon.finding.Finding;
+import io.symbolon.issue.Renewal;
+import io.symbolon.key.KeyKind;
+import io.symbolon.party.PartyFiles;
+import io.symbolon.seal.Secret;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.HostName;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** One certificate: ordered, written where it belongs, and its server told. */
+final class OrderWork {
+  private static final KeyKind USUAL_KEY = KeyKind.EC_P256;
+
+  private final Invocation invocation;
+  private final OrderAccount account;
+  private final OrderJob job;
+  private final OrderProgress progress;
+
+  OrderWork(Invocation invocation, OrderAccount account, OrderJob job) {
+    this.invocation = invocation;
+    this.account = account;
+    this.job = job;
+    this.progress = new OrderProgress(invocation.session());
+  }
+
+  /** What was done. */
+  record Done(
+      OrderJob job,
+      OrderAccount account,
+      List<Certificate> chain,
+      String alias,
+      WrittenResult result,
+      Optional<ServerReload.Told> reload,
+      List<Finding> findings) {
+    Certificate certificate() {
+      return chain.get(0);
+    }
+  }
+
+  /** A job whose hosts are known: those that are said, or those of a file. */
+  static OrderJob complete(Invocation invocation, OrderJob job) {
+    Optional<Renewal> like =
+        DraftOptions.like(invocation, job.like(), job.alias(), job.account().unlock());
+    if (like.isEmpty()) {
+      return job;
+    }
+    List<HostName> hosts = job.hosts();
+    if (hosts.isEmpty()) {
+      hosts =
+          like.get().draft().names().stream()
+              .filter(GeneralName::isHost)
+              .map(name -> HostName.parse(name.value()))
+              .toList();
+    }
+    if (hosts.isEmpty()) {
+      throw Usage.wrong("The file of --like names no host.", "Name each host with --host NAME.");
+    }
+    return job.with(hosts, like.get().kind());
+  }
+
+  /** How the certificate that goes to this place stood; a new one where none did. */
+  Standing standing() {
+    String into = whole(job.destination().path());
+    for (Standing one : account.folder().standings()) {
+      if (into.equals(place(one))) {
+        return new Standing(one.name(), job.typed(), one.order(), one.certificate());
+      }
+    }
+    return new Standing(
+        account.folder().freeName(job.hosts().get(0).toString()),
+        job.typed(),
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  /** Where a certificate goes, as a whole path. */
+  static String place(Standing standing) {
+    int at = standing.options().indexOf("--into");
+    String text = at < 0 ? "" : standing.options().get(at + 1);
+    return text.endsWith("/") ? text.substring(0, text.length() - 1) : text;
+  }
+
+  private static String whole(Path path) {
+    return path.toAbsolutePath().normalize().toString();
+  }
+
+  Done run(Standing standing) {
+    Target target = target(standing);
+    FolderOrdering ordering =
+        new FolderOrdering(
+            account.folder(),
+            account.remote(),
+            account.seal(),
+            job.proofs().proofs(invocation.session().clock()),
+            progress,
+            new SecureRandom());
+    Obtained obtained =
+        ordering.obtain(standing, job.hosts(), job.kind().orElse(USUAL_KEY), job.root());
+    Credential credential = Credential.ofPair(obtained.pair(), obtained.chain());
+    StoreEntry.KeyEntry entry =
+        new StoreEntry.KeyEntry(target.alias(), credential.key(), credential.chain());
+    Conversion conversion =
+        target.edit().isPresent()
+            ? target.edit().get().renewed(entry)
+            : Conversion.of(
+                Bundle.of(List.of(entry)),
+                target.destination().target(),
+                target.job().result().keyForm(),
+                target.destination().shown());
+    WrittenResult result =
+        WrittenResult.write(
+            target.destination(),
+            conversion,
+            target.job().result().existing(),
+            target.guard(),
+            List.of());
+    ordering.finished(standing, obtained);
+    Optional<ServerReload.Told> reload =
+        job.server().map(name -> ServerReload.tell(name, job.home()));
+    List<Finding> findings = new ArrayList<>(result.findings());
+    reload.flatMap(ServerReload.Told::finding).ifPresent(findings::add);
+    return new Done(job, account, obtained.chain(), target.alias(), result, reload, findings);
+  }
+
+  /** Where it will be written, with every password known before the authority is asked. */
+  private record Target(
+      OrderJob job,
+      Destination destination,
+      String alias,
+      Optional<StoreEdit> edit,
+      OutputProtection guard) {}
+
+  private Target target(Standing standing) {
+    Destination destination = job.destination();
+    Path path = destination.path();
+    String alias = job.alias().orElseGet(() -> shortName(job.hosts().get(0)));
+    boolean there = Files.exists(path) && !destination.folder();
+    if (there && destination.target().isStore()) {
+      List<Secret> unlock = invocation.unlock(job.unlock());
+      StoreEdit edit = StoreEdit.open(path, invocation.surveyor(unlock));
+      OrderJob replacing = job.replacing();
+      Destination same =
+          new Destination(path, edit.target(), false)
+              .ownedBy(job.result().owner())
+              .expecting(edit.snapshot());
+      return new Target(
+          replacing,
+          same,
+          alias,
+          Optional.of(edit),
+          OutputProtection.of(invocation, replacing.result(), same, edit));
+    }
+    OrderJob writing = isOurs(standing) ? job.replacing() : job;
+    destination.checkPrivate(writing.result().existing());
+    return new Target(
+        writing,
+        destination,
+        alias,
+        Optional.empty(),
+        OutputProtection.of(invocation, writing.result(), destination, true));
+  }
+
+  /** Whether what lies there is what was obtained last: then it may be replaced. */
+  private boolean isOurs(Standing standing) {
+    Path path = job.destination().path();
+    if (standing.certificate().isEmpty() || !Files.exists(path)) {
+      return false;
+    }
+    Survey there = invocation.survey(List.of(path), invocation.unlock(job.unlock()));
+    return there.certificates().containsKey(standing.certificate().get())
+        || PartyFiles.trust(there, new ArrayList<>()).contains(standing.certificate().get());
+  }
+
+  private static String shortName(HostName host) {
+    String safe = FileNames.safe(host.typed());
+    boolean dotted = safe.contains(".") && !safe.matches("[0-9.]+");
+    String first = dotted ? safe.substring(0, safe.indexOf('.')) : safe;
+    return first.isEmpty() ? "server" : first;
+  }
+}
