@@ -25,6 +25,7 @@ module io.symbolon.core {
   exports io.symbolon.tls;
   exports io.symbolon.rehearse;
   exports io.symbolon.probe;
+  exports io.symbolon.due;
   exports io.symbolon.file;
 
   // How octets are read and written, bounds, and text for terminals: for Symbolon's own parts.

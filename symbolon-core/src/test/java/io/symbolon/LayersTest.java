@@ -39,6 +39,7 @@ class LayersTest {
           "io.symbolon.tls",
           "io.symbolon.rehearse",
           "io.symbolon.probe",
+          "io.symbolon.due",
           "io.symbolon");
 
   private static final JavaClasses CLASSES =

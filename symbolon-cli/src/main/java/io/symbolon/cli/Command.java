@@ -3,6 +3,7 @@ package io.symbolon.cli;
 
 import io.symbolon.cli.compare.CompareCommand;
 import io.symbolon.cli.configure.ConfigureCommand;
+import io.symbolon.cli.due.DueCommand;
 import io.symbolon.cli.files.ConvertCommand;
 import io.symbolon.cli.files.JoinCommand;
 import io.symbolon.cli.files.TruststoreCommand;
@@ -40,6 +41,7 @@ enum Command implements CommandAction {
   EXPLAIN("Explains a TLS failure in a log or a stack trace, and tells what mends it"),
   CONFIGURE("Shows a server's TLS settings; changes them, proves the change, or puts it back"),
   ORDER("Orders a certificate from an authority that answers the automatic protocol (RFC 8555)"),
+  DUE("Shows everything that ends, soonest first: files, stores, running servers"),
   RENEW("Renews in place what an account has obtained and what is due now"),
   UNDO("Brings files back as they were before a command replaced them"),
   DEMO("Runs the whole story on made-up data, with a real server");
@@ -87,6 +89,7 @@ enum Command implements CommandAction {
       case EXPLAIN -> ExplainCommand.spec(this);
       case CONFIGURE -> ConfigureCommand.spec(this);
       case ORDER -> OrderCommand.spec(this);
+      case DUE -> DueCommand.spec(this);
       case RENEW -> RenewCommand.spec(this);
       case UNDO -> UndoCommand.spec(this);
       case DEMO -> DemoCommand.spec(this);
@@ -108,6 +111,7 @@ enum Command implements CommandAction {
       case EXPLAIN -> ExplainCommand.run(invocation, given);
       case CONFIGURE -> ConfigureCommand.run(invocation, given);
       case ORDER -> OrderCommand.run(invocation, given);
+      case DUE -> DueCommand.run(invocation, given);
       case RENEW -> RenewCommand.run(invocation, given);
       case UNDO -> UndoCommand.run(invocation, given);
       case DEMO -> DemoCommand.run(invocation, given);

@@ -33,6 +33,7 @@ class CliLayersTest {
           TOP + ".configure",
           TOP + ".files",
           TOP + ".order",
+          TOP + ".due",
           TOP + ".request",
           TOP + ".authority",
           TOP + ".tls");

@@ -20,12 +20,15 @@ import io.symbolon.cli.document.AuthorityDocument;
 import io.symbolon.cli.document.CompareDocument;
 import io.symbolon.cli.document.ConfigureDocument;
 import io.symbolon.cli.document.ConvertDocument;
+import io.symbolon.cli.document.DueDocument;
 import io.symbolon.cli.document.ExplainDocument;
 import io.symbolon.cli.document.FailureDocument;
 import io.symbolon.cli.document.IssueDocument;
 import io.symbolon.cli.document.JoinDocument;
+import io.symbolon.cli.document.OrderDocument;
 import io.symbolon.cli.document.ProbeDocument;
 import io.symbolon.cli.document.RehearseDocument;
+import io.symbolon.cli.document.RenewDocument;
 import io.symbolon.cli.document.RequestDocument;
 import io.symbolon.cli.document.RevokeDocument;
 import io.symbolon.cli.document.SignDocument;
@@ -58,6 +61,9 @@ final class Schemas {
               Map.entry("probe", ProbeDocument.class),
               Map.entry("explain", ExplainDocument.class),
               Map.entry("configure", ConfigureDocument.class),
+              Map.entry("order", OrderDocument.class),
+              Map.entry("renew", RenewDocument.class),
+              Map.entry("due", DueDocument.class),
               Map.entry("undo", UndoDocument.class),
               Map.entry("authority-found", AuthorityDocument.class),
               Map.entry("authority-list", AuthorityDocument.class),

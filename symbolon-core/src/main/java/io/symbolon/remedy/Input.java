@@ -69,6 +69,8 @@ public enum Input {
   START_WITH,
   /** Which of several variants of the rules. */
   VARIANT,
+  /** The folder of an account at an authority. */
+  ACCOUNT,
   /** That everything is shown. */
   DETAILS
 }

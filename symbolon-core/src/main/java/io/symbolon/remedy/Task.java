@@ -31,6 +31,8 @@ public enum Task {
   SIGN,
   /** Write an authority's revocation list anew. */
   RENEW_REVOCATION_LIST,
+  /** Renew what an account has obtained. */
+  RENEW,
   /** Let the owner of a file alone read it: a task for the system. */
   CLOSE_FILE,
   /** Let the owner of a folder alone change it: a task for the system. */

@@ -75,11 +75,9 @@ public final class AuthorityServer implements AutoCloseable {
       SecureRandom random,
       Clock clock) {
     // A client that sends slowly, or not at all, holds a connection no longer than this.
-    for (String limit : new String[] {"maxReqTime", "maxRspTime"}) {
-      if (System.getProperty("sun.net.httpserver." + limit) == null) {
-        System.setProperty("sun.net.httpserver." + limit, "30");
-      }
-    }
+    setting("maxReqTime", "30");
+    setting("maxRspTime", "30");
+    setting("nodelay", "true"); // else each short answer waits for the other side's word
     HttpsServer server;
     try {
       server = HttpsServer.create(plan.listen(), WAITING);
@@ -110,6 +108,13 @@ public final class AuthorityServer implements AutoCloseable {
     server.start();
     router.resume();
     return running;
+  }
+
+  private static void setting(String name, String value) {
+    String whole = "sun.net.httpserver." + name;
+    if (System.getProperty(whole) == null) {
+      System.setProperty(whole, value);
+    }
   }
 
   private static SymbolonException notListening(InetSocketAddress address, IOException e) {

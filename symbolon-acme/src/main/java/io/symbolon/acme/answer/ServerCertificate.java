@@ -25,12 +25,12 @@ import org.slf4j.LoggerFactory;
 
 /**
  * The certificate that the authority shows over HTTPS: issued by itself, on record like all others,
- * and renewed while it runs with a third of its life left.
+ * and renewed while it runs with half of its life left.
  */
 final class ServerCertificate implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(ServerCertificate.class);
-  private static final Lifetime LASTS = Lifetime.days(30);
-  private static final Duration BEFORE = Duration.ofDays(10);
+  private static final Lifetime LASTS = Lifetime.days(90);
+  private static final Duration BEFORE = Duration.ofDays(45);
 
   private final ReloadingTls tls;
   private final ScheduledExecutorService watch;

@@ -20,6 +20,7 @@ import java.util.List;
 /** A file over HTTP (RFC 8555, 8.3), put into the document folder of a web server. */
 public final class HttpFolder implements Proof {
   private final Path folder;
+  private final List<Path> made = new ArrayList<>(); // folders, that go when nothing is in them
 
   /**
    * A document folder.
@@ -46,7 +47,7 @@ public final class HttpFolder implements Proof {
   }
 
   @Override
-  public Shown show(Task task) {
+  public synchronized Shown show(Task task) {
     if (!Files.isDirectory(folder)) {
       throw ProofFailure.of(
           task,
@@ -55,38 +56,47 @@ public final class HttpFolder implements Proof {
           "Name the document folder of the web server: --proof folder=PATH",
           null);
     }
-    List<Path> fresh = new ArrayList<>();
     Path place = folder;
     for (String name : List.of(".well-known", "acme-challenge")) {
       place = place.resolve(name);
       if (!Files.exists(place, LinkOption.NOFOLLOW_LINKS)) {
-        fresh.add(place);
+        make(place, task);
       }
     }
     Path file = place.resolve(task.token());
     byte[] content = task.authorization().getBytes(StandardCharsets.US_ASCII);
     try {
-      for (Path one : fresh) {
-        Files.createDirectory(one);
-        open(one, "rwxr-xr-x"); // whatever this account's habit is: the web server reads it
-      }
       List<FileSet.Written> unused =
           FileSet.write(
               List.of(new FileSet.Item(file, content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)));
       open(file, "rw-r--r--");
     } catch (IOException e) {
-      away(file, fresh);
-      throw ProofFailure.of(
-          task,
-          Reason.NOT_WRITABLE,
-          "Nothing can be written to " + VisibleText.of(folder.toString()) + ".",
-          "Give the command as the account that the folder belongs to.",
-          e);
+      away(file);
+      throw notWritable(task, e);
     } catch (SymbolonException e) {
-      away(file, fresh);
+      away(file);
       throw e;
     }
-    return () -> away(file, fresh);
+    return () -> away(file);
+  }
+
+  private void make(Path place, Task task) {
+    try {
+      Files.createDirectory(place);
+      made.add(place);
+      open(place, "rwxr-xr-x"); // whatever this account's habit is: the web server reads it
+    } catch (IOException e) {
+      throw notWritable(task, e);
+    }
+  }
+
+  private SymbolonException notWritable(Task task, IOException e) {
+    return ProofFailure.of(
+        task,
+        Reason.NOT_WRITABLE,
+        "Nothing can be written to " + VisibleText.of(folder.toString()) + ".",
+        "Give the command as the account that the folder belongs to.",
+        e);
   }
 
   private static void open(Path path, String rights) throws IOException {
@@ -98,17 +108,15 @@ public final class HttpFolder implements Proof {
   /**
    * What is public and useless afterwards goes; folders of ours go where nothing else is in them.
    */
-  private static void away(Path file, List<Path> fresh) {
-    List<Path> all = new ArrayList<>(List.of(file));
-    for (int i = fresh.size() - 1; i >= 0; i--) {
-      all.add(fresh.get(i));
-    }
-    for (Path one : all) {
-      try {
-        Files.deleteIfExists(one);
-      } catch (IOException e) {
-        return; // something else is in it, or it is not ours to remove: it does no harm
+  private synchronized void away(Path file) {
+    try {
+      Files.deleteIfExists(file);
+      for (int i = made.size() - 1; i >= 0; i--) {
+        Files.deleteIfExists(made.get(i));
+        made.remove(i);
       }
+    } catch (IOException e) {
+      // something else is in it, or it is not ours to remove: it does no harm
     }
   }
 }

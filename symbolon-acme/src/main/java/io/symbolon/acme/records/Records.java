@@ -638,6 +638,7 @@ public final class Records implements AutoCloseable {
   public boolean met(Challenge challenge, long now) {
     return database.transaction(
         session -> {
+          hold(session, challenge);
           if (session.change(
                   "UPDATE challenge SET status = 'valid', validated = ? WHERE id = ? AND status ="
                       + " 'processing'",
@@ -660,6 +661,18 @@ public final class Records implements AutoCloseable {
   }
 
   /**
+   * Holds the order of a challenge until the transaction ends: two challenges that are met at the
+   * same moment would else each see the other as open, and the order would never be ready.
+   */
+  private static void hold(Session session, Challenge challenge) throws SQLException {
+    int unused =
+        session.change(
+            "UPDATE placed SET expires = expires WHERE id = (SELECT placed FROM proving WHERE id ="
+                + " ?)",
+            challenge.proving());
+  }
+
+  /**
    * A challenge failed: so do what it is for, and the order.
    *
    * @param challenge the challenge
@@ -669,6 +682,7 @@ public final class Records implements AutoCloseable {
   public boolean failed(Challenge challenge, String error) {
     return database.transaction(
         session -> {
+          hold(session, challenge);
           if (session.change(
                   "UPDATE challenge SET status = 'invalid', error = ? WHERE id = ? AND status ="
                       + " 'processing'",

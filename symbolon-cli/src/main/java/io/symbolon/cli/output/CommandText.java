@@ -180,6 +180,7 @@ public record CommandText(List<String> unlock, Shell shell, String named) {
       case FOUND_AUTHORITY -> List.of("symbolon", "authority", "found");
       case SIGN -> List.of("symbolon", "authority", "sign");
       case RENEW_REVOCATION_LIST -> List.of("symbolon", "authority", "revoke", "--fresh");
+      case RENEW -> List.of("symbolon", "renew");
       case AGAIN -> List.of();
       case CLOSE_FILE -> closing(action, "600", "F");
       case CLOSE_FOLDER -> closing(action, "go-w", "(OI)(CI)F");
@@ -208,7 +209,14 @@ public record CommandText(List<String> unlock, Shell shell, String named) {
       case PROBE -> List.of("HOST:PORT");
       case BRING_BACK, FORGET_EARLIER -> List.of("FILE");
       case LIST_EARLIER, FOUND_AUTHORITY -> List.of("FOLDER");
-      case REQUEST, REHEARSE, ISSUE, RENEW_REVOCATION_LIST, AGAIN, CLOSE_FILE, CLOSE_FOLDER ->
+      case REQUEST,
+          REHEARSE,
+          ISSUE,
+          RENEW_REVOCATION_LIST,
+          RENEW,
+          AGAIN,
+          CLOSE_FILE,
+          CLOSE_FOLDER ->
           List.of();
     };
   }

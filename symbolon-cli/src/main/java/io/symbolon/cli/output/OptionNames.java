@@ -50,6 +50,7 @@ public record OptionNames(String option, String value, String prefix) {
       case START_WITH -> new OptionNames("--start-with", "SERVICE");
       case REPLY -> new OptionNames("", "REPLY");
       case VARIANT -> new OptionNames("--variant", "NAME");
+      case ACCOUNT -> new OptionNames("--account", "FOLDER");
       case DETAILS -> new OptionNames("--details", "");
     };
   }

@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.document;
+
+import com.fasterxml.jackson.annotation.JsonPropertyDescription;
+import java.util.List;
+import java.util.Optional;
+
+/** The document of due. */
+public record DueDocument(
+    String command,
+    @JsonPropertyDescription("The moment that counted as now.") String now,
+    @JsonPropertyDescription("What ends before this is due.") String until,
+    @JsonPropertyDescription("What ends, soonest first.") List<Ending> endings,
+    List<FindingDocument> findings) {
+  /** Something that ends. */
+  public record Ending(
+      @JsonPropertyDescription("certificate, authority or revocation-list.") String kind,
+      String name,
+      String ends,
+      @JsonPropertyDescription("Whole days that are left; fewer than 0 where it has ended.")
+          long days,
+      boolean due,
+      @JsonPropertyDescription("Where it is and what it is used for there.") List<String> uses,
+      @JsonPropertyDescription("The fingerprint of the certificate, SHA-256 in hexadecimal.")
+          Optional<String> sha256,
+      @JsonPropertyDescription("What mends it.") String advice,
+      @JsonPropertyDescription("Commands that can be given as they are.") List<String> commands) {}
+}

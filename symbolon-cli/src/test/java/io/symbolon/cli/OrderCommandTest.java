@@ -1,0 +1,205 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertNotEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.fixture.FreePort;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.Socket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.KeyStore;
+import java.security.cert.X509Certificate;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The observatory's own authority answers, and its hosts order, renew and look at what is due. */
+@Timeout(value = 5, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
+@SuppressWarnings("NullAway.Init") // made before each test
+class OrderCommandTest {
+  private static final String INGEST = "ingest.lanternfish.example";
+
+  @TempDir Path temp;
+  private Thread serving;
+  private int port;
+  private int httpPort;
+
+  @BeforeEach
+  void serve() throws Exception {
+    port = FreePort.take();
+    httpPort = FreePort.take();
+    assertEquals(
+        0,
+        Run.of(
+                "authority",
+                "found",
+                temp.resolve("root"),
+                "--subject",
+                "CN=Lanternfish Root",
+                "--seal",
+                "new=" + temp.resolve("root.pw"))
+            .code());
+    Files.writeString(temp.resolve("hosts"), "127.0.0.1 " + INGEST + " b.lanternfish.example\n");
+    serving =
+        new Thread(
+            () ->
+                Run.of(
+                    "authority",
+                    "serve",
+                    "--by",
+                    temp.resolve("root"),
+                    "--unlock",
+                    "file=" + temp.resolve("root.pw"),
+                    "--host",
+                    "127.0.0.1",
+                    "--listen",
+                    "127.0.0.1:" + port,
+                    "--hosts",
+                    temp.resolve("hosts"),
+                    "--http-port",
+                    httpPort,
+                    "--allow",
+                    "*.lanternfish.example",
+                    "--terms",
+                    "https://www.lanternfish.example/terms"));
+    serving.start();
+    while (true) {
+      try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
+        assertTrue(socket.isConnected());
+        return;
+      } catch (IOException e) {
+        assertTrue(serving.isAlive(), "it serves");
+        Thread.sleep(50);
+      }
+    }
+  }
+
+  @AfterEach
+  void stop() throws InterruptedException {
+    serving.interrupt();
+    serving.join();
+  }
+
+  private Run order(Object... more) {
+    List<Object> line = new ArrayList<>(List.of("order", "--account", temp.resolve("account")));
+    line.addAll(List.of("--from", "https://127.0.0.1:" + port + "/directory"));
+    line.addAll(List.of("--trust", temp.resolve("root/authority.pem")));
+    line.addAll(List.of("--proof", "listen=127.0.0.1:" + httpPort));
+    line.addAll(List.of(more));
+    return Run.of(line.toArray());
+  }
+
+  private X509Certificate stored(String alias) throws Exception {
+    KeyStore store = KeyStore.getInstance("PKCS12");
+    String password = Files.readString(temp.resolve("ingest.pw")).strip();
+    try (var in = Files.newInputStream(temp.resolve("ingest.p12"))) {
+      store.load(in, password.toCharArray());
+    }
+    assertTrue(store.isKeyEntry(alias), Collections.list(store.aliases()) + "");
+    return (X509Certificate) store.getCertificate(alias);
+  }
+
+  @Test
+  void aKeystoreIsOrderedRenewedInPlaceAndLookedAt() throws Exception {
+    Path into = temp.resolve("ingest.p12");
+    Run terms =
+        order("--host", INGEST, "--into", into, "--seal", "new=" + temp.resolve("ingest.pw"));
+    assertEquals(2, terms.code(), terms.err());
+    assertTrue(terms.err().contains("--agree"), terms.err());
+    assertFalse(Files.exists(temp.resolve("account")), "nothing is left of a refusal");
+
+    Run first =
+        order(
+            "--agree",
+            "--host",
+            INGEST,
+            "--into",
+            into,
+            "--seal",
+            "new=" + temp.resolve("ingest.pw"),
+            "--json");
+    assertEquals(0, first.code(), first.out() + first.err());
+    assertEquals(INGEST, first.json().at("/credential/hosts/0").asText());
+    X509Certificate before = stored("ingest");
+    try (Stream<Path> files = Files.list(temp.resolve("account"))) {
+      assertEquals(
+          List.of(
+              "account.json",
+              "account.key",
+              "account.password",
+              INGEST + ".order.json",
+              "trust.pem"),
+          files.map(one -> one.getFileName().toString()).sorted().toList(),
+          "no key waits any more");
+    }
+
+    // Nothing is due: quiet. Then it is: another key under the same alias, and undo brings it back.
+    Run quiet = Run.of("renew", "--account", temp.resolve("account"));
+    assertEquals(0, quiet.code(), quiet.err());
+    assertEquals("", quiet.out());
+    Run renewed =
+        Run.of("renew", "--account", temp.resolve("account"), "--within", "100d", "--json");
+    assertEquals(0, renewed.code(), renewed.out() + renewed.err());
+    assertEquals("renewed", renewed.json().at("/certificates/0/outcome").asText());
+    X509Certificate after = stored("ingest");
+    assertNotEquals(before.getPublicKey(), after.getPublicKey());
+    assertEquals(0, Run.of("undo", into).code());
+    assertEquals(before, stored("ingest"));
+
+    // One that fails does not stop the others, and is told.
+    Run other =
+        order("--host", "b.lanternfish.example", "--into", temp.resolve("b.pem"), "--unsealed");
+    assertEquals(0, other.code(), other.out() + other.err());
+    Files.writeString(temp.resolve("ingest.pw"), "another password\n");
+    Run partly = Run.of("renew", "--account", temp.resolve("account"), "--within", "100d");
+    assertEquals(1, partly.code(), partly.out() + partly.err());
+    assertTrue(partly.out().contains("renewed  b.lanternfish.example"), partly.out());
+    assertTrue(partly.out().contains("renewal-failed"), partly.out());
+
+    Run refused = order("--host", "kelp.example", "--into", temp.resolve("k.pem"), "--unsealed");
+    assertEquals(1, refused.code(), refused.out() + refused.err());
+    assertTrue(refused.err().contains("rejectedIdentifier"), refused.err());
+    assertFalse(Files.exists(temp.resolve("k.pem")));
+
+    due();
+  }
+
+  private void due() throws IOException {
+    Object[] where = {temp.resolve("account"), temp.resolve("root"), "127.0.0.1:" + port};
+    Run later = Run.of("due", where[0], where[1], where[2], "--json");
+    assertEquals(0, later.code(), later.out() + later.err());
+    var endings = later.json().get("endings");
+    for (int i = 1; i < endings.size(); i++) {
+      String one = endings.get(i - 1).get("ends").asText();
+      assertTrue(one.compareTo(endings.get(i).get("ends").asText()) <= 0, "soonest first");
+    }
+    Run soon = Run.of("due", where[0], where[1], "--within", "120d");
+    assertEquals(1, soon.code());
+    assertTrue(soon.out().contains("symbolon renew --account"), soon.out());
+    Run page =
+        Run.of("due", where[0], where[1], "--within", "120d", "--into", temp.resolve("due.html"));
+    assertEquals(1, page.code(), page.err());
+    String html = Files.readString(temp.resolve("due.html"));
+    assertTrue(html.contains("<svg") && html.contains(INGEST) && !html.contains("http://"), html);
+    Run metrics = Run.of("due", where[0], "--into", temp.resolve("due.prom"));
+    assertEquals(0, metrics.code(), metrics.err());
+    String text = Files.readString(temp.resolve("due.prom"));
+    assertTrue(text.endsWith("# EOF\n") && text.contains("name=\"" + INGEST + "\""), text);
+    assertEquals(4, Run.of("due", where[0], "--into", temp.resolve("due.prom")).code(), "kept");
+    Run nobody = Run.of("due", "127.0.0.1:1", "--json");
+    assertEquals(1, nobody.code());
+    assertEquals(List.of("no-answer"), nobody.findingIds());
+  }
+}
