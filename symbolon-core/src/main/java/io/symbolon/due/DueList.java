@@ -101,8 +101,7 @@ public final class DueList {
     use(certificate, VisibleText.of(place) + ", obtained by the account in " + shown(folder));
     remedies.put(
         certificate,
-        Remedy.of(
-            "Renew it.", Action.of(Task.RENEW).with(Input.ACCOUNT, folder.toString())));
+        Remedy.of("Renew it.", Action.of(Task.RENEW).with(Input.ACCOUNT, folder.toString())));
   }
 
   /**
@@ -125,8 +124,7 @@ public final class DueList {
     remedies.put(chain.get(0), Remedy.of("Found a new authority in time."));
     Map<String, Certificate> latest = new LinkedHashMap<>();
     for (Certificate one : issued) {
-      latest.merge(
-          names(one), one, (a, b) -> a.notAfter().isAfter(b.notAfter()) ? a : b);
+      latest.merge(names(one), one, (a, b) -> a.notAfter().isAfter(b.notAfter()) ? a : b);
     }
     for (Certificate one : latest.values()) {
       use(one, "issued by " + shown(folder));
@@ -139,8 +137,7 @@ public final class DueList {
               one,
               Remedy.of(
                   "Write it anew, and give it to whoever uses it.",
-                  Action.of(Task.RENEW_REVOCATION_LIST)
-                      .with(Input.AUTHORITY, folder.toString())));
+                  Action.of(Task.RENEW_REVOCATION_LIST).with(Input.AUTHORITY, folder.toString())));
         });
   }
 
@@ -159,8 +156,7 @@ public final class DueList {
     List<DueItem> all = new ArrayList<>();
     uses.forEach((certificate, where) -> all.add(item(certificate, where)));
     lists.forEach(
-        (list, where) ->
-            list.nextUpdate().ifPresent(ends -> all.add(item(list, ends, where))));
+        (list, where) -> list.nextUpdate().ifPresent(ends -> all.add(item(list, ends, where))));
     all.sort(Comparator.comparing(DueItem::ends).thenComparing(DueItem::name));
     return all;
   }

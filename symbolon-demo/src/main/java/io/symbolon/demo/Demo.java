@@ -59,6 +59,7 @@ public final class Demo {
       AuthorityStory.tell(teller);
       TomcatStory.tell(teller);
       DescribedStory.tell(teller);
+      OrderStory.tell(teller, clock);
     } catch (FileAlreadyExistsException e) {
       throw new SymbolonException(
           Reason.EXISTS,
@@ -96,6 +97,7 @@ public final class Demo {
     teller.file(teller.at("buoys"), "the clients' keystores; buoy-passwords has their passwords");
     teller.file(teller.at("tomcat"), "a Tomcat with all of it in its settings");
     teller.file(teller.at("currentflow"), "an engine that descriptions/currentflow.yaml describes");
+    teller.file(teller.at("ordered.p12"), "what was ordered and renewed; see account");
     teller.file(teller.at("rules"), "what three receivers want to see in a request");
   }
 }

@@ -40,7 +40,9 @@ class DemoTest {
             "Completed catalogue.lanternfish.example",
             "answered by " + into + "/catalogue.p12",
             "revoked  ",
-            "Currentflow  written, restarted, and the server does what is wanted")) {
+            "Currentflow  written, restarted, and the server does what is wanted",
+            "Obtained ingest.lanternfish.example",
+            "handshakes with 2 certificates, 0 failed")) {
       assertTrue(run.out().contains(line), () -> line + "\nis missing in\n" + run.out());
     }
     assertEquals(
