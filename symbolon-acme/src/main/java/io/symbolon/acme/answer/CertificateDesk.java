@@ -146,15 +146,14 @@ final class CertificateDesk {
       throw bad("its key is the key of the account");
     }
     List<GeneralName> all = names.stream().map(Identifier::generalName).toList();
-    Optional<String> title =
-        ordered.stream().filter(one -> one.length() <= COMMON_NAME).sorted().findFirst();
+    // The first host that fits into a common name; the alternative names are what counts.
     DistinguishedName subject =
-        title
-            .filter(
-                one ->
-                    names.stream()
-                        .anyMatch(n -> n.type().equals(Identifier.DNS) && n.value().equals(one)))
-            .map(one -> DistinguishedName.parse("CN=" + one.replace("*", "\\2a")))
+        names.stream()
+            .filter(one -> one.type().equals(Identifier.DNS))
+            .map(Identifier::value)
+            .filter(one -> one.length() <= COMMON_NAME)
+            .findFirst()
+            .map(one -> DistinguishedName.parse("CN=" + one))
             .orElseGet(() -> DistinguishedName.parse(""));
     return new SigningOrder(new RequestDraft(subject, all, Use.SERVER), plan.lasts());
   }

@@ -65,7 +65,7 @@ final class DueText {
   private void line(DueItem item) {
     long days = item.days(report.now());
     String left = item.hasEnded(report.now()) ? "ended" : days == 1 ? "1 day" : days + " days";
-    String shown = "%-10s".formatted(left);
+    String shown = "%-11s".formatted(left);
     output.line(
         "  "
             + HoldingText.day(item.ends())
@@ -80,12 +80,12 @@ final class DueText {
   private void uses(DueItem item, int most) {
     List<String> uses = item.uses();
     for (String use : uses.subList(0, Math.min(most, uses.size()))) {
-      output.line(paint.faint("                        " + use));
+      output.line(paint.faint("                         " + use));
     }
     if (uses.size() > most) {
       output.line(
           paint.faint(
-              "                        and "
+              "                         and "
                   + (uses.size() - most)
                   + (uses.size() - most == 1 ? " more place" : " more places")));
     }
