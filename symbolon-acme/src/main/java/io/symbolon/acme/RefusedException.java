@@ -15,7 +15,10 @@ import java.util.Optional;
 public final class RefusedException extends SymbolonException {
   private static final long serialVersionUID = 1L;
 
+  /** The last word of the problem's type. */
   private final String type;
+
+  /** From when on it is worth trying again. */
   private final transient Optional<Instant> again;
 
   private RefusedException(
