@@ -287,7 +287,8 @@ class AnsweredProtocolTest {
                 Map.of(),
                 Optional.of(URI.create("https://www.lanternfish.example/terms")),
                 plan.lookup(),
-                new RequestLimits(3, 1000, 1000)));
+                new RequestLimits(3, 1000, 1000),
+                plan.files()));
     Said terms = client.register(NOTHING);
     assertEquals("userActionRequired", terms.type());
     assertEquals("https://www.lanternfish.example/terms", terms.status("instance"));
@@ -339,7 +340,8 @@ class AnsweredProtocolTest {
                 Map.of("buoys", shared),
                 Optional.empty(),
                 plan.lookup(),
-                plan.limits()));
+                plan.limits(),
+                plan.files()));
     assertEquals("externalAccountRequired", client.register(NOTHING).type());
     assertEquals("unauthorized", client.register(bound("kelp", shared)).type());
     assertEquals("unauthorized", client.register(bound("buoys", new byte[32])).type());

@@ -86,7 +86,8 @@ final class ServedAuthority implements AutoCloseable {
         plan.externalKeys(),
         plan.terms(),
         lookup,
-        plan.limits());
+        plan.limits(),
+        plan.files());
   }
 
   static InetSocketAddress loopback(int port) {

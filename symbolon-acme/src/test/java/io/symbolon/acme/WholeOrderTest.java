@@ -136,6 +136,59 @@ class WholeOrderTest {
         served.signing.folder().reconcile().revoked().containsKey(other.serial()), "by proof");
   }
 
+  /** The list is where the certificate says, and the platform, which fetches it, heeds it. */
+  @Test
+  void thePlatformFetchesTheListAndRefusesWhatIsRevoked() throws Exception {
+    served.close();
+    int port = io.symbolon.fixture.FreePort.take();
+    served =
+        ServedAuthority.in(
+            java.nio.file.Files.createDirectory(temp.resolve("with-files")),
+            plan ->
+                new io.symbolon.acme.answer.AnswerPlan(
+                    plan.listen(),
+                    plan.host(),
+                    plan.lasts(),
+                    plan.allowed(),
+                    plan.knownKeys(),
+                    plan.externalKeys(),
+                    plan.terms(),
+                    plan.lookup(),
+                    plan.limits(),
+                    Optional.of(ServedAuthority.loopback(port))));
+    RemoteAccount account = served.account();
+    List<Certificate> chain = obtain(account, pair(), served.http(), INGEST);
+    String before = System.getProperty("com.sun.security.enableCRLDP", "false");
+    System.setProperty("com.sun.security.enableCRLDP", "true");
+    try {
+      java.net.URI list =
+          java.net.URI.create("http://127.0.0.1:" + port + "/revocations.crl");
+      try (var in = list.toURL().openStream()) {
+        CertificateFactory factory = CertificateFactory.getInstance("X.509");
+        var fetched = (java.security.cert.X509CRL) factory.generateCRL(in);
+        assertFalse(fetched.isRevoked(chain.get(0).toX509Certificate()));
+      }
+      account.revoke(chain.get(0), Optional.empty());
+      Exception refused =
+          assertThrows(java.security.cert.CertPathValidatorException.class, () -> judge(chain));
+      assertTrue(String.valueOf(refused.getMessage()).contains("revoked"), refused + "");
+    } finally {
+      System.setProperty("com.sun.security.enableCRLDP", before);
+    }
+  }
+
+  /** The platform's verdict, with the list that it fetches where the certificate says. */
+  private void judge(List<Certificate> chain) throws Exception {
+    CertificateFactory factory = CertificateFactory.getInstance("X.509");
+    Certificate issuer = served.signing.folder().chain().get(0);
+    PKIXParameters parameters =
+        new PKIXParameters(Set.of(new TrustAnchor(issuer.toX509Certificate(), null)));
+    parameters.setRevocationEnabled(true);
+    var path =
+        factory.generateCertPath(List.of(chain.get(0).toX509Certificate()));
+    var unused = CertPathValidator.getInstance("PKIX").validate(path, parameters);
+  }
+
   @Test
   void anAccountGetsAnotherKeyAndIsGivenUp() {
     AccountKey first = ServedAuthority.key();

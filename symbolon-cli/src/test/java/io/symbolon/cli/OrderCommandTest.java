@@ -174,6 +174,29 @@ class OrderCommandTest {
     assertFalse(Files.exists(temp.resolve("k.pem")));
 
     due();
+    account();
+  }
+
+  private void account() throws IOException {
+    Object folder = temp.resolve("account");
+    Run shown = Run.of("order", "account", "--account", folder, "--json");
+    assertEquals(0, shown.code(), shown.out() + shown.err());
+    String before = shown.json().get("thumbprint").asText();
+    assertEquals(43, before.length());
+    Run changed =
+        Run.of("order", "account", "--account", folder, "--new-key", "--contact", "b@c.example");
+    assertEquals(0, changed.code(), changed.out() + changed.err());
+    Run after = Run.of("order", "account", "--account", folder, "--json");
+    assertNotEquals(before, after.json().get("thumbprint").asText());
+    assertFalse(Files.exists(temp.resolve("account/account.key.next")));
+    // Killed before the authority was told: the key of before is the one that counts.
+    Files.copy(temp.resolve("account/account.key"), temp.resolve("account/account.key.next"));
+    assertEquals(0, Run.of("order", "account", "--account", folder).code());
+    assertFalse(Files.exists(temp.resolve("account/account.key.next")));
+    assertEquals(2, Run.of("order", "account", "--account", folder, "--give-up").code(), "asked");
+    assertEquals(0, Run.of("order", "account", "--account", folder, "--give-up", "--agree").code());
+    Run over = Run.of("renew", "--account", folder, "--within", "100d");
+    assertEquals(1, over.code(), over.out() + over.err());
   }
 
   private void due() throws IOException {

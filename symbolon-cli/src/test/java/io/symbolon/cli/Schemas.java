@@ -16,6 +16,7 @@ import com.github.victools.jsonschema.module.jackson.JacksonModule;
 import com.networknt.schema.JsonSchema;
 import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
+import io.symbolon.cli.document.AccountDocument;
 import io.symbolon.cli.document.AuthorityDocument;
 import io.symbolon.cli.document.CompareDocument;
 import io.symbolon.cli.document.ConfigureDocument;
@@ -62,6 +63,7 @@ final class Schemas {
               Map.entry("explain", ExplainDocument.class),
               Map.entry("configure", ConfigureDocument.class),
               Map.entry("order", OrderDocument.class),
+              Map.entry("order-account", AccountDocument.class),
               Map.entry("renew", RenewDocument.class),
               Map.entry("due", DueDocument.class),
               Map.entry("undo", UndoDocument.class),

@@ -16,6 +16,7 @@ import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateBuilder;
 import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.Extension;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.NameConstraints;
@@ -52,8 +53,14 @@ public final class Authority {
   private final Credential credential;
   private final PrivateKey key;
   private final SecureRandom random;
+  private final Published published;
 
   private Authority(Credential credential, SecureRandom random) {
+    this(credential, random, Published.NOTHING);
+  }
+
+  private Authority(Credential credential, SecureRandom random, Published published) {
+    this.published = published;
     this.credential = credential;
     this.key = credential.key().toPrivateKey();
     this.random = random;
@@ -75,6 +82,15 @@ public final class Authority {
           "Use the certificate of an authority, or found one.");
     }
     return new Authority(credential, random);
+  }
+
+  /**
+   * {@return the same authority, whose end-entity certificates say where its list is}
+   *
+   * @param where where it publishes what others fetch
+   */
+  public Authority publishing(Published where) {
+    return new Authority(credential, random, where);
   }
 
   /**
@@ -283,13 +299,17 @@ public final class Authority {
       }
     }
     RequestDraft draft = order.draft();
-    return CertificateBuilder.of(draft.subject(), publicKey)
-        .validity(start(now), end(now, order.lasts()))
-        .endEntity()
-        .keyUsage(draft.use().keyUsages(publicKey))
-        .extendedKeyUsage(draft.use().purposes())
-        .alternativeNames(draft.names())
-        .sign(certificate(), key, random);
+    CertificateBuilder builder =
+        CertificateBuilder.of(draft.subject(), publicKey)
+            .validity(start(now), end(now, order.lasts()))
+            .endEntity()
+            .keyUsage(draft.use().keyUsages(publicKey))
+            .extendedKeyUsage(draft.use().purposes())
+            .alternativeNames(draft.names());
+    for (Extension one : published.extensions()) {
+      builder = builder.add(one);
+    }
+    return builder.sign(certificate(), key, random);
   }
 
   /**

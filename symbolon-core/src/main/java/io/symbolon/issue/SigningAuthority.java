@@ -195,6 +195,15 @@ public final class SigningAuthority {
     return folder.registerFindings();
   }
 
+  /**
+   * {@return the same, whose end-entity certificates say where its list is}
+   *
+   * @param where where it publishes what others fetch
+   */
+  public SigningAuthority publishing(Published where) {
+    return new SigningAuthority(folder, authority.publishing(where));
+  }
+
   /** {@return the authority that signs} */
   public Authority authority() {
     return authority;

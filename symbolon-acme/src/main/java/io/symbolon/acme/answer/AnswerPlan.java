@@ -24,6 +24,8 @@ import java.util.Set;
  * @param terms the terms of service, where there are any
  * @param lookup how hosts are found whose control is proven
  * @param limits how much may be asked for
+ * @param files where the revocation list and its certificate are served over plain HTTP, with their
+ *     addresses in new certificates
  */
 @SuppressWarnings("ArrayRecordComponent") // keys are looked up and never compared
 public record AnswerPlan(
@@ -35,7 +37,8 @@ public record AnswerPlan(
     Map<String, byte[]> externalKeys,
     Optional<URI> terms,
     Lookup lookup,
-    RequestLimits limits) {
+    RequestLimits limits,
+    Optional<InetSocketAddress> files) {
   /** How long certificates are valid where nothing else is said. */
   public static final Lifetime LASTS = Lifetime.days(90);
 
@@ -51,6 +54,7 @@ public record AnswerPlan(
    * @param terms the terms
    * @param lookup how hosts are found
    * @param limits how much may be asked for
+   * @param files where its list is served
    */
   public AnswerPlan {
     allowed = List.copyOf(allowed);
@@ -74,7 +78,8 @@ public record AnswerPlan(
         Map.of(),
         Optional.empty(),
         Lookup.usual(),
-        RequestLimits.USUAL);
+        RequestLimits.USUAL,
+        Optional.empty());
   }
 
   /**

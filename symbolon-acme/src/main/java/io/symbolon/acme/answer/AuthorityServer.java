@@ -11,6 +11,7 @@ import io.symbolon.acme.wire.Problem;
 import io.symbolon.acme.wire.ProblemType;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.issue.SigningAuthority;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.InputStream;
@@ -18,6 +19,7 @@ import java.net.BindException;
 import java.net.InetSocketAddress;
 import java.security.SecureRandom;
 import java.time.Clock;
+import java.util.Optional;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.ThreadPoolExecutor;
 import java.util.concurrent.TimeUnit;
@@ -41,6 +43,7 @@ public final class AuthorityServer implements AutoCloseable {
   private final Router router;
   private final Nonces nonces;
   private final Addresses addresses;
+  private final Optional<PublishedFiles> files;
 
   private AuthorityServer(
       HttpsServer server,
@@ -48,19 +51,21 @@ public final class AuthorityServer implements AutoCloseable {
       ServerCertificate certificate,
       Router router,
       Nonces nonces,
-      Addresses addresses) {
+      Addresses addresses,
+      Optional<PublishedFiles> files) {
     this.server = server;
     this.threads = threads;
     this.certificate = certificate;
     this.router = router;
     this.nonces = nonces;
     this.addresses = addresses;
+    this.files = files;
   }
 
   /**
    * Starts it.
    *
-   * @param signing the authority
+   * @param plain the authority
    * @param records what it has on record
    * @param plan how it answers
    * @param random where random numbers come from
@@ -69,7 +74,7 @@ public final class AuthorityServer implements AutoCloseable {
    * @throws SymbolonException if the address can't be listened on
    */
   public static AuthorityServer start(
-      io.symbolon.issue.SigningAuthority signing,
+      SigningAuthority plain,
       Records records,
       AnswerPlan plan,
       SecureRandom random,
@@ -84,6 +89,14 @@ public final class AuthorityServer implements AutoCloseable {
     } catch (IOException e) {
       throw notListening(plan.listen(), e);
     }
+    Optional<PublishedFiles> files = Optional.empty();
+    try {
+      files = plan.files().map(where -> PublishedFiles.start(plain.folder(), plan.host(), where));
+    } catch (SymbolonException e) {
+      server.stop(0);
+      throw e;
+    }
+    SigningAuthority signing = files.map(one -> plain.publishing(one.published())).orElse(plain);
     ServerCertificate certificate = ServerCertificate.of(signing, plan.host(), clock);
     Addresses addresses = new Addresses(plan.host(), server.getAddress().getPort());
     Nonces nonces = new Nonces(records, NonceKey.of(signing), random, clock);
@@ -101,7 +114,7 @@ public final class AuthorityServer implements AutoCloseable {
               return thread;
             });
     AuthorityServer running =
-        new AuthorityServer(server, threads, certificate, router, nonces, addresses);
+        new AuthorityServer(server, threads, certificate, router, nonces, addresses, files);
     server.setHttpsConfigurator(new HttpsConfigurator(certificate.context()));
     server.setExecutor(threads);
     server.createContext("/", running::answer);
@@ -117,7 +130,7 @@ public final class AuthorityServer implements AutoCloseable {
     }
   }
 
-  private static SymbolonException notListening(InetSocketAddress address, IOException e) {
+  static SymbolonException notListening(InetSocketAddress address, IOException e) {
     return new SymbolonException(
         Reason.NOT_WRITABLE,
         "The authority does not answer.",
@@ -224,5 +237,6 @@ public final class AuthorityServer implements AutoCloseable {
     threads.shutdown();
     router.close();
     certificate.close();
+    files.ifPresent(PublishedFiles::close);
   }
 }

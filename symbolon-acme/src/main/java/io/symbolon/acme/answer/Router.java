@@ -6,15 +6,12 @@ import io.symbolon.acme.records.Records;
 import io.symbolon.acme.wire.JsonText;
 import io.symbolon.acme.wire.Problem;
 import io.symbolon.acme.wire.ProblemType;
-import io.symbolon.file.SafeRead;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.SigningAuthority;
-import io.symbolon.pem.PemReader;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.util.List;
@@ -24,7 +21,6 @@ import java.util.stream.Stream;
 /** Which question goes to which desk. */
 final class Router implements AutoCloseable {
   private static final String MESSAGE = "application/jose+json";
-  private static final int LIST = 48 << 20; // octets of a revocation list
 
   private final AnswerPlan plan;
   private final SigningAuthority signing;
@@ -113,7 +109,7 @@ final class Router implements AutoCloseable {
       case "/authority.pem" -> Reply.of("application/x-pem-file", pem(chain));
       case "/root.pem" ->
           Reply.of("application/x-pem-file", pem(chain.subList(chain.size() - 1, chain.size())));
-      case "/revocations.crl" -> Reply.of("application/pkix-crl", revocations());
+      case "/revocations.crl" -> Reply.of("application/pkix-crl", revocations(signing.folder()));
       default -> readOne(path);
     };
   }
@@ -144,14 +140,9 @@ final class Router implements AutoCloseable {
     return pem.toByteArray();
   }
 
-  /** The list as it lies in the folder, in DER (RFC 5280, 4.2.1.13). */
-  private byte[] revocations() throws Trouble {
-    Path file = signing.folder().folder().resolve(AuthorityFolder.REVOCATIONS);
+  private static byte[] revocations(AuthorityFolder folder) throws Trouble {
     try {
-      return PemReader.read(SafeRead.named(file, LIST, LIST).octets()).blocks().stream()
-          .findFirst()
-          .orElseThrow(Trouble::notFound)
-          .content();
+      return PublishedFiles.list(folder);
     } catch (IOException e) {
       throw Trouble.notFound();
     }

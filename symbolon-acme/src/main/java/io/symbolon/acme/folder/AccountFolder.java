@@ -49,6 +49,7 @@ public final class AccountFolder {
   /** The file with a password that was made for the folder. */
   public static final String PASSWORD = "account.password";
 
+  private static final String NEXT_KEY = "account.key.next";
   private static final String ACCOUNT = "account.json";
   private static final String TRUST = "trust.pem";
   private static final String STANDING = ".order.json";
@@ -212,6 +213,45 @@ public final class AccountFolder {
   private static KeyPair pair(PrivateKeyInfo key) {
     SubjectPublicKeyInfo half = key.computedPublicHalf().orElseThrow();
     return new KeyPair(half.toPublicKey(), key.toPrivateKey());
+  }
+
+  /**
+   * Keeps the key that shall take the place of the account's, before the authority is told of it.
+   *
+   * @param pair the new key
+   * @param seal the password of the folder
+   * @param random where random numbers come from
+   */
+  public void keepNextKey(KeyPair pair, Secret seal, SecureRandom random) {
+    List<FileSet.Written> unused =
+        FileSet.write(
+            List.of(sealed(folder.resolve(NEXT_KEY), PrivateKeyInfo.of(pair), seal, random)));
+  }
+
+  /**
+   * {@return the key that was to take the place of the account's when a command ended}
+   *
+   * @param passwords to try
+   */
+  public Optional<KeyPair> nextKey(List<Secret> passwords) {
+    Path file = folder.resolve(NEXT_KEY);
+    return Files.exists(file) ? Optional.of(pair(opened(file, passwords))) : Optional.empty();
+  }
+
+  /** Puts that key in the place of the account's: the authority knows it now. */
+  public void takeNextKey() {
+    byte[] next = octets(folder.resolve(NEXT_KEY));
+    List<FileSet.Written> unused =
+        FileSet.write(
+            List.of(
+                new FileSet.Item(folder.resolve(KEY), next, Privacy.OWNER_ONLY, Existing.REPLACE)
+                    .withoutUndo()));
+    dropNextKey();
+  }
+
+  /** Forgets that key: the authority does not know it. */
+  public void dropNextKey() {
+    remove(folder.resolve(NEXT_KEY));
   }
 
   /** {@return the address of the account, where it was told} */

@@ -68,6 +68,11 @@ final class AuthorityIssue {
         .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". Otherwise ec-p256.")
         .value("lasts", "TIME", "How long it is valid, such as 90d; otherwise 397d.")
         .value(
+            "list-at",
+            "URL",
+            "Where the revocation list of the authority is published over HTTP; it stands in the"
+                + " certificate.")
+        .value(
             "list",
             "FILE",
             "Many at once: in each line a name, and behind it a user id if it has one; or a whole"
@@ -107,7 +112,9 @@ final class AuthorityIssue {
       AuthorityFolder folder = invocation.authority(job.by().get());
       authority =
           Optional.of(
-              folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom()));
+              folder
+                  .unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom())
+                  .publishing(job.published()));
       findings.addAll(authority.get().authority().judge(order, now, destination.shown()));
       registerFindings = authority.get().findings();
     } else {

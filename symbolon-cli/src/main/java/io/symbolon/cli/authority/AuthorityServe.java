@@ -34,6 +34,11 @@ final class AuthorityServe {
         .value(
             "listen", "ADDRESS:PORT", "Where it listens; otherwise on port 8443 of every address.")
         .value(
+            "files",
+            "ADDRESS:PORT",
+            "Where the revocation list and its certificate are served over plain HTTP as well; their"
+                + " addresses go into new certificates.")
+        .value(
             "allow",
             "HOST",
             "A host that may be ordered; *.DOMAIN for all hosts below it. May be given several times;"

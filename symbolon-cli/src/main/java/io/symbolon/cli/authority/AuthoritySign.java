@@ -62,6 +62,11 @@ final class AuthoritySign {
             "A host that it covers, instead of those in the request. May be given several times.")
         .value("lasts", "TIME", "How long it is valid, such as 90d; otherwise 397d.")
         .value(
+            "list-at",
+            "URL",
+            "Where the revocation list of the authority is published over HTTP; it stands in the"
+                + " certificate.")
+        .value(
             "into",
             "PATH",
             "Where the certificate and its chain go, such as reply.pem; .der takes the certificate"
@@ -86,7 +91,9 @@ final class AuthoritySign {
     SigningOrder order = new SigningOrder(intake.draft(), job.lasts());
     Output output = invocation.output();
     SigningAuthority authority =
-        folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom());
+        folder
+            .unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom())
+            .publishing(job.published());
     Instant now = invocation.session().clock().instant();
     List<Finding> findings = new ArrayList<>(intake.findings());
     findings.addAll(authority.authority().judge(order, now, Output.shown(path)));

@@ -8,6 +8,7 @@ import io.symbolon.cli.frame.ResultOptions;
 import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.Published;
 import io.symbolon.key.KeyKind;
 import java.nio.file.Path;
 import java.util.List;
@@ -26,6 +27,7 @@ import java.util.Optional;
  * @param withRoot whether the root is put into the chain
  * @param unlock the sources of passwords to try on the authority's key
  * @param result how the credential is written
+ * @param published where the authority publishes its list
  */
 record IssueJob(
     Optional<Path> by,
@@ -37,7 +39,8 @@ record IssueJob(
     Optional<String> alias,
     boolean withRoot,
     List<SecretSource> unlock,
-    ResultOptions result) {
+    ResultOptions result,
+    Published published) {
   private static final Lifetime USUAL = Lifetime.days(397);
 
   /** The kind of key that is made where nothing else is said. */
@@ -49,6 +52,11 @@ record IssueJob(
       throw Usage.wrong(
           "--self-signed is without an authority and for one alone.",
           "Leave out --self-signed, or --by and --list.");
+    }
+    if (lab && given.has("list-at")) {
+      throw Usage.wrong(
+          "--self-signed has no authority, and --list-at is for one's list.",
+          "Leave one of them out.");
     }
     Destination destination = Destination.of(given);
     if (destination.folder() || !destination.target().holdsKeys()) {
@@ -66,7 +74,12 @@ record IssueJob(
         given.value("alias"),
         given.has("with-root"),
         given.unlock(),
-        ResultOptions.of(given));
+        ResultOptions.of(given),
+        published(given));
+  }
+
+  static Published published(GivenOptions given) {
+    return new Published(given.value("list-at").map(Published::address), Optional.empty());
   }
 
   static Lifetime lasts(GivenOptions given) {

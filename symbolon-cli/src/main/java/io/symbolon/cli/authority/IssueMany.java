@@ -58,7 +58,8 @@ final class IssueMany {
   private int run() {
     AuthorityFolder from = invocation.authority(job.by());
     SigningAuthority authority =
-        from.unlock(invocation.keyPasswords(from, job.unlock()), new SecureRandom());
+        from.unlock(invocation.keyPasswords(from, job.unlock()), new SecureRandom())
+            .publishing(job.published());
     List<SigningOrder> orders = list.orders(job.use(), job.lasts());
     list.check(authority.authority(), orders, invocation.session().clock().instant());
     for (ClientList.Client client : clients) {

@@ -9,6 +9,7 @@ import io.symbolon.cli.frame.Usage;
 import io.symbolon.format.Ability;
 import io.symbolon.format.Format;
 import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.Published;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.x509.DistinguishedName;
@@ -31,6 +32,7 @@ import java.util.Optional;
  * @param withRoot whether the root is put into the chains
  * @param unlock the sources of passwords to try on the authority's key
  * @param result how the credentials are written
+ * @param published where the authority publishes its list
  */
 record IssueManyJob(
     Path by,
@@ -44,7 +46,8 @@ record IssueManyJob(
     Optional<Path> passwords,
     boolean withRoot,
     List<SecretSource> unlock,
-    ResultOptions result) {
+    ResultOptions result,
+    Published published) {
   static IssueManyJob of(GivenOptions given) {
     Path folder =
         given
@@ -76,7 +79,8 @@ record IssueManyJob(
         passwordFolder(given),
         given.has("with-root"),
         given.unlock(),
-        ResultOptions.of(given));
+        ResultOptions.of(given),
+        IssueJob.published(given));
   }
 
   /** Where every credential gets a password of its own. */

@@ -71,7 +71,8 @@ record ServeJob(Path by, AnswerPlan plan, Optional<String> records, List<SecretS
             new RequestLimits(
                 number(given, "orders-per-account", usual.ordersOfAccount()),
                 number(given, "orders", usual.ordersOfAll()),
-                usual.accounts()));
+                usual.accounts()),
+            given.value("files").map(text -> NetworkAddress.of(text, 80)));
     return new ServeJob(given.by(), plan, given.value("records"), given.unlock());
   }
 

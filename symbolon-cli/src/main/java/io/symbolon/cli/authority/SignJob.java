@@ -7,6 +7,7 @@ import io.symbolon.cli.frame.ResultOptions;
 import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.Published;
 import io.symbolon.issue.Use;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
@@ -26,6 +27,7 @@ import java.util.Optional;
  * @param unasked whether nobody is asked before it is signed
  * @param unlock the sources of passwords to try on the authority's key
  * @param result how the files are written
+ * @param published where the authority publishes its list
  */
 record SignJob(
     Path request,
@@ -37,7 +39,8 @@ record SignJob(
     boolean withoutRoot,
     boolean unasked,
     List<SecretSource> unlock,
-    ResultOptions result) {
+    ResultOptions result,
+    Published published) {
   static SignJob of(GivenOptions given) {
     Path by = given.by();
     Destination destination = Destination.of(given);
@@ -56,6 +59,7 @@ record SignJob(
         given.has("without-root"),
         given.has("yes"),
         given.unlock(),
-        ResultOptions.of(given));
+        ResultOptions.of(given),
+        IssueJob.published(given));
   }
 }

@@ -3,6 +3,7 @@ package io.symbolon.cli.order;
 
 import io.symbolon.acme.ExternalAccount;
 import io.symbolon.acme.Patience;
+import io.symbolon.acme.RefusedException;
 import io.symbolon.acme.RemoteAccount;
 import io.symbolon.acme.RemoteAuthority;
 import io.symbolon.acme.folder.AccountFolder;
@@ -118,11 +119,30 @@ record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret seal, boo
     Opened opened = unlocked(invocation, folder, wish.unlock());
     RemoteAuthority authority =
         RemoteAuthority.at(folder.directory(), trust(folder.trust()), Patience.usual());
+    boolean known = folder.account().isPresent();
     RemoteAccount remote =
-        folder.account().isPresent()
-            ? authority.account(AccountKey.of(opened.pair()))
+        known
+            ? found(folder, authority, opened)
             : registered(invocation, folder, authority, opened.pair(), wish);
-    return new OrderAccount(folder, remote, opened.password(), folder.account().isEmpty());
+    return new OrderAccount(folder, remote, opened.password(), !known);
+  }
+
+  /** The account of the key; or of the one that was just taking its place when a command ended. */
+  private static RemoteAccount found(
+      AccountFolder folder, RemoteAuthority authority, Opened opened) {
+    Optional<KeyPair> next = folder.nextKey(List.of(opened.password()));
+    if (next.isEmpty()) {
+      return authority.account(AccountKey.of(opened.pair()));
+    }
+    try {
+      RemoteAccount remote = authority.account(AccountKey.of(next.get()));
+      folder.takeNextKey();
+      return remote;
+    } catch (RefusedException e) {
+      RemoteAccount remote = authority.account(AccountKey.of(opened.pair()));
+      folder.dropNextKey();
+      return remote;
+    }
   }
 
   private record Opened(KeyPair pair, Secret password) {}

@@ -10,6 +10,7 @@ import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.NamesText;
 import io.symbolon.cli.output.Output;
@@ -29,7 +30,10 @@ public final class OrderCommand {
 
   public static CommandSpec spec(CommandAction self) {
     return CommandSpec.of(self)
-        .none()
+        .perhapsOne(
+            "account",
+            "The word account: shows the account of --account, or changes it with --contact, --new-key"
+                + " or --give-up.")
         .value(
             "from",
             "URL",
@@ -56,6 +60,8 @@ public final class OrderCommand {
             "seal-account",
             "SOURCE",
             "The password for the folder of a new account; otherwise a strong one is saved in it.")
+        .flag("new-key", "With account: puts another key in the place of the account's.")
+        .flag("give-up", "With account: gives it up for good. Its certificates stay valid.")
         .value("root", "NAME", "The name of the root that the chain shall lead to.")
         .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". Otherwise ec-p256.")
         .value("reload", "SERVER", "The server that takes the new files, such as nginx.")
@@ -68,6 +74,13 @@ public final class OrderCommand {
   }
 
   public static int run(Invocation invocation, GivenOptions given) {
+    if (!given.arguments().isEmpty()) {
+      return AccountCommand.run(invocation, AccountJob.of(given));
+    }
+    if (given.has("new-key") || given.has("give-up")) {
+      throw Usage.wrong(
+          "--new-key and --give-up are for an account.", "Say so: symbolon order account");
+    }
     OrderJob job = OrderWork.complete(invocation, OrderJob.of(given));
     job.server().ifPresent(ServerReload::known);
     OrderAccount account = OrderAccount.open(invocation, job.account());

@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import io.symbolon.acme.records.Database;
+import io.symbolon.acme.records.Records;
+import io.symbolon.acme.records.Records.Certified;
+import io.symbolon.acme.records.Records.Challenge;
+import io.symbolon.acme.records.Records.Placed;
+import io.symbolon.acme.records.Records.Proving;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The records of one authority in a real PostgreSQL, which two that answer for it share. */
+@Timeout(value = 5, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
+class SharedRecordsTest {
+  private static final long LATER = 4_000_000_000L;
+
+  @TempDir Path temp;
+
+  @Test
+  void whatOneDoesTheOtherSeesAndNeverBothDoIt() throws Exception {
+    Postgres.assume();
+    Path home = Postgres.database(temp);
+    ExecutorService pool = Executors.newFixedThreadPool(8);
+    try (Postgres server =
+        Postgres.start(home, temp, Map.of(), "host all all 127.0.0.1/32 trust")) {
+      String url = "jdbc:postgresql://127.0.0.1:" + server.port() + "/postgres?user=archive";
+      // Both begin at the same moment, with no table there.
+      Callable<Records> begin = () -> Records.in(Database.at(url));
+      var both = pool.invokeAll(List.of(begin, begin));
+      try (Records one = both.get(0).get();
+          Records other = both.get(1).get()) {
+        for (int round = 0; round < 20; round++) {
+          together(pool, one, other, "order" + round);
+        }
+        assertEquals(20, one.placedSince("a", 0));
+        assertEquals(20, other.latest(100).size());
+        assertTrue(one.certifiedAs("f7").isPresent());
+      }
+    } finally {
+      pool.shutdownNow();
+    }
+  }
+
+  private static void together(ExecutorService pool, Records one, Records other, String id)
+      throws Exception {
+    List<Proving> provings = new ArrayList<>();
+    List<Challenge> challenges = new ArrayList<>();
+    for (int i = 0; i < 4; i++) {
+      String proving = id + "p" + i;
+      provings.add(new Proving(proving, "a", id, "dns:x" + i, false, "pending", LATER));
+      challenges.add(new Challenge(proving + "c", proving, "http-01", "t", "processing", 0, ""));
+    }
+    one.add(new Placed(id, "a", "pending", LATER, "dns:x", "", "", "", 1), provings, challenges);
+    List<Callable<Boolean>> met = new ArrayList<>();
+    for (int i = 0; i < 4; i++) {
+      Records records = i % 2 == 0 ? one : other;
+      Challenge challenge = challenges.get(i);
+      met.add(() -> records.met(challenge, 1));
+    }
+    assertEquals(4, yes(pool, met));
+    assertEquals("ready", other.placed(id).orElseThrow().status(), id);
+
+    // A nonce, and the right to finalize, belong to one of them.
+    Callable<Boolean> here = () -> one.spend(id, LATER);
+    Callable<Boolean> there = () -> other.spend(id, LATER);
+    assertEquals(1, yes(pool, List.of(here, there, here, there)));
+    Callable<Boolean> mine = () -> one.move(id, "ready", "processing", "");
+    Callable<Boolean> yours = () -> other.move(id, "ready", "processing", "");
+    assertEquals(1, yes(pool, List.of(mine, yours, mine, yours)));
+    String serial = id.replace("order", "f");
+    Certified certificate = new Certified(id + "x", "a", id, serial, "PEM", 1, false);
+    assertTrue(one.certify(certificate, ""));
+    assertFalse(other.certify(certificate, ""), "an order has one certificate");
+  }
+
+  private static int yes(ExecutorService pool, List<Callable<Boolean>> all) throws Exception {
+    int count = 0;
+    for (var one : pool.invokeAll(all)) {
+      count += one.get() ? 1 : 0;
+    }
+    return count;
+  }
+}
