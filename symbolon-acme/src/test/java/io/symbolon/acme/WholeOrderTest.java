@@ -161,8 +161,7 @@ class WholeOrderTest {
     String before = System.getProperty("com.sun.security.enableCRLDP", "false");
     System.setProperty("com.sun.security.enableCRLDP", "true");
     try {
-      java.net.URI list =
-          java.net.URI.create("http://127.0.0.1:" + port + "/revocations.crl");
+      java.net.URI list = java.net.URI.create("http://127.0.0.1:" + port + "/revocations.crl");
       try (var in = list.toURL().openStream()) {
         CertificateFactory factory = CertificateFactory.getInstance("X.509");
         var fetched = (java.security.cert.X509CRL) factory.generateCRL(in);
@@ -184,8 +183,7 @@ class WholeOrderTest {
     PKIXParameters parameters =
         new PKIXParameters(Set.of(new TrustAnchor(issuer.toX509Certificate(), null)));
     parameters.setRevocationEnabled(true);
-    var path =
-        factory.generateCertPath(List.of(chain.get(0).toX509Certificate()));
+    var path = factory.generateCertPath(List.of(chain.get(0).toX509Certificate()));
     var unused = CertPathValidator.getInstance("PKIX").validate(path, parameters);
   }
 

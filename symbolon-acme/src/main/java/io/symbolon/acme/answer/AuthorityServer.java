@@ -74,11 +74,7 @@ public final class AuthorityServer implements AutoCloseable {
    * @throws SymbolonException if the address can't be listened on
    */
   public static AuthorityServer start(
-      SigningAuthority plain,
-      Records records,
-      AnswerPlan plan,
-      SecureRandom random,
-      Clock clock) {
+      SigningAuthority plain, Records records, AnswerPlan plan, SecureRandom random, Clock clock) {
     // A client that sends slowly, or not at all, holds a connection no longer than this.
     setting("maxReqTime", "30");
     setting("maxRspTime", "30");
