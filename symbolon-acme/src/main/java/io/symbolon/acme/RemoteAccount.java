@@ -29,6 +29,7 @@ import java.util.Set;
 /** An account at an authority: everything that is done with its key. Thread-safe. */
 public final class RemoteAccount {
   private static final int CHAINS = 10; // that are looked at
+  private static final int RECENT = 10; // orders that are looked at
   private static final int CHAIN = 20; // certificates in one of them
   private static final String PEM = "application/pem-certificate-chain";
 
@@ -166,6 +167,39 @@ public final class RemoteAccount {
   public Order order(URI order) {
     String statement = "The order was not found.";
     return order(order, ask(order, "", statement), statement);
+  }
+
+  /**
+   * {@return an open order for exactly these hosts, where the authority lists the account's orders
+   * (RFC 8555, 7.1.2.1)}: one that was placed just before a command ended
+   *
+   * @param hosts the hosts
+   */
+  public Optional<Order> openOrder(List<HostName> hosts) {
+    String statement = "The orders of the account were not listed.";
+    Set<Identifier> wanted = new HashSet<>();
+    hosts.forEach(host -> wanted.add(Identifier.of(host)));
+    try {
+      ObjectNode own = JsonText.read(ask(url, "", statement).body());
+      if (!own.has("orders")) {
+        return Optional.empty();
+      }
+      URI list = JsonText.address(own, "orders");
+      List<URI> all =
+          JsonText.addresses(
+              JsonText.read(ask(list, "", statement).body()), "orders", Order.MOST_NAMES);
+      for (URI one : all.subList(0, Math.min(RECENT, all.size()))) {
+        Order order = order(one);
+        boolean open =
+            order.status() == Order.Status.PENDING || order.status() == Order.Status.READY;
+        if (open && new HashSet<>(order.names()).equals(wanted)) {
+          return Optional.of(order);
+        }
+      }
+      return Optional.empty();
+    } catch (JsonText.Malformed | RefusedException e) {
+      return Optional.empty(); // it lists none, as many authorities do
+    }
   }
 
   private Order order(URI order, Answer answer, String statement) {

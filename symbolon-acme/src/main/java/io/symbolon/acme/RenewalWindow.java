@@ -21,6 +21,7 @@ import java.util.random.RandomGenerator;
  * @param again when to ask for it again
  */
 public record RenewalWindow(Instant start, Instant end, Optional<URI> explanation, Instant again) {
+  private static final int PART = 3; // of its life
   private static final Duration USUAL = Duration.ofHours(6);
   private static final Duration LEAST = Duration.ofMinutes(1);
   private static final Duration MOST = Duration.ofDays(1);
@@ -67,6 +68,19 @@ public record RenewalWindow(Instant start, Instant end, Optional<URI> explanatio
       return now.plus(LEAST);
     }
     return again.isAfter(now.plus(MOST)) ? now.plus(MOST) : again;
+  }
+
+  /**
+   * {@return from when on a certificate is due: with a third of its life left, or when its
+   * authority wants it earlier}
+   *
+   * @param certificate the certificate
+   * @param window what the authority says, where it says anything
+   */
+  public static Instant due(Certificate certificate, Optional<RenewalWindow> window) {
+    Duration whole = Duration.between(certificate.notBefore(), certificate.notAfter());
+    Instant third = certificate.notAfter().minus(whole.dividedBy(PART));
+    return window.map(RenewalWindow::start).filter(one -> one.isBefore(third)).orElse(third);
   }
 
   /**

@@ -11,6 +11,7 @@ import io.symbolon.acme.RawClient.Said;
 import io.symbolon.acme.answer.AnswerPlan;
 import io.symbolon.acme.answer.AnswerPlan.RequestLimits;
 import io.symbolon.x509.CertificateRequest;
+import java.net.Socket;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
@@ -362,6 +363,28 @@ class AnsweredProtocolTest {
         .put("payload", parts[1])
         .put("signature", parts[2]);
     return wish;
+  }
+
+  /** Clients that begin and never go on: the others are served meanwhile. */
+  @Test
+  void whoSendsNothingKeepsNobodyOut() throws Exception {
+    serveWithAccount();
+    List<Socket> hanging = new ArrayList<>();
+    try {
+      for (int i = 0; i < 200; i++) {
+        Socket one = new Socket();
+        one.connect(served.server.address());
+        if (i % 2 == 0) {
+          one.getOutputStream().write(new byte[] {22, 3, 1, 2, 0, 1}); // half a greeting
+        }
+        hanging.add(one);
+      }
+      assertEquals(201, client.order(INGEST).status());
+    } finally {
+      for (Socket one : hanging) {
+        one.close();
+      }
+    }
   }
 
   /** Many at once: each order is placed once, nothing is lost, and others are served. */

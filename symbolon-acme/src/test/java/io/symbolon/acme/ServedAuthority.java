@@ -42,6 +42,11 @@ import javax.net.ssl.SSLContext;
 
 /** The observatory's own authority, answering on this machine; and what its clients need. */
 final class ServedAuthority implements AutoCloseable {
+  static {
+    // Longer than any test: a client that hangs is not let go of, and whoever waits for it fails.
+    System.setProperty("sun.net.httpserver.maxReqTime", "600");
+  }
+
   static final List<String> HOSTS =
       List.of("ingest.lanternfish.example", "catalogue.lanternfish.example");
 

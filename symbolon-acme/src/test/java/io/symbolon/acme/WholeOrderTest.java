@@ -187,6 +187,45 @@ class WholeOrderTest {
     var unused = CertPathValidator.getInstance("PKIX").validate(path, parameters);
   }
 
+  /** Killed after the order was placed and before it was written down: it is found again. */
+  @Test
+  void anOrderThatNothingKnowsOfIsFoundAgain() {
+    var folder =
+        io.symbolon.acme.folder.AccountFolder.make(
+            temp.resolve("account"),
+            java.net.URI.create(served.server.directory()),
+            List.of(),
+            pair(),
+            io.symbolon.fixture.Lanternfish.secret("kelp-forest-17"),
+            List.of(),
+            io.symbolon.fixture.Lanternfish.RANDOM);
+    RemoteAccount account = served.account();
+    var standing =
+        new io.symbolon.acme.folder.Standing(
+            "ingest", List.of(), Optional.empty(), Optional.empty());
+    KeyPair waiting = pair();
+    folder.save(standing);
+    folder.keepKey(
+        standing,
+        waiting,
+        io.symbolon.fixture.Lanternfish.secret("kelp-forest-17"),
+        io.symbolon.fixture.Lanternfish.RANDOM);
+    Order placed = account.order(hosts(INGEST), Optional.empty());
+    Order other = account.order(hosts(CATALOGUE), Optional.empty());
+    var obtained =
+        new io.symbolon.acme.folder.FolderOrdering(
+                folder,
+                account,
+                io.symbolon.fixture.Lanternfish.secret("kelp-forest-17"),
+                List.of(served.http()),
+                Ordering.Progress.SILENT,
+                io.symbolon.fixture.Lanternfish.RANDOM)
+            .obtain(standing, hosts(INGEST), io.symbolon.key.KeyKind.EC_P256, Optional.empty());
+    assertEquals(waiting.getPublic(), obtained.pair().getPublic(), "the key that waited");
+    assertEquals(Order.Status.VALID, account.order(placed.url()).status());
+    assertEquals(Order.Status.PENDING, account.order(other.url()).status());
+  }
+
   @Test
   void anAccountGetsAnotherKeyAndIsGivenUp() {
     AccountKey first = ServedAuthority.key();

@@ -136,10 +136,10 @@ class OrderCommandTest {
     try (Stream<Path> files = Files.list(temp.resolve("account"))) {
       assertEquals(
           List.of(
-              "account.json",
-              "account.key",
-              "account.password",
+              "authority.json",
+              "folder.password",
               INGEST + ".order.json",
+              "signing.key",
               "trust.pem"),
           files.map(one -> one.getFileName().toString()).sorted().toList(),
           "no key waits any more");
@@ -188,11 +188,11 @@ class OrderCommandTest {
     assertEquals(0, changed.code(), changed.out() + changed.err());
     Run after = Run.of("order", "account", "--account", folder, "--json");
     assertNotEquals(before, after.json().get("thumbprint").asText());
-    assertFalse(Files.exists(temp.resolve("account/account.key.next")));
+    assertFalse(Files.exists(temp.resolve("account/signing.key.next")));
     // Killed before the authority was told: the key of before is the one that counts.
-    Files.copy(temp.resolve("account/account.key"), temp.resolve("account/account.key.next"));
+    Files.copy(temp.resolve("account/signing.key"), temp.resolve("account/signing.key.next"));
     assertEquals(0, Run.of("order", "account", "--account", folder).code());
-    assertFalse(Files.exists(temp.resolve("account/account.key.next")));
+    assertFalse(Files.exists(temp.resolve("account/signing.key.next")));
     assertEquals(2, Run.of("order", "account", "--account", folder, "--give-up").code(), "asked");
     assertEquals(0, Run.of("order", "account", "--account", folder, "--give-up", "--agree").code());
     Run over = Run.of("renew", "--account", folder, "--within", "100d");

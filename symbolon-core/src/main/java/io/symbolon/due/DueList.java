@@ -14,7 +14,6 @@ import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.RevocationList;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -212,16 +211,5 @@ public final class DueList {
         Optional.empty(),
         listRemedies.getOrDefault(
             list, Remedy.of("Fetch the new list from the authority, where servers read it.")));
-  }
-
-  /**
-   * {@return what is due: what ends within a time, or has ended}
-   *
-   * @param items everything
-   * @param now the moment that counts as now
-   * @param within the time
-   */
-  public static List<DueItem> due(List<DueItem> items, Instant now, Duration within) {
-    return items.stream().filter(one -> one.ends().isBefore(now.plus(within))).toList();
   }
 }

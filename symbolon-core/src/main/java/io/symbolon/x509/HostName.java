@@ -91,6 +91,11 @@ public final class HostName {
     return address.map(IpAddress::reverseName).orElse(text);
   }
 
+  /** {@return the host as it stands in a URL: an IPv6 address in brackets (RFC 3986, 3.2.2)} */
+  public String inUrl() {
+    return isAddress() && text.indexOf(':') >= 0 ? "[" + text + "]" : text;
+  }
+
   /** {@return whether it stands for all hosts of a domain} */
   public boolean isWildcard() {
     return text.startsWith("*.");

@@ -188,13 +188,7 @@ final class Applying {
   }
 
   private void refused(String what, ServerCommand command, CommandResult result) {
-    String seen =
-        switch (result.end()) {
-          case NOT_STARTED -> command.words().get(0) + " can't be started: " + result.output();
-          case TOO_LONG -> "it took more than " + command.limit().toSeconds() + " seconds";
-          case ENDED ->
-              "it ended with " + result.exitCode() + ". " + ServerWords.reason(result.output());
-        };
+    String seen = ServerWords.ended(command, result);
     findings.add(
         Finding.of(
             FindingKind.SERVER_REFUSES,

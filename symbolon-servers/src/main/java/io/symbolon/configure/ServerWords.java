@@ -3,6 +3,8 @@ package io.symbolon.configure;
 
 import io.symbolon.explain.FailureText;
 import io.symbolon.finding.Finding;
+import io.symbolon.server.CommandResult;
+import io.symbolon.server.ServerCommand;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
@@ -24,6 +26,15 @@ final class ServerWords {
             .findFirst()
             .orElse(lines.isEmpty() ? "It printed nothing" : lines.get(lines.size() - 1));
     return chosen.length() > MOST ? chosen.substring(0, MOST) + "…" : chosen;
+  }
+
+  /** How a command failed. */
+  static String ended(ServerCommand command, CommandResult result) {
+    return switch (result.end()) {
+      case NOT_STARTED -> command.words().get(0) + " can't be started: " + result.output();
+      case TOO_LONG -> "it took more than " + command.limit().toSeconds() + " seconds";
+      case ENDED -> "it ended with " + result.exitCode() + ". " + reason(result.output());
+    };
   }
 
   private static boolean isGrave(String line) {

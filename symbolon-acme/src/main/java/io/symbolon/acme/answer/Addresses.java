@@ -19,8 +19,7 @@ final class Addresses {
   private final String base;
 
   Addresses(HostName host, int port) {
-    String name = host.isAddress() && host.toString().contains(":") ? "[" + host + "]" : host + "";
-    this.base = "https://" + name + (port == 443 ? "" : ":" + port);
+    this.base = "https://" + host.inUrl() + (port == 443 ? "" : ":" + port);
   }
 
   String of(String path) {

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.wire.JsonText;
 import io.symbolon.acme.wire.Problem;
@@ -20,9 +21,7 @@ import java.net.InetSocketAddress;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.util.Optional;
-import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.ThreadPoolExecutor;
-import java.util.concurrent.TimeUnit;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -33,7 +32,7 @@ import org.slf4j.LoggerFactory;
  */
 public final class AuthorityServer implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(AuthorityServer.class);
-  private static final int THREADS = 16;
+  private static final int THREADS = 512; // each waits for one client: a slow one must not keep the others out
   private static final int WAITING = 400;
   private static final int QUESTION = 256 << 10; // octets of one question
 
@@ -76,8 +75,8 @@ public final class AuthorityServer implements AutoCloseable {
   public static AuthorityServer start(
       SigningAuthority plain, Records records, AnswerPlan plan, SecureRandom random, Clock clock) {
     // A client that sends slowly, or not at all, holds a connection no longer than this.
-    setting("maxReqTime", "30");
-    setting("maxRspTime", "30");
+    setting("maxReqTime", "15");
+    setting("maxRspTime", "15");
     setting("nodelay", "true"); // else each short answer waits for the other side's word
     HttpsServer server;
     try {
@@ -88,27 +87,28 @@ public final class AuthorityServer implements AutoCloseable {
     Optional<PublishedFiles> files = Optional.empty();
     try {
       files = plan.files().map(where -> PublishedFiles.start(plain.folder(), plan.host(), where));
-    } catch (SymbolonException e) {
+      return started(server, files, plain, records, plan, random, clock);
+    } catch (RuntimeException e) {
+      files.ifPresent(PublishedFiles::close);
       server.stop(0);
       throw e;
     }
+  }
+
+  private static AuthorityServer started(
+      HttpsServer server,
+      Optional<PublishedFiles> files,
+      SigningAuthority plain,
+      Records records,
+      AnswerPlan plan,
+      SecureRandom random,
+      Clock clock) {
     SigningAuthority signing = files.map(one -> plain.publishing(one.published())).orElse(plain);
     ServerCertificate certificate = ServerCertificate.of(signing, plan.host(), clock);
     Addresses addresses = new Addresses(plan.host(), server.getAddress().getPort());
     Nonces nonces = new Nonces(records, NonceKey.of(signing), random, clock);
     Router router = Router.of(signing, records, plan, addresses, nonces, random, clock);
-    ThreadPoolExecutor threads =
-        new ThreadPoolExecutor(
-            THREADS,
-            THREADS,
-            1,
-            TimeUnit.MINUTES,
-            new ArrayBlockingQueue<>(WAITING),
-            work -> {
-              Thread thread = new Thread(work, "symbolon-answers");
-              thread.setDaemon(true);
-              return thread;
-            });
+    ThreadPoolExecutor threads = Daemons.pool("symbolon-answers", THREADS, WAITING);
     AuthorityServer running =
         new AuthorityServer(server, threads, certificate, router, nonces, addresses, files);
     server.setHttpsConfigurator(new HttpsConfigurator(certificate.context()));

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.records.Records.Challenge;
@@ -40,11 +41,7 @@ final class ChallengeDesk implements AutoCloseable {
     this.lookers =
         new ScheduledThreadPoolExecutor(
             THREADS,
-            work -> {
-              Thread thread = new Thread(work, "symbolon-looks");
-              thread.setDaemon(true);
-              return thread;
-            });
+            Daemons.named("symbolon-looks"));
   }
 
   /** Goes on with what a process was looking at when it ended. */

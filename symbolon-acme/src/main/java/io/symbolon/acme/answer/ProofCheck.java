@@ -4,6 +4,7 @@ package io.symbolon.acme.answer;
 import io.symbolon.acme.answer.AnswerPlan.Lookup;
 import io.symbolon.acme.wire.Identifier;
 import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.wire.Sha256;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oid;
 import io.symbolon.failure.SymbolonException;
@@ -21,11 +22,8 @@ import java.net.Socket;
 import java.net.SocketTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.security.cert.X509Certificate;
 import java.util.Arrays;
-import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
 import javax.net.ssl.SNIHostName;
@@ -110,8 +108,6 @@ final class ProofCheck {
     try (Socket socket = new Socket()) {
       socket.connect(new InetSocketAddress(address, plan.httpPort()), LIMIT_MILLIS);
       socket.setSoTimeout(LIMIT_MILLIS);
-      String name =
-          host.isAddress() && host.toString().contains(":") ? "[" + host + "]" : host + "";
       String port = plan.httpPort() == 80 ? "" : ":" + plan.httpPort();
       socket
           .getOutputStream()
@@ -119,7 +115,7 @@ final class ProofCheck {
               ("GET "
                       + path
                       + " HTTP/1.0\r\nHost: "
-                      + name
+                      + host.inUrl()
                       + port
                       + "\r\nUser-Agent: symbolon\r\nAccept: */*\r\nConnection: close\r\n\r\n")
                   .getBytes(StandardCharsets.US_ASCII));
@@ -156,7 +152,7 @@ final class ProofCheck {
 
   private void record(Identifier name, String authorization) throws Trouble {
     String record = "_acme-challenge." + name.value();
-    String wanted = Base64.getUrlEncoder().withoutPadding().encodeToString(digest(authorization));
+    String wanted = Sha256.text(authorization);
     List<String> texts = hosts.texts(record);
     if (!texts.contains(wanted)) {
       throw new Trouble(
@@ -164,14 +160,6 @@ final class ProofCheck {
           texts.isEmpty()
               ? "there is no TXT record " + record
               : "no TXT record " + record + " has the text that was wanted");
-    }
-  }
-
-  private static byte[] digest(String text) {
-    try {
-      return MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.US_ASCII));
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException(e); // every Java has it
     }
   }
 
@@ -185,7 +173,7 @@ final class ProofCheck {
           boolean right =
               proof.isPresent()
                   && proof.get().critical()
-                  && Arrays.equals(proof.get().value(), Der.octets(digest(authorization)))
+                  && Arrays.equals(proof.get().value(), Der.octets(Sha256.of(authorization)))
                   && shown.alternativeNames().size() == 1
                   && shown.alternativeNames().get(0).equals(GeneralName.ofHost(name.value()))
                   && shown.isSelfIssued();

@@ -3,6 +3,7 @@ package io.symbolon.acme.answer;
 
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.file.SafeRead;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Published;
@@ -14,9 +15,7 @@ import java.net.InetSocketAddress;
 import java.net.URI;
 import java.nio.file.Path;
 import java.util.Optional;
-import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.ThreadPoolExecutor;
-import java.util.concurrent.TimeUnit;
 
 /**
  * The revocation list and the authority's certificate over plain HTTP, as clients fetch them: both
@@ -26,7 +25,7 @@ final class PublishedFiles implements AutoCloseable {
   private static final String LIST = "/revocations.crl";
   private static final String CERTIFICATE = "/authority.cer";
   private static final int LIST_OCTETS = 48 << 20;
-  private static final int THREADS = 8;
+  private static final int THREADS = 128;
   private static final int WAITING = 200;
 
   private final HttpServer server;
@@ -50,23 +49,12 @@ final class PublishedFiles implements AutoCloseable {
       throw AuthorityServer.notListening(where, e);
     }
     int port = server.getAddress().getPort();
-    String name = host.isAddress() && host.toString().contains(":") ? "[" + host + "]" : host + "";
-    String base = "http://" + name + (port == 80 ? "" : ":" + port);
+    String base = "http://" + host.inUrl() + (port == 80 ? "" : ":" + port);
     Published published =
         new Published(
             Optional.of(URI.create(base + LIST)), Optional.of(URI.create(base + CERTIFICATE)));
     ThreadPoolExecutor threads =
-        new ThreadPoolExecutor(
-            THREADS,
-            THREADS,
-            1,
-            TimeUnit.MINUTES,
-            new ArrayBlockingQueue<>(WAITING),
-            work -> {
-              Thread thread = new Thread(work, "symbolon-files");
-              thread.setDaemon(true);
-              return thread;
-            });
+        Daemons.pool("symbolon-files", THREADS, WAITING);
     PublishedFiles files = new PublishedFiles(server, threads, folder, published);
     server.setExecutor(threads);
     server.createContext("/", files::answer);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.chain.Credential;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.RequestDraft;
@@ -44,11 +45,7 @@ final class ServerCertificate implements AutoCloseable {
     ReloadingTls tls = ReloadingTls.of(() -> TlsSetup.server(issued(signing, host).withoutRoot()));
     ScheduledExecutorService watch =
         Executors.newSingleThreadScheduledExecutor(
-            work -> {
-              Thread thread = new Thread(work, "symbolon-renews-itself");
-              thread.setDaemon(true);
-              return thread;
-            });
+            Daemons.named("symbolon-renews-itself"));
     var unused = watch.scheduleWithFixedDelay(() -> renew(tls, clock), 1, 1, TimeUnit.HOURS);
     return new ServerCertificate(tls, watch);
   }

@@ -44,13 +44,13 @@ import java.util.stream.Stream;
  */
 public final class AccountFolder {
   /** The file with the sealed key of the account. */
-  public static final String KEY = "account.key";
+  public static final String KEY = "signing.key";
 
   /** The file with a password that was made for the folder. */
-  public static final String PASSWORD = "account.password";
+  public static final String PASSWORD = "folder.password";
 
-  private static final String NEXT_KEY = "account.key.next";
-  private static final String ACCOUNT = "account.json";
+  private static final String NEXT_KEY = "signing.key.next";
+  private static final String ACCOUNT = "authority.json";
   private static final String TRUST = "trust.pem";
   private static final String STANDING = ".order.json";
   private static final String WAITING = ".order.key";
@@ -371,16 +371,6 @@ public final class AccountFolder {
                         PemWriter.write("CERTIFICATE", one.encoding()),
                         java.nio.charset.StandardCharsets.US_ASCII)));
     replace(folder.resolve(standing.name() + STANDING), json);
-  }
-
-  /**
-   * Forgets how something was obtained, and its key if one waits.
-   *
-   * @param standing what is forgotten
-   */
-  public void forget(Standing standing) {
-    dropKey(standing);
-    remove(folder.resolve(standing.name() + STANDING));
   }
 
   /**

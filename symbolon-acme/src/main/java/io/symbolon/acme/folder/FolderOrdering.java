@@ -102,8 +102,14 @@ public final class FolderOrdering {
   /** What was begun before and can be gone on with. */
   private Optional<Begun> begun(Standing standing, List<HostName> hosts) {
     Optional<KeyPair> pair = folder.waitingKey(standing, List.of(seal));
-    if (standing.order().isEmpty() || pair.isEmpty()) {
+    if (pair.isEmpty()) {
       return Optional.empty();
+    }
+    if (standing.order().isEmpty()) {
+      // Killed before the address of the order was written down, or before there was one.
+      Optional<Order> placed = account.openOrder(hosts);
+      placed.ifPresent(one -> folder.save(standing.ordered(one.url())));
+      return placed.map(one -> new Begun(standing.ordered(one.url()), one, pair.get()));
     }
     try {
       Order order = account.order(standing.order().get());

@@ -29,6 +29,16 @@ public record Standing(
   }
 
   /**
+   * {@return the value of an option with which it was ordered}
+   *
+   * @param option the option, as it was typed
+   */
+  public Optional<String> value(String option) {
+    int at = options.indexOf(option);
+    return at < 0 || at + 1 == options.size() ? Optional.empty() : Optional.of(options.get(at + 1));
+  }
+
+  /**
    * {@return the same with an order that is under way}
    *
    * @param url the address of the order

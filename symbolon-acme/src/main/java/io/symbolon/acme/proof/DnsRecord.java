@@ -2,6 +2,7 @@
 package io.symbolon.acme.proof;
 
 import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.wire.Sha256;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.VisibleText;
@@ -9,13 +10,9 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.UnknownHostException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.Base64;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -96,15 +93,7 @@ public final class DnsRecord implements Proof {
 
   /** The text of the record. */
   static String valueOf(String authorization) {
-    try {
-      return Base64.getUrlEncoder()
-          .withoutPadding()
-          .encodeToString(
-              MessageDigest.getInstance("SHA-256")
-                  .digest(authorization.getBytes(StandardCharsets.US_ASCII)));
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException(e); // every Java has it
-    }
+    return Sha256.text(authorization);
   }
 
   @Override

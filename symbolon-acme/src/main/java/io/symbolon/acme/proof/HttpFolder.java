@@ -4,16 +4,16 @@ package io.symbolon.acme.proof;
 import io.symbolon.acme.wire.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Access;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.file.PublicFolders;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
-import java.nio.file.LinkOption;
 import java.nio.file.Path;
-import java.nio.file.attribute.PosixFilePermissions;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -59,20 +59,27 @@ public final class HttpFolder implements Proof {
     Path place = folder;
     for (String name : List.of(".well-known", "acme-challenge")) {
       place = place.resolve(name);
-      if (!Files.exists(place, LinkOption.NOFOLLOW_LINKS)) {
-        make(place, task);
-      }
+      make(place, task);
     }
     Path file = place.resolve(task.token());
     byte[] content = task.authorization().getBytes(StandardCharsets.US_ASCII);
     try {
-      List<FileSet.Written> unused =
+      FileSet.Written written =
           FileSet.write(
-              List.of(new FileSet.Item(file, content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)));
-      open(file, "rw-r--r--");
-    } catch (IOException e) {
-      away(file);
-      throw notWritable(task, e);
+                  List.of(
+                      new FileSet.Item(file, content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)))
+              .get(0);
+      Access.Readers readers = written.access().readers();
+      if (readers == Access.Readers.OWNER || readers == Access.Readers.GROUP) {
+        throw ProofFailure.of(
+            task,
+            Reason.NOT_WRITABLE,
+            "What this account writes can't be read by the web server: new files are for "
+                + (readers == Access.Readers.OWNER ? "their owner" : "their group")
+                + " alone.",
+            "Give the command once more behind: umask 022",
+            null);
+      }
     } catch (SymbolonException e) {
       away(file);
       throw e;
@@ -82,41 +89,31 @@ public final class HttpFolder implements Proof {
 
   private void make(Path place, Task task) {
     try {
-      Files.createDirectory(place);
-      made.add(place);
-      open(place, "rwxr-xr-x"); // whatever this account's habit is: the web server reads it
-    } catch (IOException e) {
-      throw notWritable(task, e);
-    }
-  }
-
-  private SymbolonException notWritable(Task task, IOException e) {
-    return ProofFailure.of(
-        task,
-        Reason.NOT_WRITABLE,
-        "Nothing can be written to " + VisibleText.of(folder.toString()) + ".",
-        "Give the command as the account that the folder belongs to.",
-        e);
-  }
-
-  private static void open(Path path, String rights) throws IOException {
-    if (path.getFileSystem().supportedFileAttributeViews().contains("posix")) {
-      Files.setPosixFilePermissions(path, PosixFilePermissions.fromString(rights));
-    }
-  }
-
-  /**
-   * What is public and useless afterwards goes; folders of ours go where nothing else is in them.
-   */
-  private synchronized void away(Path file) {
-    try {
-      Files.deleteIfExists(file);
-      for (int i = made.size() - 1; i >= 0; i--) {
-        Files.deleteIfExists(made.get(i));
-        made.remove(i);
+      if (PublicFolders.make(place)) {
+        made.add(place);
       }
     } catch (IOException e) {
-      // something else is in it, or it is not ours to remove: it does no harm
+      throw ProofFailure.of(
+          task,
+          Reason.NOT_WRITABLE,
+          "No folder can be made in " + VisibleText.of(folder.toString()) + ".",
+          "Give the command as the account that the folder belongs to.",
+          e);
+    }
+  }
+
+  /** What is public and useless afterwards goes; folders of ours go where nothing else is in them. */
+  private synchronized void away(Path file) {
+    try {
+      boolean gone = PublicFolders.remove(file);
+      for (int i = made.size() - 1; gone && i >= 0; i--) {
+        gone = PublicFolders.remove(made.get(i));
+        if (gone) {
+          made.remove(i);
+        }
+      }
+    } catch (IOException e) {
+      // it is not ours to remove: it does no harm
     }
   }
 }

@@ -3,6 +3,7 @@ package io.symbolon.acme.proof;
 
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.wire.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.text.VisibleText;
@@ -80,11 +81,7 @@ public final class HttpListener implements Proof {
       ExecutorService threads =
           Executors.newFixedThreadPool(
               4,
-              work -> {
-                Thread thread = new Thread(work, "symbolon-proof");
-                thread.setDaemon(true);
-                return thread;
-              });
+              Daemons.named("symbolon-proof"));
       server.setExecutor(threads);
       server.createContext("/", this::answer);
       server.start();

@@ -2,6 +2,7 @@
 package io.symbolon.acme.proof;
 
 import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.wire.Sha256;
 import io.symbolon.der.Der;
 import io.symbolon.der.Oid;
 import io.symbolon.key.KeyKind;
@@ -11,10 +12,7 @@ import io.symbolon.x509.CertificateBuilder;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.Extension;
 import java.net.Socket;
-import java.nio.charset.StandardCharsets;
 import java.security.KeyPair;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.security.Principal;
 import java.security.PrivateKey;
 import java.security.SecureRandom;
@@ -63,7 +61,7 @@ final class ProofCertificates extends X509ExtendedKeyManager {
                 now.minus(LASTS), now.plus(LASTS)) // clocks differ, and it proves nothing else
             .endEntity()
             .alternativeNames(List.of(task.name().generalName()))
-            .add(new Extension(EXTENSION, true, Der.octets(digest(task.authorization()))))
+            .add(new Extension(EXTENSION, true, Der.octets(Sha256.of(task.authorization()))))
             .signSelf(pair.getPrivate(), random);
     shown.put(serverName(task.name()), new Proving(pair.getPrivate(), certificate));
   }
@@ -74,14 +72,6 @@ final class ProofCertificates extends X509ExtendedKeyManager {
 
   boolean isEmpty() {
     return shown.isEmpty();
-  }
-
-  private static byte[] digest(String text) {
-    try {
-      return MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.US_ASCII));
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException(e); // every Java has it
-    }
   }
 
   /** The name in the handshake; an address is asked for by its name in the DNS (RFC 8738, 6). */

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.proof;
 
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.wire.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.text.VisibleText;
@@ -111,11 +112,7 @@ public final class TlsListener implements Proof {
     ExecutorService threads =
         Executors.newFixedThreadPool(
             5,
-            work -> {
-              Thread thread = new Thread(work, "symbolon-proof");
-              thread.setDaemon(true);
-              return thread;
-            });
+            Daemons.named("symbolon-proof"));
     threads.execute(() -> accept(socket, threads));
     return socket;
   }

@@ -116,8 +116,7 @@ public final class DueCommand {
 
   private static void account(DueList list, Path path) {
     for (Standing one : AccountFolder.open(path).standings()) {
-      int at = one.options().indexOf("--into");
-      String place = at < 0 ? one.name() : one.options().get(at + 1);
+      String place = one.value("--into").orElse(one.name());
       one.certificate().ifPresent(certificate -> list.addObtained(path, certificate, place));
     }
   }

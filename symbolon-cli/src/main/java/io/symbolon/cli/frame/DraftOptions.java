@@ -112,10 +112,15 @@ public record DraftOptions(
             .commonName()
             .or(() -> draft.names().stream().findFirst().map(GeneralName::value))
             .orElse("request");
-    String safe = FileNames.safe(typed(name));
+    return fileName(typed(name), "request");
+  }
+
+  /** The first label of a host; another word where nothing of the name is safe in a file name. */
+  public static String fileName(String name, String otherwise) {
+    String safe = FileNames.safe(name);
     boolean dotted = safe.contains(".") && !safe.matches("[0-9.]+");
     String first = dotted ? safe.substring(0, safe.indexOf('.')) : safe;
-    return first.isEmpty() ? "request" : first;
+    return first.isEmpty() ? otherwise : first;
   }
 
   /** An international host in its own letters: its encoded form names no file well. */

@@ -54,6 +54,12 @@ public record ResultOptions(
     return options;
   }
 
+  /** The same in the place of a file that is there. */
+  public ResultOptions replacing() {
+    return new ResultOptions(
+        Existing.REPLACE, owner, keyForm, unsealed, seal, sealKey, newPassword, protection);
+  }
+
   public boolean replaces() {
     return existing == Existing.REPLACE;
   }

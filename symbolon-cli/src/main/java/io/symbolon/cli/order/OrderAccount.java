@@ -102,11 +102,15 @@ record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret seal, boo
   }
 
   static OrderAccount open(Invocation invocation, Wish wish) {
-    return AccountFolder.isOne(wish.folder()) ? known(invocation, wish) : made(invocation, wish);
+    if (!AccountFolder.isOne(wish.folder())) {
+      return made(invocation, wish);
+    }
+    // Another command may be just changing the key of the account.
+    AccountFolder folder = AccountFolder.open(wish.folder());
+    return folder.holding(() -> known(invocation, wish, folder));
   }
 
-  private static OrderAccount known(Invocation invocation, Wish wish) {
-    AccountFolder folder = AccountFolder.open(wish.folder());
+  private static OrderAccount known(Invocation invocation, Wish wish, AccountFolder folder) {
     if (wish.directory().isPresent() && !wish.directory().get().equals(folder.directory())) {
       throw Usage.wrong(
           "The account in "

@@ -18,7 +18,9 @@ import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.output.Shell;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.write.WrittenText;
+import io.symbolon.configure.NewFiles;
 import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
@@ -82,7 +84,6 @@ public final class OrderCommand {
           "--new-key and --give-up are for an account.", "Say so: symbolon order account");
     }
     OrderJob job = OrderWork.complete(invocation, OrderJob.of(given));
-    job.server().ifPresent(ServerReload::known);
     OrderAccount account = OrderAccount.open(invocation, job.account());
     OrderWork work = new OrderWork(invocation, account, job);
     OrderWork.Done done =
@@ -140,7 +141,11 @@ public final class OrderCommand {
                 output.line(
                     "  server   "
                         + told.server()
-                        + (told.done() ? paint.good("  has the new files") : "")
+                        + switch (told.outcome()) {
+                          case TAKEN -> paint.good("  has the new files");
+                          case NOT_RUNNING -> "  does not run; it reads them when it starts";
+                          case NOT_TAKEN -> paint.level(Level.PROBLEM, "  has the old files");
+                        }
                         + paint.faint("  " + told.says())));
     text.findings(findings);
     output.line("");
@@ -169,7 +174,11 @@ public final class OrderCommand {
             done.alias(),
             CertificateDocument.hosts(done.certificate().alternativeNames()),
             CertificateDocument.all(done.chain())),
-        done.reload().map(told -> new OrderDocument.ToldServer(told.server(), told.done())),
+        done.reload()
+            .map(
+                told ->
+                    new OrderDocument.ToldServer(
+                        told.server(), told.outcome() == NewFiles.Outcome.TAKEN)),
         FindingDocument.all(findings, output.commands()));
   }
 }

@@ -6,8 +6,9 @@ import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.ResultOptions;
 import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
-import io.symbolon.file.Existing;
 import io.symbolon.key.KeyKind;
+import io.symbolon.server.Server;
+import io.symbolon.server.Servers;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.HostName;
 import java.net.URI;
@@ -44,7 +45,7 @@ record OrderJob(
     Optional<String> format,
     Optional<String> alias,
     Optional<String> root,
-    Optional<String> server,
+    Optional<Server> server,
     Optional<Path> home,
     ResultOptions result,
     List<String> typed) {
@@ -87,10 +88,20 @@ record OrderJob(
         given.value("as"),
         given.value("alias"),
         given.value("root"),
-        given.value("reload"),
+        given.value("reload").map(OrderJob::server),
         given.pathOf("home"),
         ResultOptions.of(given),
         typed(given));
+  }
+
+  /** A server that nobody knows is refused before anything is ordered. */
+  private static Server server(String name) {
+    return Servers.named(name)
+        .orElseThrow(
+            () ->
+                Usage.wrong(
+                    "There is no server '" + VisibleText.of(name) + "'.",
+                    "See all of them: symbolon configure --list"));
   }
 
   static Optional<URI> directory(GivenOptions given) {
@@ -168,34 +179,6 @@ record OrderJob(
         home,
         result,
         all);
-  }
-
-  /** The same in the place of what was obtained before. */
-  OrderJob replacing() {
-    ResultOptions replacing =
-        new ResultOptions(
-            Existing.REPLACE,
-            result.owner(),
-            result.keyForm(),
-            result.unsealed(),
-            result.seal(),
-            result.sealKey(),
-            result.newPassword(),
-            result.protection());
-    return new OrderJob(
-        account,
-        hosts,
-        like,
-        proofs,
-        kind,
-        destination,
-        format,
-        alias,
-        root,
-        server,
-        home,
-        replacing,
-        typed);
   }
 
   /** The sources of passwords that open what is there already. */

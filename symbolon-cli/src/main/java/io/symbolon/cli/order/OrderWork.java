@@ -8,12 +8,13 @@ import io.symbolon.chain.Credential;
 import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.DraftOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.ResultOptions;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.write.OutputProtection;
 import io.symbolon.cli.write.WrittenResult;
+import io.symbolon.configure.NewFiles;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
-import io.symbolon.convert.FileNames;
 import io.symbolon.convert.StoreEdit;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.finding.Finding;
@@ -21,6 +22,7 @@ import io.symbolon.issue.Renewal;
 import io.symbolon.key.KeyKind;
 import io.symbolon.party.PartyFiles;
 import io.symbolon.seal.Secret;
+import io.symbolon.server.Machine;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
@@ -55,7 +57,7 @@ final class OrderWork {
       List<Certificate> chain,
       String alias,
       WrittenResult result,
-      Optional<ServerReload.Told> reload,
+      Optional<NewFiles> reload,
       List<Finding> findings) {
     Certificate certificate() {
       return chain.get(0);
@@ -100,8 +102,7 @@ final class OrderWork {
 
   /** Where a certificate goes, as a whole path. */
   static String place(Standing standing) {
-    int at = standing.options().indexOf("--into");
-    String text = at < 0 ? "" : standing.options().get(at + 1);
+    String text = standing.value("--into").orElse("");
     return text.endsWith("/") ? text.substring(0, text.length() - 1) : text;
   }
 
@@ -130,26 +131,26 @@ final class OrderWork {
             : Conversion.of(
                 Bundle.of(List.of(entry)),
                 target.destination().target(),
-                target.job().result().keyForm(),
+                target.result().keyForm(),
                 target.destination().shown());
     WrittenResult result =
         WrittenResult.write(
             target.destination(),
             conversion,
-            target.job().result().existing(),
+            target.result().existing(),
             target.guard(),
             List.of());
     ordering.finished(standing, obtained);
-    Optional<ServerReload.Told> reload =
-        job.server().map(name -> ServerReload.tell(name, job.home()));
+    Optional<NewFiles> reload =
+        job.server().map(one -> NewFiles.taken(one, Machine.here(), job.home()));
     List<Finding> findings = new ArrayList<>(result.findings());
-    reload.flatMap(ServerReload.Told::finding).ifPresent(findings::add);
+    reload.flatMap(NewFiles::finding).ifPresent(findings::add);
     return new Done(job, account, obtained.chain(), target.alias(), result, reload, findings);
   }
 
   /** Where it will be written, with every password known before the authority is asked. */
   private record Target(
-      OrderJob job,
+      ResultOptions result,
       Destination destination,
       String alias,
       Optional<StoreEdit> edit,
@@ -158,12 +159,13 @@ final class OrderWork {
   private Target target(Standing standing) {
     Destination destination = job.destination();
     Path path = destination.path();
-    String alias = job.alias().orElseGet(() -> shortName(job.hosts().get(0)));
+    String alias =
+        job.alias().orElseGet(() -> DraftOptions.fileName(job.hosts().get(0).typed(), "server"));
     boolean there = Files.exists(path) && !destination.folder();
     if (there && destination.target().isStore()) {
       List<Secret> unlock = invocation.unlock(job.unlock());
       StoreEdit edit = StoreEdit.open(path, invocation.surveyor(unlock));
-      OrderJob replacing = job.replacing();
+      ResultOptions replacing = job.result().replacing();
       Destination same =
           new Destination(path, edit.target(), false)
               .ownedBy(job.result().owner())
@@ -173,16 +175,16 @@ final class OrderWork {
           same,
           alias,
           Optional.of(edit),
-          OutputProtection.of(invocation, replacing.result(), same, edit));
+          OutputProtection.of(invocation, replacing, same, edit));
     }
-    OrderJob writing = isOurs(standing) ? job.replacing() : job;
-    destination.checkPrivate(writing.result().existing());
+    ResultOptions writing = isOurs(standing) ? job.result().replacing() : job.result();
+    destination.checkPrivate(writing.existing());
     return new Target(
         writing,
         destination,
         alias,
         Optional.empty(),
-        OutputProtection.of(invocation, writing.result(), destination, true));
+        OutputProtection.of(invocation, writing, destination, true));
   }
 
   /** Whether what lies there is what was obtained last: then it may be replaced. */
@@ -194,12 +196,5 @@ final class OrderWork {
     Survey there = invocation.survey(List.of(path), invocation.unlock(job.unlock()));
     return there.certificates().containsKey(standing.certificate().get())
         || PartyFiles.trust(there, new ArrayList<>()).contains(standing.certificate().get());
-  }
-
-  private static String shortName(HostName host) {
-    String safe = FileNames.safe(host.typed());
-    boolean dotted = safe.contains(".") && !safe.matches("[0-9.]+");
-    String first = dotted ? safe.substring(0, safe.indexOf('.')) : safe;
-    return first.isEmpty() ? "server" : first;
   }
 }

@@ -32,8 +32,6 @@ import org.apache.commons.cli.ParseException;
 
 /** {@code symbolon renew}. */
 public final class RenewCommand {
-  private static final int PART = 3; // with a third of its life left, a certificate is due
-
   private RenewCommand() {}
 
   public static CommandSpec spec(CommandAction self) {
@@ -129,11 +127,7 @@ public final class RenewCommand {
       Duration time = Duration.between(now, within.get().from(now));
       return certificate.notAfter().minus(time);
     }
-    Duration whole = Duration.between(certificate.notBefore(), certificate.notAfter());
-    Instant third = certificate.notAfter().minus(whole.dividedBy(PART));
-    Optional<Instant> wanted =
-        account.remote().authority().renewal(certificate).map(RenewalWindow::start);
-    return wanted.filter(moment -> moment.isBefore(third)).orElse(third);
+    return RenewalWindow.due(certificate, account.remote().authority().renewal(certificate));
   }
 
   /** The settings with which it was obtained. */

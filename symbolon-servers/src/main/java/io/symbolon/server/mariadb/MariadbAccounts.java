@@ -119,7 +119,6 @@ public final class MariadbAccounts implements ServerRoles {
         new ArrayList<>(
             List.of(
                 "mariadb",
-                "--no-defaults",
                 "--default-character-set=utf8mb4",
                 "--batch",
                 "--skip-column-names"));

@@ -1,0 +1,99 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.server.CommandResult;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Reload;
+import io.symbolon.server.Server;
+import io.symbolon.server.ServerCommand;
+import io.symbolon.text.VisibleText;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A server whose settings name files that were renewed, and whether it has the new ones.
+ *
+ * @param server the server
+ * @param outcome whether it has them
+ * @param says what it does with new files, as a sentence; empty where that is not known
+ * @param finding what went wrong, where something did
+ */
+public record NewFiles(String server, Outcome outcome, String says, Optional<Finding> finding) {
+  /** Whether a server has new files. */
+  public enum Outcome {
+    /** It has them. */
+    TAKEN,
+    /** It does not run, and reads them when it starts. */
+    NOT_RUNNING,
+    /** It has the old ones. */
+    NOT_TAKEN
+  }
+
+  /**
+   * Lets a server take them. What goes wrong is a finding: the files are where they belong anyway.
+   *
+   * @param server the server
+   * @param machine the machine
+   * @param home where its settings are; where it is usually found if that is not said
+   * @return what came of it
+   */
+  public static NewFiles taken(Server server, Machine machine, Optional<Path> home) {
+    try {
+      List<Installation> found =
+          home.map(one -> List.of(server.at(machine, one))).orElseGet(() -> server.find(machine));
+      if (found.size() != 1) {
+        return not(
+            server,
+            "",
+            found.isEmpty()
+                ? "It was not found on this machine."
+                : "It is there " + found.size() + " times.",
+            "Say where its settings are: --home PATH");
+      }
+      return taken(server, machine, server.reload(machine, found.get(0), false));
+    } catch (SymbolonException e) {
+      return not(server, "", e.statement() + " " + e.seen(), e.remedy().advice());
+    }
+  }
+
+  private static NewFiles taken(Server server, Machine machine, Reload reload) {
+    boolean byItself = reload.kind() == Reload.Kind.BY_ITSELF;
+    if (!byItself && !reload.running()) {
+      return new NewFiles(server.title(), Outcome.NOT_RUNNING, reload.says(), Optional.empty());
+    }
+    if (!byItself && reload.commands().isEmpty()) {
+      return not(server, reload.says(), "No command is known for that.", "Restart it by hand.");
+    }
+    for (ServerCommand command : reload.commands()) {
+      CommandResult result = machine.programs().run(command);
+      if (!command.isGood(result)) {
+        return not(
+            server,
+            reload.says(),
+            "Its command failed: " + VisibleText.of(ServerWords.ended(command, result)),
+            "Look at its log, mend it, and reload it by hand.");
+      }
+    }
+    return new NewFiles(server.title(), Outcome.TAKEN, reload.says(), Optional.empty());
+  }
+
+  private static NewFiles not(Server server, String says, String seen, String advice) {
+    return new NewFiles(
+        server.title(),
+        Outcome.NOT_TAKEN,
+        says,
+        Optional.of(
+            Finding.of(
+                FindingKind.NEW_FILES_NOT_TAKEN,
+                Level.PROBLEM,
+                server.title(),
+                server.title() + " did not take the new files. " + seen,
+                advice)));
+  }
+}
