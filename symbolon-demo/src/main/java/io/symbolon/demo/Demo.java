@@ -85,7 +85,7 @@ public final class Demo {
     teller.missed().forEach(teller::say);
     if (well) {
       teller.say(
-          "From a pile of files to a server that answers, from nothing to one, and into its settings.");
+          "From a pile of files to a server that answers, from nothing to one, into its settings, and by itself.");
     }
     teller.faint(String.format("%.1f seconds. The files:", milliseconds / 1000.0));
     teller.file(teller.at("pile"), "what was sent");

@@ -5,8 +5,8 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
-import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.records.Records;
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.wire.JsonText;
 import io.symbolon.acme.wire.Problem;
 import io.symbolon.acme.wire.ProblemType;
@@ -32,7 +32,8 @@ import org.slf4j.LoggerFactory;
  */
 public final class AuthorityServer implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(AuthorityServer.class);
-  private static final int THREADS = 512; // each waits for one client: a slow one must not keep the others out
+  private static final int THREADS =
+      512; // each waits for one client: a slow one must not keep the others out
   private static final int WAITING = 400;
   private static final int QUESTION = 256 << 10; // octets of one question
 

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
-import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.records.Records.Challenge;
 import io.symbolon.acme.records.Records.Proving;
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.wire.Problem;
 import io.symbolon.acme.wire.ProblemType;
 import java.time.Clock;
@@ -38,10 +38,7 @@ final class ChallengeDesk implements AutoCloseable {
     this.orders = orders;
     this.check = check;
     this.clock = clock;
-    this.lookers =
-        new ScheduledThreadPoolExecutor(
-            THREADS,
-            Daemons.named("symbolon-looks"));
+    this.lookers = new ScheduledThreadPoolExecutor(THREADS, Daemons.named("symbolon-looks"));
   }
 
   /** Goes on with what a process was looking at when it ended. */

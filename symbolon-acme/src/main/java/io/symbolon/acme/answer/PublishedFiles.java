@@ -53,8 +53,7 @@ final class PublishedFiles implements AutoCloseable {
     Published published =
         new Published(
             Optional.of(URI.create(base + LIST)), Optional.of(URI.create(base + CERTIFICATE)));
-    ThreadPoolExecutor threads =
-        Daemons.pool("symbolon-files", THREADS, WAITING);
+    ThreadPoolExecutor threads = Daemons.pool("symbolon-files", THREADS, WAITING);
     PublishedFiles files = new PublishedFiles(server, threads, folder, published);
     server.setExecutor(threads);
     server.createContext("/", files::answer);

@@ -44,8 +44,7 @@ final class ServerCertificate implements AutoCloseable {
   static ServerCertificate of(SigningAuthority signing, HostName host, Clock clock) {
     ReloadingTls tls = ReloadingTls.of(() -> TlsSetup.server(issued(signing, host).withoutRoot()));
     ScheduledExecutorService watch =
-        Executors.newSingleThreadScheduledExecutor(
-            Daemons.named("symbolon-renews-itself"));
+        Executors.newSingleThreadScheduledExecutor(Daemons.named("symbolon-renews-itself"));
     var unused = watch.scheduleWithFixedDelay(() -> renew(tls, clock), 1, 1, TimeUnit.HOURS);
     return new ServerCertificate(tls, watch);
   }

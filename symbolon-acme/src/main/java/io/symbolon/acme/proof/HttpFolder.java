@@ -102,7 +102,9 @@ public final class HttpFolder implements Proof {
     }
   }
 
-  /** What is public and useless afterwards goes; folders of ours go where nothing else is in them. */
+  /**
+   * What is public and useless afterwards goes; folders of ours go where nothing else is in them.
+   */
   private synchronized void away(Path file) {
     try {
       boolean gone = PublicFolders.remove(file);

@@ -78,10 +78,7 @@ public final class HttpListener implements Proof {
   private Running start(Task task) {
     try {
       HttpServer server = HttpServer.create(address, WAITING);
-      ExecutorService threads =
-          Executors.newFixedThreadPool(
-              4,
-              Daemons.named("symbolon-proof"));
+      ExecutorService threads = Executors.newFixedThreadPool(4, Daemons.named("symbolon-proof"));
       server.setExecutor(threads);
       server.createContext("/", this::answer);
       server.start();

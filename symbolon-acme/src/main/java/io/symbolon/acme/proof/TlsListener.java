@@ -109,10 +109,7 @@ public final class TlsListener implements Proof {
     SSLParameters parameters = socket.getSSLParameters();
     parameters.setApplicationProtocols(new String[] {PROTOCOL});
     socket.setSSLParameters(parameters);
-    ExecutorService threads =
-        Executors.newFixedThreadPool(
-            5,
-            Daemons.named("symbolon-proof"));
+    ExecutorService threads = Executors.newFixedThreadPool(5, Daemons.named("symbolon-proof"));
     threads.execute(() -> accept(socket, threads));
     return socket;
   }

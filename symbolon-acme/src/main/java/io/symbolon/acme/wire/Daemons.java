@@ -34,12 +34,7 @@ public final class Daemons {
   public static ThreadPoolExecutor pool(String name, int threads, int waiting) {
     ThreadPoolExecutor pool =
         new ThreadPoolExecutor(
-            threads,
-            threads,
-            1,
-            TimeUnit.MINUTES,
-            new ArrayBlockingQueue<>(waiting),
-            named(name));
+            threads, threads, 1, TimeUnit.MINUTES, new ArrayBlockingQueue<>(waiting), named(name));
     pool.allowCoreThreadTimeOut(true);
     return pool;
   }

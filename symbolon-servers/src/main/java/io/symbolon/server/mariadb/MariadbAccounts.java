@@ -118,10 +118,7 @@ public final class MariadbAccounts implements ServerRoles {
     List<String> words =
         new ArrayList<>(
             List.of(
-                "mariadb",
-                "--default-character-set=utf8mb4",
-                "--batch",
-                "--skip-column-names"));
+                "mariadb", "--default-character-set=utf8mb4", "--batch", "--skip-column-names"));
     socket.ifPresent(path -> words.add("--socket=" + path));
     words.add("--execute=SET SESSION sql_mode=''; " + statement);
     return ServerCommand.of(words);
