@@ -14,8 +14,12 @@ module io.symbolon.acme {
 
   exports io.symbolon.acme;
   exports io.symbolon.acme.answer;
+  exports io.symbolon.acme.beside;
   exports io.symbolon.acme.folder;
   exports io.symbolon.acme.proof;
   exports io.symbolon.acme.records;
   exports io.symbolon.acme.wire;
+
+  provides io.symbolon.issue.IssueRecordsOpener with
+      io.symbolon.acme.records.IssueTablesOpener;
 }

@@ -28,6 +28,8 @@ module io.symbolon.core {
   exports io.symbolon.due;
   exports io.symbolon.file;
 
+  uses io.symbolon.issue.IssueRecordsOpener;
+
   // How octets are read and written, bounds, and text for terminals: for Symbolon's own parts.
   exports io.symbolon.der to
       io.symbolon.acme,

@@ -24,12 +24,13 @@ class AcmeLayersTest {
   void everyPackageRestsOnThoseBeforeIt() {
     List<List<String>> forbidden =
         List.of(
-            List.of("wire", "", "proof", "records", "answer", "folder"),
-            List.of("proof", "", "records", "answer", "folder"),
-            List.of("", "records", "answer", "folder"),
+            List.of("wire", "", "proof", "beside", "records", "answer", "folder"),
+            List.of("proof", "", "beside", "records", "answer", "folder"),
+            List.of("", "beside", "records", "answer", "folder"),
+            List.of("beside", "", "wire", "proof", "records", "answer", "folder"),
             List.of("records", "", "wire", "proof", "answer", "folder"),
             List.of("answer", "", "proof", "folder"),
-            List.of("folder", "records", "answer"));
+            List.of("folder", "beside", "records", "answer"));
     for (List<String> one : forbidden) {
       noClasses()
           .that()

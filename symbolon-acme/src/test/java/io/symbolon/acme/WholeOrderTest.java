@@ -12,16 +12,22 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import io.symbolon.acme.proof.HttpFolder;
 import io.symbolon.acme.proof.Proof;
 import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.der.Der;
+import io.symbolon.der.Oid;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.RevocationReason;
+import io.symbolon.x509.SignatureAlgorithm;
+import io.symbolon.x509.StatusResponse;
 import java.nio.file.Path;
 import java.security.KeyPair;
+import java.security.MessageDigest;
 import java.security.cert.CertPathValidator;
 import java.security.cert.CertificateFactory;
 import java.security.cert.PKIXParameters;
+import java.security.cert.PKIXRevocationChecker;
 import java.security.cert.TrustAnchor;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -167,12 +173,85 @@ class WholeOrderTest {
         var fetched = (java.security.cert.X509CRL) factory.generateCRL(in);
         assertFalse(fetched.isRevoked(chain.get(0).toX509Certificate()));
       }
-      account.revoke(chain.get(0), Optional.empty());
+      Certificate own = served.signing.folder().certificate();
+      Certificate unrecorded = unrecorded();
+      assertEquals("GOOD", asked(chain.get(0), own));
+      assertEquals(
+          StatusResponse.Status.UNKNOWN,
+          behindAddress(unrecorded, own, port).about(unrecorded, own).orElseThrow().status());
+      StatusResponse told = behindAddress(chain.get(0), own, port);
+      assertEquals(SignatureAlgorithm.Validity.VALID, told.verify(own));
+      assertEquals(
+          StatusResponse.Status.GOOD, told.about(chain.get(0), own).orElseThrow().status());
+      account.revoke(chain.get(0), Optional.of(RevocationReason.SUPERSEDED));
+      assertEquals("REVOKED", asked(chain.get(0), own), "at once");
+      assertTrue(
+          behindAddress(chain.get(0), own, port)
+              .about(chain.get(0), own)
+              .orElseThrow()
+              .revokedAt()
+              .isPresent());
       Exception refused =
           assertThrows(java.security.cert.CertPathValidatorException.class, () -> judge(chain));
       assertTrue(String.valueOf(refused.getMessage()).contains("revoked"), refused + "");
     } finally {
       System.setProperty("com.sun.security.enableCRLDP", before);
+    }
+  }
+
+  /** What the authority has signed and nothing on record tells of. */
+  private Certificate unrecorded() {
+    var draft =
+        new io.symbolon.issue.RequestDraft(
+            io.symbolon.x509.DistinguishedName.parse("CN=unrecorded"),
+            List.of(io.symbolon.x509.GeneralName.ofHost("unrecorded.lanternfish.example")),
+            io.symbolon.issue.Use.SERVER);
+    return served
+        .signing
+        .signUnrecorded(
+            new io.symbolon.issue.SigningOrder(draft, io.symbolon.issue.Lifetime.days(9)),
+            io.symbolon.key.SubjectPublicKeyInfo.of(pair().getPublic()))
+        .value();
+  }
+
+  /** The platform asks the responder that the certificate names, in a question of its own. */
+  private static String asked(Certificate one, Certificate issuer) throws Exception {
+    CertPathValidator validator = CertPathValidator.getInstance("PKIX");
+    PKIXRevocationChecker checker = (PKIXRevocationChecker) validator.getRevocationChecker();
+    checker.setOptions(Set.of(PKIXRevocationChecker.Option.NO_FALLBACK));
+    PKIXParameters parameters =
+        new PKIXParameters(Set.of(new TrustAnchor(issuer.toX509Certificate(), null)));
+    parameters.addCertPathChecker(checker);
+    try {
+      var unused =
+          validator.validate(
+              CertificateFactory.getInstance("X.509")
+                  .generateCertPath(List.of(one.toX509Certificate())),
+              parameters);
+      return "GOOD";
+    } catch (java.security.cert.CertPathValidatorException e) {
+      return e.getReason().toString();
+    }
+  }
+
+  /** The same question in an address (RFC 6960, appendix A). */
+  private static StatusResponse behindAddress(Certificate one, Certificate issuer, int port)
+      throws Exception {
+    MessageDigest sha = MessageDigest.getInstance("SHA-256");
+    byte[] id =
+        Der.sequence(
+            Der.sequence(Der.oid(Oid.of("2.16.840.1.101.3.4.2.1"))),
+            Der.octets(sha.digest(one.issuer().encoding())),
+            Der.octets(sha.digest(issuer.publicKey().keyOctets())),
+            Der.integer(one.serial()));
+    byte[] question = Der.sequence(Der.sequence(Der.sequence(Der.sequence(id))));
+    String text =
+        java.net.URLEncoder.encode(
+            java.util.Base64.getEncoder().encodeToString(question),
+            java.nio.charset.StandardCharsets.US_ASCII);
+    try (var in =
+        java.net.URI.create("http://127.0.0.1:" + port + "/status/" + text).toURL().openStream()) {
+      return StatusResponse.read(in.readAllBytes());
     }
   }
 

@@ -28,6 +28,7 @@ import io.symbolon.cli.document.IssueDocument;
 import io.symbolon.cli.document.JoinDocument;
 import io.symbolon.cli.document.OrderDocument;
 import io.symbolon.cli.document.ProbeDocument;
+import io.symbolon.cli.document.RecordsDocument;
 import io.symbolon.cli.document.RehearseDocument;
 import io.symbolon.cli.document.RenewDocument;
 import io.symbolon.cli.document.RequestDocument;
@@ -69,6 +70,7 @@ final class Schemas {
               Map.entry("undo", UndoDocument.class),
               Map.entry("authority-found", AuthorityDocument.class),
               Map.entry("authority-list", AuthorityDocument.class),
+              Map.entry("authority-records", RecordsDocument.class),
               Map.entry("authority-sign", SignDocument.class),
               Map.entry("authority-issue", IssueDocument.class),
               Map.entry("authority-revoke", RevokeDocument.class),

@@ -122,6 +122,15 @@ public final class Der {
     return Times.write(time);
   }
 
+  /**
+   * A time that is a GeneralizedTime in every year (RFC 6960, 4.2.1).
+   *
+   * @throws IllegalArgumentException outside of the years 1950 to 9999
+   */
+  public static byte[] generalizedTime(Instant time) {
+    return Times.write(time, true);
+  }
+
   /** Content made of parts, under any tag of one octet. */
   public static byte[] tagged(int tag, byte[]... parts) {
     int length = 0;

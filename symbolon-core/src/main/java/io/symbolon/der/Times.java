@@ -80,6 +80,10 @@ final class Times {
   }
 
   static byte[] write(Instant time) {
+    return write(time, false);
+  }
+
+  static byte[] write(Instant time, boolean always) {
     LocalDateTime utc =
         LocalDateTime.ofInstant(time.truncatedTo(ChronoUnit.SECONDS), ZoneOffset.UTC);
     int year = utc.getYear();
@@ -94,7 +98,7 @@ final class Times {
             utc.getHour(),
             utc.getMinute(),
             utc.getSecond());
-    boolean generalized = year >= FIRST_GENERALIZED_YEAR;
+    boolean generalized = always || year >= FIRST_GENERALIZED_YEAR;
     String text =
         (generalized ? String.format("%04d", year) : String.format("%02d", year % 100)) + rest;
     return Der.tagged(

@@ -491,6 +491,13 @@ public enum FindingKind {
   /** The register of an authority is not what its signed head says. */
   REGISTER_CHANGED(
       AUTHORITIES, "the register of an authority is not what its signed head says", PROBLEM),
+  /** There is more than is shown. */
+  NOT_ALL_SHOWN(AUTHORITIES, "there is more than is shown", NOTE),
+  /** The records of an authority were moved from the files of its folder into a database. */
+  RECORDS_MOVED(
+      AUTHORITIES,
+      "the records of an authority were moved from the files of its folder into a database",
+      NOTE),
   /** The register was lost and made anew from the certificates. */
   REGISTER_REBUILT(
       AUTHORITIES, "the register was lost and made anew from the certificates", WARNING),

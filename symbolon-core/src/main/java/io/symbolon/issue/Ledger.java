@@ -13,7 +13,8 @@ import java.util.Optional;
 /**
  * What an authority has issued and revoked.
  *
- * @param issued the certificates, in the order of their issue
+ * @param issued the certificates, in the order of their issue; where the records are in a database
+ *     they are read from it page by page while the list is walked through
  * @param revoked what was revoked, by serial number
  * @param list the current revocation list
  * @param findings what is to be said of the folder
@@ -23,6 +24,8 @@ public record Ledger(
     Map<BigInteger, Authority.Revocation> revoked,
     Optional<RevocationList> list,
     List<Finding> findings) {
+  private static final int FOUND = 1_000; // more of one name than anybody looks through
+
   /** What a certificate is now. */
   public enum Standing {
     /** It can be used. */
@@ -60,6 +63,9 @@ public record Ledger(
    * @param text the text
    */
   public List<Certificate> find(String text) {
+    if (issued instanceof IssuedView view) {
+      return view.find(text, FOUND);
+    }
     String hex = text.toLowerCase(java.util.Locale.ROOT).replace(":", "");
     List<Certificate> bySerial =
         hex.matches("[0-9a-f]{8,}")

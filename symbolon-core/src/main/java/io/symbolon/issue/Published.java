@@ -3,6 +3,7 @@ package io.symbolon.issue;
 
 import io.symbolon.der.Der;
 import io.symbolon.der.Oid;
+import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.VisibleText;
@@ -20,14 +21,14 @@ import java.util.Optional;
  *
  * @param list where the revocation list is, in DER
  * @param certificate where the authority's certificate is, in DER
+ * @param status where it answers whether a certificate is revoked (RFC 6960)
  */
-public record Published(Optional<URI> list, Optional<URI> certificate) {
+public record Published(Optional<URI> list, Optional<URI> certificate, Optional<URI> status) {
   /** Nothing is published. */
-  public static final Published NOTHING = new Published(Optional.empty(), Optional.empty());
+  public static final Published NOTHING =
+      new Published(Optional.empty(), Optional.empty(), Optional.empty());
 
   private static final Oid LIST_POINTS = Oid.of("2.5.29.31");
-  private static final Oid AUTHORITY_ACCESS = Oid.of("1.3.6.1.5.5.7.1.1");
-  private static final Oid AUTHORITY_CERTIFICATE = Oid.of("1.3.6.1.5.5.7.48.2");
   private static final int URI_NAME = 6; // the number of a URI among general names
 
   /**
@@ -63,13 +64,12 @@ public record Published(Optional<URI> list, Optional<URI> certificate) {
                     LIST_POINTS,
                     false,
                     Der.sequence(Der.sequence(Der.context(0, Der.context(0, name(url))))))));
-    certificate.ifPresent(
-        url ->
-            all.add(
-                new Extension(
-                    AUTHORITY_ACCESS,
-                    false,
-                    Der.sequence(Der.sequence(Der.oid(AUTHORITY_CERTIFICATE), name(url))))));
+    List<byte[]> access = new ArrayList<>();
+    status.ifPresent(url -> access.add(Der.sequence(Der.oid(Oids.OCSP), name(url))));
+    certificate.ifPresent(url -> access.add(Der.sequence(Der.oid(Oids.CA_ISSUERS), name(url))));
+    if (!access.isEmpty()) {
+      all.add(new Extension(Oids.AUTHORITY_INFO, false, Der.sequence(access)));
+    }
     return all;
   }
 

@@ -120,8 +120,10 @@ public final class SigningAuthority {
             () ->
                 under.ifPresent(
                     above ->
-                        above.folder.record(
-                            List.of(authority.certificate()), above.authority.key())));
+                        above
+                            .folder
+                            .book()
+                            .record(List.of(authority.certificate()), above.authority)));
     return new SigningAuthority(AuthorityFolder.open(folder, clock), authority);
   }
 
@@ -169,7 +171,7 @@ public final class SigningAuthority {
         item(folder.resolve(CertificateBundle.NAME), new byte[0], Privacy.SYSTEM_DEFAULT),
         item(
             folder.resolve(AuthorityFolder.REVOCATIONS),
-            AuthorityFolder.pem(
+            RevocationFile.pem(
                 authority.revocationList(
                     List.of(),
                     BigInteger.valueOf(now.getEpochSecond()),
@@ -192,7 +194,7 @@ public final class SigningAuthority {
    * shortened or changed by somebody without the key}
    */
   public List<Finding> findings() {
-    return folder.registerFindings();
+    return folder.book().findings();
   }
 
   /**
@@ -232,7 +234,7 @@ public final class SigningAuthority {
    */
   public Signed<Certificate> signUnrecorded(SigningOrder order, SubjectPublicKeyInfo key) {
     Certificate certificate = authority.sign(order, key, folder.now());
-    return new Signed<>(certificate, () -> folder.record(List.of(certificate), authority.key()));
+    return new Signed<>(certificate, () -> folder.book().record(List.of(certificate), authority));
   }
 
   /**
@@ -264,8 +266,9 @@ public final class SigningAuthority {
     return new Signed<>(
         value.apply(credentials),
         () ->
-            folder.record(
-                credentials.stream().map(Credential::certificate).toList(), authority.key()));
+            folder
+                .book()
+                .record(credentials.stream().map(Credential::certificate).toList(), authority));
   }
 
   /**
@@ -336,11 +339,50 @@ public final class SigningAuthority {
       Collection<Certificate> certificates, RevocationReason reason, Lifetime lasts) {
     // Whole seconds: a revocation list has no smaller ones.
     Instant when = Instant.ofEpochSecond(folder.now().getEpochSecond());
-    return folder.revoke(
-        certificates.stream()
-            .map(one -> new Authority.Revocation(one.serial(), when, reason))
-            .toList(),
-        authority,
-        lasts);
+    return folder
+        .book()
+        .revoke(
+            certificates.stream()
+                .map(one -> new Authority.Revocation(one.serial(), when, reason))
+                .toList(),
+            authority,
+            lasts);
+  }
+
+  /**
+   * Moves the records from where they are into a database: everything that is on record, and what
+   * is there already stays. From then on they are there; the files of the folder stay as they are
+   * and are not read any more. Can be done again after a crash, and by each of several hosts that
+   * share the database.
+   *
+   * @param to the records in the database
+   * @param place where they are, for whoever opens the folder later: what the {@link
+   *     IssueRecordsOpener} is told
+   * @return the same authority with the records there
+   * @throws SymbolonException if the database can't be written, or another certificate with the
+   *     same serial number is on record there
+   */
+  public SigningAuthority moveRecords(IssueRecords to, String place) {
+    return new SigningAuthority(RecordsMove.into(folder, to, place, authority), authority);
+  }
+
+  /**
+   * Moves the records from a database back into the files of the folder; what is in the database
+   * stays there and is not read any more. The files as they were are kept for undo.
+   *
+   * @return the same authority with the records in its folder
+   * @throws SymbolonException if the folder can't be written
+   */
+  public SigningAuthority moveRecordsIntoFiles() {
+    return new SigningAuthority(RecordsMove.intoFiles(folder, authority), authority);
+  }
+
+  /**
+   * {@return the same with records that are open already}
+   *
+   * @param records the records
+   */
+  public SigningAuthority with(IssueRecords records) {
+    return new SigningAuthority(folder.with(records), authority);
   }
 }

@@ -181,6 +181,11 @@ public final class StatusResponse {
     return producedAt;
   }
 
+  /** {@return what it says of each certificate that it speaks of} */
+  public List<Single> all() {
+    return all;
+  }
+
   /**
    * {@return the answer about a certificate of an issuer}
    *

@@ -165,7 +165,7 @@ class AuthorityFolderTest {
         assertThrows(SymbolonException.class, () -> open().unlock(List.of(secret("seal")), RANDOM))
             .reason());
     Files.write(
-        open().certificates(),
+        open().certificates().orElseThrow(),
         Lanternfish.pem(twin.issue(client(1), KeyKind.EC_P256).certificate()));
     assertEquals(List.of("not-issued-here"), ids(open().reconcile()));
     try (Stream<Path> left = Files.list(temp)) {
@@ -187,16 +187,17 @@ class AuthorityFolderTest {
     assertEquals(List.of(first, second), open().reconcile().issued());
     assertEquals(List.of(), ids(open().reconcile()));
     // What a crash left of the file beside it is written again from the register.
-    byte[] whole = Files.readAllBytes(open().certificates());
+    byte[] whole = Files.readAllBytes(open().certificates().orElseThrow());
     for (int length : new int[] {0, 100, whole.length - 1}) {
-      Files.write(open().certificates(), java.util.Arrays.copyOf(whole, length));
+      Files.write(open().certificates().orElseThrow(), java.util.Arrays.copyOf(whole, length));
       assertEquals(List.of(), ids(open().reconcile()));
-      assertArrayEquals(whole, Files.readAllBytes(open().certificates()));
+      assertArrayEquals(whole, Files.readAllBytes(open().certificates().orElseThrow()));
     }
     // One that signs meets it first: nothing is appended to a broken end.
-    Files.write(open().certificates(), java.util.Arrays.copyOf(whole, 100));
+    Files.write(open().certificates().orElseThrow(), java.util.Arrays.copyOf(whole, 100));
     Certificate third = root.issue(client(3), KeyKind.EC_P256).certificate();
-    assertEquals(List.of(first, second, third), CertificateBundle.read(open().certificates()));
+    assertEquals(
+        List.of(first, second, third), CertificateBundle.read(open().certificates().orElseThrow()));
     // An old register was brought back.
     Files.write(register, Register.empty());
     assertEquals(List.of("register-completed"), ids(open().reconcile()));
@@ -208,11 +209,11 @@ class AuthorityFolderTest {
     root.issue(clients(0, 3), KeyKind.EC_P256, b -> {});
     Path register = folder.resolve(Register.NAME);
     byte[] before = Files.readAllBytes(register);
-    byte[] bundle = Files.readAllBytes(open().certificates());
+    byte[] bundle = Files.readAllBytes(open().certificates().orElseThrow());
     root.issue(client(4), KeyKind.EC_P256);
     assertEquals(List.of(), ids(open().reconcile()));
     Files.write(register, before);
-    Files.write(open().certificates(), bundle);
+    Files.write(open().certificates().orElseThrow(), bundle);
     assertEquals(List.of("register-changed"), ids(open().reconcile()));
     assertEquals(List.of("register-changed"), root.findings().stream().map(Finding::id).toList());
     Files.delete(folder.resolve(RegisterHead.NAME));
@@ -300,7 +301,7 @@ class AuthorityFolderTest {
     assertEquals(6 * 24, ledger.issued().size());
     assertEquals(24, ledger.list().orElseThrow().size());
     assertEquals(6 * 24, ledger.issued().stream().map(Certificate::serial).distinct().count());
-    assertEquals(ledger.issued(), CertificateBundle.read(open().certificates()));
+    assertEquals(ledger.issued(), CertificateBundle.read(open().certificates().orElseThrow()));
   }
 
   @Test

@@ -43,6 +43,7 @@ public final class AuthorityServer implements AutoCloseable {
   private final Router router;
   private final Nonces nonces;
   private final Addresses addresses;
+  private final CurrentList list;
   private final Optional<PublishedFiles> files;
 
   private AuthorityServer(
@@ -52,6 +53,7 @@ public final class AuthorityServer implements AutoCloseable {
       Router router,
       Nonces nonces,
       Addresses addresses,
+      CurrentList list,
       Optional<PublishedFiles> files) {
     this.server = server;
     this.threads = threads;
@@ -59,6 +61,7 @@ public final class AuthorityServer implements AutoCloseable {
     this.router = router;
     this.nonces = nonces;
     this.addresses = addresses;
+    this.list = list;
     this.files = files;
   }
 
@@ -85,11 +88,14 @@ public final class AuthorityServer implements AutoCloseable {
     } catch (IOException e) {
       throw notListening(plan.listen(), e);
     }
+    CurrentList list = new CurrentList(plain, clock);
     Optional<PublishedFiles> files = Optional.empty();
     try {
-      files = plan.files().map(where -> PublishedFiles.start(plain.folder(), plan.host(), where));
-      return started(server, files, plain, records, plan, random, clock);
+      files =
+          plan.files().map(where -> PublishedFiles.start(plain, list, plan.host(), where, clock));
+      return started(server, files, list, plain, records, plan, random, clock);
     } catch (RuntimeException e) {
+      list.close();
       files.ifPresent(PublishedFiles::close);
       server.stop(0);
       throw e;
@@ -99,6 +105,7 @@ public final class AuthorityServer implements AutoCloseable {
   private static AuthorityServer started(
       HttpsServer server,
       Optional<PublishedFiles> files,
+      CurrentList list,
       SigningAuthority plain,
       Records records,
       AnswerPlan plan,
@@ -108,10 +115,10 @@ public final class AuthorityServer implements AutoCloseable {
     ServerCertificate certificate = ServerCertificate.of(signing, plan.host(), clock);
     Addresses addresses = new Addresses(plan.host(), server.getAddress().getPort());
     Nonces nonces = new Nonces(records, NonceKey.of(signing), random, clock);
-    Router router = Router.of(signing, records, plan, addresses, nonces, random, clock);
+    Router router = Router.of(signing, records, plan, addresses, nonces, list, random, clock);
     ThreadPoolExecutor threads = Daemons.pool("symbolon-answers", THREADS, WAITING);
     AuthorityServer running =
-        new AuthorityServer(server, threads, certificate, router, nonces, addresses, files);
+        new AuthorityServer(server, threads, certificate, router, nonces, addresses, list, files);
     server.setHttpsConfigurator(new HttpsConfigurator(certificate.context()));
     server.setExecutor(threads);
     server.createContext("/", running::answer);
@@ -233,6 +240,7 @@ public final class AuthorityServer implements AutoCloseable {
     server.stop(1);
     threads.shutdown();
     router.close();
+    list.close();
     certificate.close();
     files.ifPresent(PublishedFiles::close);
   }

@@ -44,6 +44,7 @@ final class CertificateDesk {
   private final AnswerPlan plan;
   private final SigningAuthority signing;
   private final RevokedView revoked;
+  private final CurrentList list;
   private final Records records;
   private final OrderDesk orders;
   private final Ids ids;
@@ -53,6 +54,7 @@ final class CertificateDesk {
       AnswerPlan plan,
       SigningAuthority signing,
       RevokedView revoked,
+      CurrentList list,
       Records records,
       OrderDesk orders,
       Ids ids,
@@ -60,6 +62,7 @@ final class CertificateDesk {
     this.plan = plan;
     this.signing = signing;
     this.revoked = revoked;
+    this.list = list;
     this.records = records;
     this.orders = orders;
     this.ids = ids;
@@ -207,7 +210,7 @@ final class CertificateDesk {
     }
     try {
       var unused = signing.revoke(List.of(certificate), reason, AuthorityFolder.LIST_LASTS);
-      revoked.forget();
+      list.forget();
     } catch (SymbolonException e) {
       LOG.warn("a certificate could not be revoked: {} {}", e.statement(), e.seen());
       throw new Trouble(

@@ -4,16 +4,17 @@ package io.symbolon.acme.answer;
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
 import io.symbolon.acme.wire.Daemons;
-import io.symbolon.file.SafeRead;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Published;
-import io.symbolon.pem.PemReader;
+import io.symbolon.issue.SigningAuthority;
 import io.symbolon.x509.HostName;
-import java.io.FileNotFoundException;
 import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.URI;
-import java.nio.file.Path;
+import java.net.URLDecoder;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.util.Base64;
 import java.util.Optional;
 import java.util.concurrent.ThreadPoolExecutor;
 
@@ -24,24 +25,39 @@ import java.util.concurrent.ThreadPoolExecutor;
 final class PublishedFiles implements AutoCloseable {
   private static final String LIST = "/revocations.crl";
   private static final String CERTIFICATE = "/authority.cer";
-  private static final int LIST_OCTETS = 48 << 20;
+  private static final String STATUS = "/status";
+  private static final int QUESTION = 16 << 10; // octets
   private static final int THREADS = 128;
   private static final int WAITING = 200;
 
   private final HttpServer server;
   private final ThreadPoolExecutor threads;
   private final AuthorityFolder folder;
+  private final StatusDesk status;
+  private final CurrentList list;
   private final Published published;
 
   private PublishedFiles(
-      HttpServer server, ThreadPoolExecutor threads, AuthorityFolder folder, Published published) {
+      HttpServer server,
+      ThreadPoolExecutor threads,
+      AuthorityFolder folder,
+      StatusDesk status,
+      CurrentList list,
+      Published published) {
     this.server = server;
     this.threads = threads;
     this.folder = folder;
+    this.status = status;
+    this.list = list;
     this.published = published;
   }
 
-  static PublishedFiles start(AuthorityFolder folder, HostName host, InetSocketAddress where) {
+  static PublishedFiles start(
+      SigningAuthority signing,
+      CurrentList list,
+      HostName host,
+      InetSocketAddress where,
+      Clock clock) {
     HttpServer server;
     try {
       server = HttpServer.create(where, WAITING);
@@ -52,9 +68,13 @@ final class PublishedFiles implements AutoCloseable {
     String base = "http://" + host.inUrl() + (port == 80 ? "" : ":" + port);
     Published published =
         new Published(
-            Optional.of(URI.create(base + LIST)), Optional.of(URI.create(base + CERTIFICATE)));
+            Optional.of(URI.create(base + LIST)),
+            Optional.of(URI.create(base + CERTIFICATE)),
+            Optional.of(URI.create(base + STATUS)));
     ThreadPoolExecutor threads = Daemons.pool("symbolon-files", THREADS, WAITING);
-    PublishedFiles files = new PublishedFiles(server, threads, folder, published);
+    PublishedFiles files =
+        new PublishedFiles(
+            server, threads, signing.folder(), new StatusDesk(signing, clock), list, published);
     server.setExecutor(threads);
     server.createContext("/", files::answer);
     server.start();
@@ -66,34 +86,68 @@ final class PublishedFiles implements AutoCloseable {
     return published;
   }
 
-  /** The list as it lies in the folder, in DER (RFC 5280, 4.2.1.13). */
-  static byte[] list(AuthorityFolder folder) throws IOException {
-    Path file = folder.folder().resolve(AuthorityFolder.REVOCATIONS);
-    return PemReader.read(SafeRead.named(file, LIST_OCTETS, LIST_OCTETS).octets()).blocks().stream()
-        .findFirst()
-        .orElseThrow(() -> new FileNotFoundException("no list"))
-        .content();
-  }
-
   private void answer(HttpExchange exchange) throws IOException {
     try (exchange) {
       String path = String.valueOf(exchange.getRequestURI().getPath());
+      if (path.equals(STATUS) || path.startsWith(STATUS + "/")) {
+        answerStatus(exchange);
+        return;
+      }
       boolean reads =
           exchange.getRequestMethod().equals("GET") || exchange.getRequestMethod().equals("HEAD");
       if (!reads || !(path.equals(LIST) || path.equals(CERTIFICATE))) {
         exchange.sendResponseHeaders(404, -1);
         return;
       }
-      boolean list = path.equals(LIST);
-      byte[] octets = list ? list(folder) : folder.certificate().encoding();
+      boolean isList = path.equals(LIST);
+      Optional<byte[]> found = isList ? list.der() : Optional.of(folder.certificate().encoding());
+      if (found.isEmpty()) {
+        exchange.sendResponseHeaders(503, -1);
+        return;
+      }
+      byte[] octets = found.get();
       exchange
           .getResponseHeaders()
-          .set("Content-Type", list ? "application/pkix-crl" : "application/pkix-cert");
+          .set("Content-Type", isList ? "application/pkix-crl" : "application/pkix-cert");
       boolean head = exchange.getRequestMethod().equals("HEAD");
       exchange.sendResponseHeaders(200, head ? -1 : octets.length);
       if (!head) {
         exchange.getResponseBody().write(octets);
       }
+    }
+  }
+
+  /** In the body, or behind the address in Base64 (RFC 6960, appendix A). */
+  private void answerStatus(HttpExchange exchange) throws IOException {
+    byte[] question;
+    if (exchange.getRequestMethod().equals("POST")) {
+      question = exchange.getRequestBody().readNBytes(QUESTION + 1);
+    } else if (exchange.getRequestMethod().equals("GET")) {
+      question = behindAddress(exchange.getRequestURI().getRawPath());
+    } else {
+      exchange.sendResponseHeaders(405, -1);
+      return;
+    }
+    if (question.length > QUESTION) {
+      exchange.sendResponseHeaders(413, -1);
+      return;
+    }
+    byte[] answer = status.answer(question);
+    exchange.getResponseHeaders().set("Content-Type", "application/ocsp-response");
+    exchange.sendResponseHeaders(200, answer.length);
+    exchange.getResponseBody().write(answer);
+  }
+
+  private static byte[] behindAddress(String path) {
+    try {
+      // A plus sign stands for itself in a path, and some clients leave slashes as they are.
+      String text =
+          URLDecoder.decode(
+              path.substring(Math.min(path.length(), STATUS.length() + 1)).replace("+", "%2B"),
+              StandardCharsets.US_ASCII);
+      return Base64.getDecoder().decode(text.replaceFirst("^/+", ""));
+    } catch (IllegalArgumentException e) {
+      return new byte[0]; // no question
     }
   }
 

@@ -6,12 +6,10 @@ import io.symbolon.acme.records.Records;
 import io.symbolon.acme.wire.JsonText;
 import io.symbolon.acme.wire.Problem;
 import io.symbolon.acme.wire.ProblemType;
-import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;
-import java.io.IOException;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.util.List;
@@ -27,6 +25,7 @@ final class Router implements AutoCloseable {
   private final Records records;
   private final Addresses addresses;
   private final Nonces nonces;
+  private final CurrentList list;
   private final AccountDesk accounts;
   private final OrderDesk orders;
   private final ChallengeDesk challenges;
@@ -40,6 +39,7 @@ final class Router implements AutoCloseable {
       Records records,
       Addresses addresses,
       Nonces nonces,
+      CurrentList list,
       Ids ids,
       Clock clock) {
     this.plan = plan;
@@ -47,6 +47,7 @@ final class Router implements AutoCloseable {
     this.records = records;
     this.addresses = addresses;
     this.nonces = nonces;
+    this.list = list;
     this.accounts = new AccountDesk(plan, records, addresses, ids, clock);
     this.orders =
         new OrderDesk(
@@ -56,10 +57,11 @@ final class Router implements AutoCloseable {
             new NamePolicy(plan.allowed(), signing.authority()),
             ids,
             clock);
-    RevokedView revoked = new RevokedView(signing.folder(), clock);
+    RevokedView revoked = new RevokedView(signing.folder());
     this.challenges =
         new ChallengeDesk(records, addresses, orders, new ProofCheck(plan.lookup()), clock);
-    this.certificates = new CertificateDesk(plan, signing, revoked, records, orders, ids, clock);
+    this.certificates =
+        new CertificateDesk(plan, signing, revoked, list, records, orders, ids, clock);
     this.renewals = new RenewalDesk(revoked, records, clock);
     this.page = new AuthorityPage(plan, signing.folder().chain(), records, addresses);
   }
@@ -70,9 +72,10 @@ final class Router implements AutoCloseable {
       AnswerPlan plan,
       Addresses addresses,
       Nonces nonces,
+      CurrentList list,
       SecureRandom random,
       Clock clock) {
-    return new Router(plan, signing, records, addresses, nonces, new Ids(random), clock);
+    return new Router(plan, signing, records, addresses, nonces, list, new Ids(random), clock);
   }
 
   void resume() {
@@ -109,7 +112,8 @@ final class Router implements AutoCloseable {
       case "/authority.pem" -> Reply.of("application/x-pem-file", pem(chain));
       case "/root.pem" ->
           Reply.of("application/x-pem-file", pem(chain.subList(chain.size() - 1, chain.size())));
-      case "/revocations.crl" -> Reply.of("application/pkix-crl", revocations(signing.folder()));
+      case "/revocations.crl" ->
+          Reply.of("application/pkix-crl", list.der().orElseThrow(Trouble::notFound));
       default -> readOne(path);
     };
   }
@@ -138,14 +142,6 @@ final class Router implements AutoCloseable {
     ByteArrayOutputStream pem = new ByteArrayOutputStream();
     chain.forEach(one -> pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding())));
     return pem.toByteArray();
-  }
-
-  private static byte[] revocations(AuthorityFolder folder) throws Trouble {
-    try {
-      return PublishedFiles.list(folder);
-    } catch (IOException e) {
-      throw Trouble.notFound();
-    }
   }
 
   private ObjectNode directory() {

@@ -29,14 +29,30 @@ import org.jspecify.annotations.Nullable;
 public final class Database implements AutoCloseable {
   private static final int CONNECTIONS = 12;
   private static final int TRIES = 8;
+  private static final int MAKING = 5; // tries to make the tables
   private static final String BUSY = "40"; // the class of SQL states that say: once more
 
   private final HikariDataSource source;
-  private final boolean embedded;
+  private final Optional<FolderHold> hold; // of the database in a folder
 
-  private Database(HikariDataSource source, boolean embedded) {
+  private Database(HikariDataSource source, Optional<FolderHold> hold) {
     this.source = source;
-    this.embedded = embedded;
+    this.hold = hold;
+  }
+
+  /** Another process has the database of a folder open. */
+  static final class InUseException extends SymbolonException {
+    private static final long serialVersionUID = 1L;
+
+    InUseException(String statement) {
+      super(
+          Reason.NOT_WRITABLE,
+          statement,
+          "Another process has them open: an authority that serves from this folder, or another"
+              + " command.",
+          "Wait for that one, or stop it. For several at once keep the records in PostgreSQL:"
+              + " --records.");
+    }
   }
 
   /** Something that is done in one transaction. */
@@ -68,20 +84,35 @@ public final class Database implements AutoCloseable {
           Files.createDirectory(folder);
         }
       }
+      FolderHold hold =
+          FolderHold.take(folder)
+              .orElseThrow(
+                  () ->
+                      new InUseException(
+                          "The records in "
+                              + VisibleText.of(folder.toString())
+                              + " can't be opened."));
+      try {
+        return new Database(open(url(folder), folder.toString()), Optional.of(hold));
+      } catch (RuntimeException e) {
+        hold.close();
+        throw e;
+      }
     } catch (IOException e) {
       throw failed(
           "The records in " + VisibleText.of(folder.toString()) + " can't be opened.",
-          "The folder can't be made: " + VisibleText.of(String.valueOf(e.getMessage())),
+          "The folder can't be written: " + VisibleText.of(String.valueOf(e.getMessage())),
           "Check the rights of the folder of the authority.",
           e);
     }
-    // Each commit is flushed to the disk; what is not finished is rolled back at the next start.
-    String url =
-        "jdbc:hsqldb:file:"
-            + folder.toAbsolutePath().resolve("records")
-            + ";hsqldb.tx=mvcc;hsqldb.write_delay=false;sql.syntax_pgs=true;hsqldb.log_size=20"
-            + ";hsqldb.default_table_type=cached;hsqldb.lock_file=true;shutdown=false";
-    return new Database(open(url, folder.toString()), true);
+  }
+
+  /** Each commit is flushed to the disk; what is not finished is rolled back at the next start. */
+  private static String url(Path folder) {
+    return "jdbc:hsqldb:file:"
+        + folder.toAbsolutePath().resolve("records")
+        + ";hsqldb.tx=mvcc;hsqldb.write_delay=false;sql.syntax_pgs=true;hsqldb.log_size=20"
+        + ";hsqldb.default_table_type=cached;hsqldb.lock_file=false;shutdown=false";
   }
 
   /**
@@ -92,7 +123,7 @@ public final class Database implements AutoCloseable {
    * @throws SymbolonException if it can't be reached, or its driver is not there
    */
   public static Database at(String url) {
-    return new Database(open(url, url), false);
+    return new Database(open(url, url), Optional.empty());
   }
 
   private static HikariDataSource open(String url, String shown) {
@@ -106,15 +137,10 @@ public final class Database implements AutoCloseable {
       return new HikariDataSource(config);
     } catch (HikariPool.PoolInitializationException | IllegalArgumentException e) {
       String seen = root(e);
-      boolean locked = seen.contains("lock");
       throw failed(
           "The records in " + VisibleText.of(withoutSecrets(shown)) + " can't be opened.",
-          locked
-              ? "Another process has them open: an authority that serves from this folder."
-              : "The database says: " + VisibleText.of(withoutSecrets(seen)),
-          locked
-              ? "Stop that one first. For several at once keep the records in PostgreSQL: --records."
-              : "Check its address, its account, and whether it runs.",
+          "The database says: " + VisibleText.of(withoutSecrets(seen)),
+          "Check its address, its account, and whether it runs.",
           e);
     } catch (RuntimeException e) {
       throw failed(
@@ -134,7 +160,7 @@ public final class Database implements AutoCloseable {
   }
 
   /** An address can have a password in it. */
-  private static String withoutSecrets(String url) {
+  static String withoutSecrets(String url) {
     return url.replaceAll("(?i)(password=)[^&;\\s]*", "$1...")
         .replaceAll("(//[^:/@\\s]+:)[^@/\\s]+@", "$1...@");
   }
@@ -175,10 +201,33 @@ public final class Database implements AutoCloseable {
     }
   }
 
+  /** Makes the tables that are not there. */
+  void make(List<String> tables) {
+    for (int tries = 1; ; tries++) {
+      try {
+        int unused =
+            transaction(
+                session -> {
+                  for (String table : tables) {
+                    session.change(table);
+                  }
+                  return tables.size();
+                });
+        return;
+      } catch (SymbolonException e) {
+        // Two processes that begin at the same moment both make the tables; one of them is refused.
+        if (tries == MAKING) {
+          close();
+          throw e;
+        }
+      }
+    }
+  }
+
   /** Closes it; what was written stays. */
   @Override
   public void close() {
-    if (embedded && !source.isClosed()) {
+    if (hold.isPresent() && !source.isClosed()) {
       try (Connection connection = source.getConnection();
           Statement statement = connection.createStatement()) {
         statement.execute("SHUTDOWN");
@@ -187,6 +236,7 @@ public final class Database implements AutoCloseable {
       }
     }
     source.close();
+    hold.ifPresent(FolderHold::close);
   }
 
   /** The statements of one transaction. */

@@ -2,7 +2,6 @@
 package io.symbolon.acme.records;
 
 import io.symbolon.acme.records.Database.Session;
-import io.symbolon.failure.SymbolonException;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -46,8 +45,6 @@ public final class Records implements AutoCloseable {
           "CREATE INDEX IF NOT EXISTS certified_issued ON certified (issued)",
           "CREATE TABLE IF NOT EXISTS spent (nonce VARCHAR(80) PRIMARY KEY, until BIGINT NOT NULL)");
 
-  private static final int TRIES = 5;
-
   private final Database database;
 
   private Records(Database database) {
@@ -60,25 +57,7 @@ public final class Records implements AutoCloseable {
    * @param database the database
    */
   public static Records in(Database database) {
-    for (int tries = 1; ; tries++) {
-      try {
-        int unused =
-            database.transaction(
-                session -> {
-                  for (String table : TABLES) {
-                    session.change(table);
-                  }
-                  return TABLES.size();
-                });
-        break;
-      } catch (SymbolonException e) {
-        // Two processes that begin at the same moment both make the tables; one of them is refused.
-        if (tries == TRIES) {
-          database.close();
-          throw e;
-        }
-      }
-    }
+    database.make(TABLES);
     return new Records(database);
   }
 

@@ -17,6 +17,7 @@ public enum AuthorityAction implements CommandAction {
   ISSUE("Issues a credential with its key, or many from a list; or a self-signed one"),
   REVOKE("Revokes certificates and writes a new revocation list"),
   SERVE("Answers the automatic protocol (RFC 8555) for an authority, until it is stopped"),
+  RECORDS("Tells where the records of an authority are and checks them, or moves them"),
   LIST("Lists what an authority has issued: to whom, until when, revoked or not");
 
   private final String purpose;
@@ -51,6 +52,7 @@ public enum AuthorityAction implements CommandAction {
       case ISSUE -> AuthorityIssue.spec();
       case REVOKE -> AuthorityRevoke.spec();
       case SERVE -> AuthorityServe.spec();
+      case RECORDS -> AuthorityRecords.spec();
       case LIST -> AuthorityList.spec();
     };
   }
@@ -63,6 +65,7 @@ public enum AuthorityAction implements CommandAction {
       case ISSUE -> AuthorityIssue.run(invocation, given);
       case REVOKE -> AuthorityRevoke.run(invocation, given);
       case SERVE -> AuthorityServe.run(invocation, ServeJob.of(given));
+      case RECORDS -> AuthorityRecords.run(invocation, given);
       case LIST -> AuthorityList.run(invocation, given);
     };
   }

@@ -77,7 +77,7 @@ final class AuthorityFound {
     Optional<SigningAuthority> under =
         job.under()
             .map(invocation::authority)
-            .map(above -> above.unlock(invocation.keyPasswords(above, job.unlock()), random));
+            .map(above -> OpenedAuthority.of(invocation, above, job.unlock()));
     SealPassword seal = invocation.seal(job.result());
     List<FileSet.Item> passwordFile = seal.item().stream().toList();
     SigningAuthority made =

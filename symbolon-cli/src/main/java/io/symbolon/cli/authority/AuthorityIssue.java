@@ -112,9 +112,7 @@ final class AuthorityIssue {
       AuthorityFolder folder = invocation.authority(job.by().get());
       authority =
           Optional.of(
-              folder
-                  .unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom())
-                  .publishing(job.published()));
+              OpenedAuthority.of(invocation, folder, job.unlock()).publishing(job.published()));
       findings.addAll(authority.get().authority().judge(order, now, destination.shown()));
       registerFindings = authority.get().findings();
     } else {

@@ -7,18 +7,22 @@ import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.der.Oids;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Ledger;
 import io.symbolon.issue.Use;
 import io.symbolon.x509.Certificate;
+import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -26,6 +30,7 @@ import java.util.Optional;
 /** {@code symbolon authority list FOLDER}. */
 final class AuthorityList {
   private static final int SHOWN = 200;
+  private static final int DOCUMENT = 50_000; // certificates in one JSON document
   private static final int SERIAL = 16; // digits of the serial number: enough to name one by
   private static final int NAME = 34;
 
@@ -35,25 +40,72 @@ final class AuthorityList {
     return CommandSpec.of(AuthorityAction.LIST)
         .one("FOLDER", "The folder of the authority.")
         .flag("all", "Show every certificate, and not only the last " + SHOWN + ".")
+        .value(
+            "page",
+            "N",
+            "Show the N-th page of "
+                + SHOWN
+                + " certificates; the first has the last ones. Without it, JSON has all of them.")
         .common();
   }
 
   static int run(Invocation invocation, GivenOptions given) {
-    boolean all = given.has("all");
+    Optional<Integer> page = given.value("page").map(AuthorityList::page);
+    if (page.isPresent() && given.has("all")) {
+      throw Usage.wrong("--all shows every page, and --page one.", "Leave one of them out.");
+    }
     AuthorityFolder folder = invocation.authority(GivenOptions.path(given.argument()));
     Ledger ledger = folder.reconcile();
     Instant now = invocation.session().clock().instant();
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(document(folder, ledger, now, output));
+      Part part = page.isPresent() ? Part.of(ledger, page.get()) : Part.all(ledger);
+      if (part.certificates().size() > DOCUMENT) {
+        throw tooMany(part);
+      }
+      output.json(document(folder, ledger, part, now, output));
     } else {
-      print(output, folder, ledger, now, all);
+      Part part = given.has("all") ? Part.all(ledger) : Part.of(ledger, page.orElse(1));
+      print(output, folder, ledger, part, now);
     }
     return Finding.anyProblem(ledger.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
+  /** What of all certificates is shown, and how many there are before and behind it. */
+  private record Part(List<Certificate> certificates, int earlier, int later, int page) {
+    static Part all(Ledger ledger) {
+      return new Part(ledger.issued(), 0, 0, 1);
+    }
+
+    static Part of(Ledger ledger, int page) {
+      int size = ledger.issued().size();
+      int end = (int) Math.max(0, size - (page - 1L) * SHOWN);
+      int start = Math.max(0, end - SHOWN);
+      return new Part(ledger.issued().subList(start, end), start, size - end, page);
+    }
+  }
+
+  private static int page(String text) {
+    if (!text.matches("[1-9][0-9]{0,8}")) {
+      throw Usage.wrong("--page is no number.", "Say --page 1 for the last certificates.");
+    }
+    return Integer.parseInt(text);
+  }
+
+  private static SymbolonException tooMany(Part part) {
+    return new SymbolonException(
+        Reason.LIMIT_PASSED,
+        "The list was not written.",
+        "It has "
+            + part.certificates().size()
+            + " certificates, and a document may have "
+            + DOCUMENT
+            + ".",
+        "Read it in pages of " + SHOWN + ": --page 1, --page 2 and so on.");
+  }
+
   private static void print(
-      Output output, AuthorityFolder folder, Ledger ledger, Instant now, boolean all) {
+      Output output, AuthorityFolder folder, Ledger ledger, Part part, Instant now) {
     Paint paint = output.paint();
     Certificate own = folder.certificate();
     output.line(
@@ -69,10 +121,15 @@ final class AuthorityList {
                     + " issued, "
                     + ledger.revoked().size()
                     + " revoked"));
-    List<Certificate> issued = ledger.issued();
-    int first = all ? 0 : Math.max(0, issued.size() - SHOWN);
-    if (first > 0) {
-      output.line(paint.faint("  " + first + " earlier ones; --all shows them"));
+    List<Certificate> issued = part.certificates();
+    if (part.earlier() > 0) {
+      output.line(
+          paint.faint(
+              "  "
+                  + part.earlier()
+                  + " earlier ones; --page "
+                  + (part.page() + 1)
+                  + " shows the last of them, --all shows all"));
     }
     if (!issued.isEmpty()) {
       output.line(
@@ -84,7 +141,7 @@ final class AuthorityList {
                   + HoldingText.padded("until", 12)
                   + "standing"));
     }
-    for (Certificate certificate : issued.subList(first, issued.size())) {
+    for (Certificate certificate : issued) {
       String serial = certificate.serialHex();
       output.line(
           "  "
@@ -94,6 +151,11 @@ final class AuthorityList {
               + HoldingText.padded(use(certificate), 15)
               + HoldingText.padded(HoldingText.day(certificate.notAfter()).toString(), 12)
               + standing(paint, ledger, certificate, now));
+    }
+    if (part.later() > 0) {
+      output.line(
+          paint.faint(
+              "  " + part.later() + " later ones; --page " + (part.page() - 1) + " shows them"));
     }
     ledger
         .list()
@@ -156,15 +218,15 @@ final class AuthorityList {
   }
 
   private static AuthorityDocument document(
-      AuthorityFolder folder, Ledger ledger, Instant now, Output output) {
+      AuthorityFolder folder, Ledger ledger, Part part, Instant now, Output output) {
     return new AuthorityDocument(
         "authority list",
         new AuthorityDocument.DescribedAuthority(
             folder.folder().toString(),
             CertificateDocument.all(folder.chain()),
-            Optional.of(folder.certificates().toString()),
+            folder.certificates().map(Path::toString),
             Optional.of(
-                ledger.issued().stream()
+                part.certificates().stream()
                     .map(
                         certificate -> {
                           Optional<Authority.Revocation> revoked =

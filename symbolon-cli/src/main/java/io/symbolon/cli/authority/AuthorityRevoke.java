@@ -24,7 +24,6 @@ import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationReason;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashSet;
@@ -85,8 +84,7 @@ final class AuthorityRevoke {
     if (!meant.isEmpty() && findings.size() == meant.size()) {
       return nothingToDo(invocation, folder, job, before, findings);
     }
-    SigningAuthority authority =
-        folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom());
+    SigningAuthority authority = OpenedAuthority.of(invocation, folder, job.unlock());
     Ledger ledger = authority.revoke(meant, job.reason(), job.lasts());
     findings.addAll(ledger.findings());
     findings.addAll(invocation.notices());

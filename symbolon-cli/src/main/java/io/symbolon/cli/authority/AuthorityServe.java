@@ -3,8 +3,6 @@ package io.symbolon.cli.authority;
 
 import io.symbolon.acme.answer.AnswerPlan;
 import io.symbolon.acme.answer.AuthorityServer;
-import io.symbolon.acme.records.Database;
-import io.symbolon.acme.records.Records;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
@@ -57,7 +55,7 @@ final class AuthorityServe {
             "records",
             "URL",
             "The database with its records, such as jdbc:postgresql://HOST/NAME; otherwise one in the"
-                + " folder.")
+                + " folder. What is in the folder's files is moved into it first.")
         .value("dns", "SERVER[:PORT]", "The name server that is asked; otherwise the system's.")
         .value(
             "hosts",
@@ -75,16 +73,17 @@ final class AuthorityServe {
     AuthorityFolder folder = invocation.authority(job.by());
     SigningAuthority signing =
         folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom());
-    Database database =
-        job.records()
-            .map(Database::at)
-            .orElseGet(() -> Database.embedded(job.by().resolve("records")));
-    Records records = Records.in(database);
+    ServedRecords records =
+        ServedRecords.open(signing, job.records(), invocation.session().clock());
     AuthorityServer server;
     try {
       server =
           AuthorityServer.start(
-              signing, records, job.plan(), new SecureRandom(), invocation.session().clock());
+              records.signing(),
+              records.records(),
+              job.plan(),
+              new SecureRandom(),
+              invocation.session().clock());
     } catch (RuntimeException e) {
       records.close();
       throw e;

@@ -41,7 +41,6 @@ import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import java.nio.file.Path;
-import java.security.SecureRandom;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -91,9 +90,7 @@ final class AuthoritySign {
     SigningOrder order = new SigningOrder(intake.draft(), job.lasts());
     Output output = invocation.output();
     SigningAuthority authority =
-        folder
-            .unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom())
-            .publishing(job.published());
+        OpenedAuthority.of(invocation, folder, job.unlock()).publishing(job.published());
     Instant now = invocation.session().clock().instant();
     List<Finding> findings = new ArrayList<>(intake.findings());
     findings.addAll(authority.authority().judge(order, now, Output.shown(path)));

@@ -79,7 +79,8 @@ record IssueJob(
   }
 
   static Published published(GivenOptions given) {
-    return new Published(given.value("list-at").map(Published::address), Optional.empty());
+    return new Published(
+        given.value("list-at").map(Published::address), Optional.empty(), Optional.empty());
   }
 
   static Lifetime lasts(GivenOptions given) {

@@ -58,8 +58,7 @@ final class IssueMany {
   private int run() {
     AuthorityFolder from = invocation.authority(job.by());
     SigningAuthority authority =
-        from.unlock(invocation.keyPasswords(from, job.unlock()), new SecureRandom())
-            .publishing(job.published());
+        OpenedAuthority.of(invocation, from, job.unlock()).publishing(job.published());
     List<SigningOrder> orders = list.orders(job.use(), job.lasts());
     list.check(authority.authority(), orders, invocation.session().clock().instant());
     for (ClientList.Client client : clients) {
@@ -82,7 +81,7 @@ final class IssueMany {
     } finally {
       progress(clients.size());
     }
-    report(from);
+    report(authority.folder());
     return ExitCode.DONE;
   }
 

@@ -46,7 +46,10 @@ final class NotHandedOut {
         ? told(
             e,
             "The certificate was signed, but its file was not written.",
-            " The certificate is the last one in " + Output.shown(folder.certificates()) + ".")
+            folder
+                .certificates()
+                .map(file -> " The certificate is the last one in " + Output.shown(file) + ".")
+                .orElse(" The certificate is the last one on record."))
         : e;
   }
 

@@ -15,6 +15,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Ledger;
@@ -33,6 +34,9 @@ import java.util.Locale;
 /** {@code symbolon due}. */
 public final class DueCommand {
   private static final Duration EACH = Duration.ofSeconds(10);
+  private static final Duration LATELY = Duration.ofDays(30);
+  private static final Duration YEAR = Duration.ofDays(366);
+  private static final int MOST = 10_000; // certificates of one authority
 
   private DueCommand() {}
 
@@ -84,7 +88,7 @@ public final class DueCommand {
         if (AccountFolder.isOne(path)) {
           account(list, path);
         } else if (Files.isRegularFile(path.resolve(AuthorityFolder.KEY))) {
-          authority(invocation, list, path);
+          authority(invocation, job, list, path, findings);
         } else {
           plain.add(path);
         }
@@ -121,14 +125,39 @@ public final class DueCommand {
     }
   }
 
-  private static void authority(Invocation invocation, DueList list, Path path) {
+  private static void authority(
+      Invocation invocation, DueJob job, DueList list, Path path, List<Finding> findings) {
     AuthorityFolder folder = invocation.authority(path);
+    if (folder.recordsPlace().isPresent()) {
+      fromDatabase(invocation.session().clock().instant(), job, list, folder, findings);
+      return;
+    }
     Ledger ledger = folder.reconcile();
     List<Certificate> valid =
         ledger.issued().stream()
             .filter(one -> !ledger.revoked().containsKey(one.serial()))
             .toList();
     list.addAuthority(path, folder.chain(), valid, ledger.list());
+  }
+
+  /** Of what a database holds, only what ends in these months, and what ended lately. */
+  private static void fromDatabase(
+      Instant now, DueJob job, DueList list, AuthorityFolder folder, List<Finding> findings) {
+    Instant year = now.plus(YEAR);
+    Instant within = job.within().from(now);
+    List<Certificate> ending =
+        folder.ending(now.minus(LATELY), within.isAfter(year) ? within : year, MOST);
+    list.addAuthority(folder.folder(), folder.chain(), ending, folder.list());
+    if (ending.size() == MOST) {
+      findings.add(
+          Finding.of(
+              FindingKind.NOT_ALL_SHOWN,
+              Output.shown(folder.folder()),
+              "It has issued more that ends within a year: only the first "
+                  + MOST
+                  + " of them are here.",
+              "Look again when these are renewed."));
+    }
   }
 
   private static void write(DueJob job, DueReport report, Output output) {

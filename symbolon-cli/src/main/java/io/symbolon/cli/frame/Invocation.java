@@ -31,6 +31,7 @@ public final class Invocation implements AutoCloseable {
   private final Output output;
   private final List<Secret> secrets = new ArrayList<>();
   private final List<Finding> notices = new ArrayList<>();
+  private final List<AuthorityFolder> authorities = new ArrayList<>();
   private final WorkBudget budget = WorkBudget.full(); // one for all that this command reads
   private final Map<List<SecretSource>, List<Secret>> unlocked = new HashMap<>();
 
@@ -94,6 +95,16 @@ public final class Invocation implements AutoCloseable {
     return List.copyOf(notices);
   }
 
+  /** An authority that is closed when the run ends. */
+  public void closing(AuthorityFolder opened) {
+    authorities.add(opened);
+  }
+
+  /** Something that this run has to say beside its result. */
+  public void notice(Finding finding) {
+    notices.add(finding);
+  }
+
   private void note(SecretSource source) {
     source.exposure().filter(finding -> !notices.contains(finding)).ifPresent(notices::add);
   }
@@ -137,7 +148,9 @@ public final class Invocation implements AutoCloseable {
 
   /** The authority in a folder. */
   public AuthorityFolder authority(Path folder) {
-    return AuthorityFolder.open(folder, session.clock());
+    AuthorityFolder opened = AuthorityFolder.open(folder, session.clock());
+    authorities.add(opened);
+    return opened;
   }
 
   /** The passwords to try on the key of an authority; one is asked for where none is said. */
@@ -156,5 +169,6 @@ public final class Invocation implements AutoCloseable {
   @Override
   public void close() {
     secrets.forEach(Secret::close);
+    authorities.forEach(AuthorityFolder::close);
   }
 }
