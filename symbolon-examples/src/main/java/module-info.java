@@ -5,6 +5,7 @@ module io.symbolon.examples {
   requires io.netty.common;
   requires io.netty.handler;
   requires io.netty.transport;
+  requires io.symbolon.acme;
   requires io.symbolon.core;
   requires io.symbolon.servers;
   requires io.vertx.core;

@@ -17,6 +17,7 @@ import java.security.cert.X509Certificate;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
@@ -109,6 +110,81 @@ class OrderCommandTest {
     }
     assertTrue(store.isKeyEntry(alias), Collections.list(store.aliases()) + "");
     return (X509Certificate) store.getCertificate(alias);
+  }
+
+  /** Part by part: what can't be used is asked for again, and the command line does the same. */
+  @Test
+  void whoTypesNothingIsAsked() throws Exception {
+    Path into = temp.resolve("asked.p12");
+    List<String> answers =
+        List.of(
+            temp.resolve("asked account").toString(),
+            "http://127.0.0.1/", // no HTTPS
+            "https://127.0.0.1:" + port + "/directory",
+            temp.resolve("nothing.pem").toString(),
+            temp.resolve("root/authority.pem").toString(),
+            "",
+            "", // no host
+            "*.lanternfish.example",
+            "",
+            "listen", // can't prove all hosts of a domain
+            "<",
+            "<",
+            INGEST,
+            "",
+            "listen=127.0.0.1:" + httpPort,
+            into + ".p7b",
+            into.toString(),
+            "ask", // nobody is there at a renewal
+            "new=" + into,
+            "new=" + temp.resolve("asked.pw"),
+            "no-such-server",
+            "",
+            "yes",
+            "yes"); // to the terms
+    Run run = Run.with(Map.of("ATTENDED", "yes"), answers, "order");
+    assertEquals(0, run.code(), run.err() + run.out());
+    for (String said :
+        List.of(
+            "begins with https://",
+            "There is no such file",
+            "It can't be left out",
+            "can't prove the hosts of a domain",
+            "is no file for a private key",
+            "Nobody is there to be asked",
+            "The keystore goes there",
+            "There is no server",
+            "This will be ordered",
+            "Obtained " + INGEST)) {
+      assertTrue(run.out().replaceAll("\\s+", " ").contains(said), said + " in " + run.out());
+    }
+    assertTrue(Files.exists(into) && Files.exists(temp.resolve("asked.pw")));
+
+    // The command line that was shown, as it is: it orders again into the same keystore.
+    String line =
+        run.out()
+            .lines()
+            .filter(one -> one.contains("symbolon order "))
+            .findFirst()
+            .orElseThrow()
+            .strip();
+    List<String> words = new ArrayList<>();
+    for (String word : line.replace("'", "").split(" (?=--)", -1)) {
+      words.addAll(List.of(word.split(" ", 2)));
+    }
+    words.replaceAll(word -> word.startsWith("new=") ? word.replace("new=", "file=") : word);
+    Run again = Run.of(words.subList(1, words.size()).toArray());
+    assertEquals(0, again.code(), line + "\n" + again.err());
+
+    List<String> no = new ArrayList<>(List.of(temp.resolve("asked account").toString(), INGEST));
+    no.addAll(
+        List.of("", "listen=127.0.0.1:" + httpPort, temp.resolve("n.p12") + "", "", "", "no"));
+    Run refused = Run.with(Map.of("ATTENDED", "yes"), no, "order");
+    assertTrue(refused.out().contains("Nothing was ordered."), refused.out());
+    Run cut = Run.with(Map.of("ATTENDED", "yes"), no.subList(0, 3), "order");
+    assertEquals(2, cut.code());
+    assertTrue(cut.err().contains("--host " + INGEST), cut.err());
+    assertEquals(2, Run.of("order").code(), "nobody is asked where nobody is");
   }
 
   @Test

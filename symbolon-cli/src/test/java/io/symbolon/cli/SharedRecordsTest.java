@@ -1,20 +1,43 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
+import static io.symbolon.fixture.Lanternfish.RANDOM;
+import static io.symbolon.fixture.Lanternfish.secret;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.acme.records.Database;
+import io.symbolon.acme.records.IssueTablesOpener;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Certified;
 import io.symbolon.acme.records.Records.Challenge;
 import io.symbolon.acme.records.Records.Placed;
 import io.symbolon.acme.records.Records.Proving;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.AuthorityPlan;
+import io.symbolon.issue.Lifetime;
+import io.symbolon.issue.RequestDraft;
+import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.SigningOrder;
+import io.symbolon.issue.Use;
+import io.symbolon.key.KeyKind;
+import io.symbolon.x509.Certificate;
+import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.GeneralName;
+import io.symbolon.x509.RevocationReason;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -26,6 +49,7 @@ import org.junit.jupiter.api.io.TempDir;
 /** The records of one authority in a real PostgreSQL, which two that answer for it share. */
 @Timeout(value = 5, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
 class SharedRecordsTest {
+  private static final Clock CLOCK = Clock.systemUTC();
   private static final long LATER = 4_000_000_000L;
 
   @TempDir Path temp;
@@ -50,9 +74,99 @@ class SharedRecordsTest {
         assertEquals(20, other.latest(100).size());
         assertTrue(one.certifiedAs("f7").isPresent());
       }
+      twoHosts(pool, url);
     } finally {
       pool.shutdownNow();
     }
+  }
+
+  /** Two copies of the folder, on two hosts: one authority. */
+  private void twoHosts(ExecutorService pool, String url) throws Exception {
+    Path here = temp.resolve("here");
+    SigningAuthority founded =
+        SigningAuthority.found(
+            here,
+            AuthorityPlan.of(
+                DistinguishedName.parse("CN=Lanternfish Fleet CA"),
+                KeyKind.EC_P256,
+                Lifetime.years(5)),
+            Optional.empty(),
+            secret("kelp-forest-17"),
+            RANDOM,
+            CLOCK);
+    Certificate before = issue(founded, "before");
+    Path there = Files.createDirectory(temp.resolve("there"));
+    try (var all = Files.list(here)) {
+      for (Path file : all.filter(Files::isRegularFile).toList()) {
+        Files.copy(file, there.resolve(file.getFileName()));
+      }
+    }
+    Certificate onlyHere = issue(founded, "only-here");
+    Certificate onlyThere = issue(open(there), "only-there");
+    SigningAuthority mine = moved(here, url);
+    SigningAuthority yours = moved(there, url);
+    try (AuthorityFolder a = mine.folder();
+        AuthorityFolder b = yours.folder()) {
+      List<Callable<Certificate>> work = new ArrayList<>();
+      for (int i = 0; i < 20; i++) {
+        SigningAuthority one = i % 2 == 0 ? mine : yours;
+        String name = "buoy-" + i;
+        work.add(() -> issue(one, name));
+      }
+      Set<Certificate> made = new HashSet<>(Set.of(before, onlyHere, onlyThere));
+      for (var one : pool.invokeAll(work)) {
+        made.add(one.get());
+      }
+      assertEquals(made, new HashSet<>(a.reconcile().issued()));
+      assertEquals(made, new HashSet<>(b.reconcile().issued()));
+      assertEquals(List.of(), a.checkRecords());
+      mine.revoke(List.of(before), RevocationReason.KEY_COMPROMISE, Lifetime.days(30));
+      yours.revoke(List.of(onlyHere), RevocationReason.SUPERSEDED, Lifetime.days(30));
+      assertEquals(2, a.list().orElseThrow().size(), "the other's as well");
+      assertTrue(b.revocation(before.serial()).isPresent());
+      assertEquals(
+          Files.readString(here.resolve(AuthorityFolder.REVOCATIONS)),
+          Files.readString(there.resolve(AuthorityFolder.REVOCATIONS)),
+          "the copies in the folders");
+      assertEquals(List.of(), b.checkRecords());
+    }
+    // Another authority has nothing to look for there.
+    SigningAuthority stranger =
+        SigningAuthority.found(
+            temp.resolve("stranger"),
+            AuthorityPlan.of(
+                DistinguishedName.parse("CN=Another CA"), KeyKind.EC_P256, Lifetime.years(5)),
+            Optional.empty(),
+            secret("kelp-forest-17"),
+            RANDOM,
+            CLOCK);
+    assertEquals(
+        Reason.DOES_NOT_FIT,
+        assertThrows(
+                SymbolonException.class,
+                () -> new IssueTablesOpener().open(url, temp, stranger.folder().identity()).close())
+            .reason());
+  }
+
+  private static SigningAuthority open(Path folder) {
+    return AuthorityFolder.open(folder, CLOCK).unlock(List.of(secret("kelp-forest-17")), RANDOM);
+  }
+
+  private static SigningAuthority moved(Path folder, String url) {
+    SigningAuthority authority = open(folder);
+    return authority.moveRecords(
+        new IssueTablesOpener().open(url, folder, authority.folder().identity()), url);
+  }
+
+  private static Certificate issue(SigningAuthority authority, String name) {
+    RequestDraft draft =
+        new RequestDraft(
+            DistinguishedName.parse("CN=" + name),
+            List.of(GeneralName.ofHost(name + ".lanternfish.example")),
+            Use.SERVER);
+    return authority
+        .issue(new SigningOrder(draft, Lifetime.days(90)), KeyKind.EC_P256)
+        .certificate();
   }
 
   private static void together(ExecutorService pool, Records one, Records other, String id)

@@ -76,6 +76,19 @@ class ExamplesTest {
   }
 
   @Test
+  void aServiceOrdersAndRenewsWhileItServes() throws Exception {
+    assertEquals(
+        List.of(
+            "serves with a certificate for [IP 127.0.0.1]",
+            "to be renewed before it ends: true",
+            "reload: REPLACED",
+            "certificates that clients saw: 2",
+            "handshakes that failed: 0",
+            "on record: 3"),
+        output(() -> OrderWhileServing.main(new String[0])).lines().toList());
+  }
+
+  @Test
   void aServerIsConfiguredAndPutBack() throws Exception {
     String out = output(() -> ConfigureServer.main(new String[0]));
     for (String line :

@@ -79,6 +79,11 @@ final class AuthorityList {
 
     static Part of(Ledger ledger, int page) {
       int size = ledger.issued().size();
+      int pages = Math.max(1, (size + SHOWN - 1) / SHOWN);
+      if (page > pages) {
+        throw Usage.wrong(
+            "There is no page " + page + ".", "The last one is --page " + pages + ".");
+      }
       int end = (int) Math.max(0, size - (page - 1L) * SHOWN);
       int start = Math.max(0, end - SHOWN);
       return new Part(ledger.issued().subList(start, end), start, size - end, page);

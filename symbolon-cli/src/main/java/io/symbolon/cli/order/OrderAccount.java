@@ -127,7 +127,13 @@ record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret seal, boo
     RemoteAccount remote =
         known
             ? found(folder, authority, opened)
-            : registered(invocation, folder, authority, opened.pair(), wish);
+            : registered(
+                invocation,
+                folder,
+                authority,
+                opened.pair(),
+                agree(invocation, authority, wish),
+                wish);
     return new OrderAccount(folder, remote, opened.password(), !known);
   }
 
@@ -190,7 +196,7 @@ record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret seal, boo
                         "Say where a new account is made: --from URL"));
     List<Certificate> trusted = trusted(invocation, wish);
     RemoteAuthority authority = RemoteAuthority.at(directory, trust(trusted), Patience.usual());
-    agree(invocation, authority, wish); // before anything is written
+    boolean agreed = agree(invocation, authority, wish); // before anything is written
     SealPassword seal =
         wish.seal()
             .map(
@@ -203,7 +209,7 @@ record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret seal, boo
     AccountFolder folder =
         AccountFolder.make(
             wish.folder(), directory, trusted, pair, seal.secret(), extra, new SecureRandom());
-    RemoteAccount remote = registered(invocation, folder, authority, pair, wish);
+    RemoteAccount remote = registered(invocation, folder, authority, pair, agreed, wish);
     return new OrderAccount(folder, remote, seal.secret(), true);
   }
 
@@ -220,8 +226,8 @@ record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret seal, boo
       AccountFolder folder,
       RemoteAuthority authority,
       KeyPair pair,
+      boolean agreed,
       Wish wish) {
-    boolean agreed = agree(invocation, authority, wish);
     Optional<ExternalAccount> external =
         wish.bindId()
             .map(

@@ -25,6 +25,7 @@ import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** {@code symbolon order}. */
 public final class OrderCommand {
@@ -83,6 +84,16 @@ public final class OrderCommand {
       throw Usage.wrong(
           "--new-key and --give-up are for an account.", "Say so: symbolon order account");
     }
+    if (OrderQuestions.isUnsaid(given)
+        && invocation.session().prompt().isAttended()
+        && !invocation.output().isJson()) {
+      Optional<GivenOptions> answered = OrderQuestions.ask(invocation, given);
+      return answered.isPresent() ? order(invocation, answered.get()) : ExitCode.DONE;
+    }
+    return order(invocation, given);
+  }
+
+  private static int order(Invocation invocation, GivenOptions given) {
     OrderJob job = OrderWork.complete(invocation, OrderJob.of(given));
     OrderAccount account = OrderAccount.open(invocation, job.account());
     OrderWork work = new OrderWork(invocation, account, job);

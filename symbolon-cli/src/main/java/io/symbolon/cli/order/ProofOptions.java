@@ -57,6 +57,11 @@ record ProofOptions(List<String> words, Optional<Path> dnsKey) {
     return all;
   }
 
+  /** How each of them is told to people. */
+  List<String> titles(Clock clock) {
+    return proofs(clock).stream().map(Proof::title).toList();
+  }
+
   private Proof proof(String text, Clock clock) {
     int equals = text.indexOf('=');
     String kind = equals < 0 ? text : text.substring(0, equals);

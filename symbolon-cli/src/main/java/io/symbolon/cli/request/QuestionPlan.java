@@ -5,11 +5,12 @@ import io.symbolon.cli.frame.Destination;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.KeyTypes;
 import io.symbolon.cli.frame.NewPassword;
+import io.symbolon.cli.frame.Question;
+import io.symbolon.cli.frame.Question.Remark;
 import io.symbolon.cli.frame.RulesSource;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
-import io.symbolon.cli.request.RequestQuestion.Remark;
 import io.symbolon.cli.session.Session;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
@@ -71,7 +72,7 @@ final class QuestionPlan {
   }
 
   /** The next question, or nothing where all is answered. */
-  Optional<RequestQuestion> next(RequestAnswers answers) {
+  Optional<Question> next(RequestAnswers answers) {
     if (isOpen(RequestAnswers.USE, answers)) {
       return Optional.of(use(answers));
     }
@@ -82,14 +83,14 @@ final class QuestionPlan {
     return !given.has(option) && !answers.has(option);
   }
 
-  private RequestQuestion use(RequestAnswers answers) {
+  private Question use(RequestAnswers answers) {
     String usual =
         rules.map(Rules::uses).stream()
             .flatMap(uses -> uses.stream().sorted())
             .findFirst()
             .orElse(Use.SERVER)
             .word();
-    return new RequestQuestion(
+    return new Question(
         RequestAnswers.USE,
         "What for",
         "server: clients connect to it; client: it connects to servers; both.",
@@ -100,12 +101,12 @@ final class QuestionPlan {
                 : judged(answers, RequestAnswers.USE, text));
   }
 
-  private Optional<RequestQuestion> names(RequestAnswers answers) {
+  private Optional<Question> names(RequestAnswers answers) {
     if (!answers.use().isForServers()) {
       return answers.has(RequestAnswers.NAME)
           ? Optional.empty()
           : Optional.of(
-              new RequestQuestion(
+              new Question(
                   RequestAnswers.NAME,
                   "Name",
                   "What the client is called: its common name.",
@@ -120,13 +121,13 @@ final class QuestionPlan {
     String id = RequestAnswers.HOST + (asked + 1);
     return Optional.of(
         asked == 0
-            ? new RequestQuestion(
+            ? new Question(
                 id,
                 "Host",
                 "The name by which clients reach the server.",
                 "",
                 text -> filled(text, filled -> host(answers, id, filled)))
-            : new RequestQuestion(
+            : new Question(
                 id,
                 "Another host",
                 "Every other name or address that clients use; empty when there is none left.",
@@ -151,7 +152,7 @@ final class QuestionPlan {
         .toList();
   }
 
-  private Optional<RequestQuestion> parts(RequestAnswers answers) {
+  private Optional<Question> parts(RequestAnswers answers) {
     Map<Oid, String> parts = new LinkedHashMap<>(PARTS);
     if (!answers.use().isForServers()) {
       parts.put(Oids.UID, "The user id, if the server looks for one.");
@@ -172,11 +173,11 @@ final class QuestionPlan {
     return Optional.empty();
   }
 
-  private RequestQuestion part(RequestAnswers answers, Oid type, String why, Rules.PartRule rule) {
+  private Question part(RequestAnswers answers, Oid type, String why, Rules.PartRule rule) {
     boolean required = rule.presence() == Rules.Presence.REQUIRED;
     String title = SubjectCheck.title(type);
     String id = RequestAnswers.part(type);
-    return new RequestQuestion(
+    return new Question(
         id,
         title.substring(0, 1).toUpperCase(Locale.ROOT) + title.substring(1),
         why
@@ -189,14 +190,14 @@ final class QuestionPlan {
                 : text.isEmpty() ? List.of() : judged(answers, id, text));
   }
 
-  private Optional<RequestQuestion> files(RequestAnswers answers) {
+  private Optional<Question> files(RequestAnswers answers) {
     String base = answers.base();
     if (isOpen("key-type", answers)) {
       return Optional.of(keyType());
     }
     if (isOpen("into", answers)) {
       return Optional.of(
-          new RequestQuestion(
+          new Question(
               "into",
               "Request into",
               "The file to send.",
@@ -208,7 +209,7 @@ final class QuestionPlan {
     }
     if (isOpen("key-into", answers)) {
       return Optional.of(
-          new RequestQuestion(
+          new Question(
               "key-into",
               "Private key into",
               "A keystore in which it waits for the reply (.p12, .jks), or a file of its own (.key).",
@@ -217,7 +218,7 @@ final class QuestionPlan {
     }
     if (isOpen("seal", answers) && !given.has("unsealed")) {
       return Optional.of(
-          new RequestQuestion(
+          new Question(
               "seal",
               "Password from",
               "new=FILE makes a strong one and saves it there; ask lets you type one; file=FILE,"
@@ -228,13 +229,13 @@ final class QuestionPlan {
     return Optional.empty();
   }
 
-  private RequestQuestion keyType() {
+  private Question keyType() {
     List<KeyKind> allowed = rules.map(Rules::keys).orElse(List.of());
     String words =
         allowed.isEmpty()
             ? KeyTypes.words()
             : allowed.stream().map(KeyKind::word).collect(Collectors.joining(", "));
-    return new RequestQuestion(
+    return new Question(
         "key-type",
         "Kind of key",
         words + ".",

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.request;
 
+import io.symbolon.cli.frame.Dialogue;
 import io.symbolon.cli.frame.DraftOptions;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.der.Oid;
@@ -21,7 +22,7 @@ import java.util.Optional;
  * What a person has answered, in the order of the questions. An answer that was taken back is
  * remembered, and stands in brackets when its question comes again.
  */
-final class RequestAnswers {
+final class RequestAnswers implements Dialogue.Answers {
   static final String USE = "for";
   static final String HOST = "host ";
   static final String NAME = "name";
@@ -48,17 +49,20 @@ final class RequestAnswers {
   }
 
   /** What was answered before it was taken back. */
-  Optional<String> remembered(String id) {
+  @Override
+  public Optional<String> remembered(String id) {
     return Optional.ofNullable(remembered.get(id));
   }
 
-  void add(String id, String text) {
+  @Override
+  public void add(String id, String text) {
     answers.put(id, text);
     remembered.put(id, text);
   }
 
   /** Takes the last answer back; false where there is none. */
-  boolean takeBack() {
+  @Override
+  public boolean takeBack() {
     List<String> ids = List.copyOf(answers.keySet());
     if (ids.isEmpty()) {
       return false;

@@ -1,17 +1,15 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.request;
 
+import io.symbolon.cli.frame.Dialogue;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.frame.Usage;
+import io.symbolon.cli.frame.Question;
 import io.symbolon.cli.output.FindingsText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.cli.session.Session;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
-import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import org.apache.commons.cli.ParseException;
 
@@ -20,21 +18,18 @@ import org.apache.commons.cli.ParseException;
  * which is shown, run after a yes, and can be given again without any question.
  */
 final class RequestQuestions {
-  private static final String BACK = "<";
-  private static final String NONE = "-";
-
   private final Invocation invocation;
-  private final Session session;
   private final Output output;
   private final QuestionPlan questions;
   private final RequestAnswers answers;
+  private final Dialogue dialogue;
 
   private RequestQuestions(Invocation invocation, GivenOptions given) {
     this.invocation = invocation;
-    this.session = invocation.session();
     this.output = invocation.output();
-    this.questions = new QuestionPlan(given, session);
+    this.questions = new QuestionPlan(given, invocation.session());
     this.answers = new RequestAnswers(given);
+    this.dialogue = new Dialogue(invocation, "request", answers, this::commandLine);
   }
 
   static int run(Invocation invocation, GivenOptions given) {
@@ -42,16 +37,11 @@ final class RequestQuestions {
   }
 
   private int run() {
-    output.line(output.paint().heading("A certificate signing request, part by part"));
-    output.wrapped(
-        "  ",
-        "An empty answer takes what stands in brackets, or leaves the part out; - leaves it out in"
-            + " any case; < goes back to the question before, and your answers are kept. Nothing is"
-            + " written before you have seen all of it and said yes.");
+    dialogue.begin("A certificate signing request, part by part");
     while (true) {
-      Optional<RequestQuestion> question = questions.next(answers);
+      Optional<Question> question = questions.next(answers);
       if (question.isPresent()) {
-        ask(question.get());
+        dialogue.ask(question.get());
         continue;
       }
       RequestJob job;
@@ -61,7 +51,7 @@ final class RequestQuestions {
         plan = RequestPlan.of(invocation, job);
       } catch (SymbolonException e) {
         // What fits no other answer is asked for again, and nothing that was typed is lost.
-        output.wrapped("  ", e.seen() + " " + output.commands().paragraph(e.remedy()));
+        dialogue.tell(e);
         if (!answers.takeBack()) {
           throw e;
         }
@@ -75,14 +65,17 @@ final class RequestQuestions {
         answers.takeAllBack();
         continue;
       }
-      String answer = line("  Write it? (yes, no, or < to go back) ").toLowerCase(Locale.ROOT);
-      if (answer.equals(BACK)) {
-        answers.takeBack();
-      } else if (answer.equals("yes") || answer.equals("y")) {
-        return RequestCommand.write(invocation, job, plan);
-      } else {
-        output.line("Nothing was written.");
-        return ExitCode.DONE;
+      switch (dialogue.agreed("Write it?")) {
+        case BACK -> {
+          boolean unused = answers.takeBack();
+        }
+        case YES -> {
+          return RequestCommand.write(invocation, job, plan);
+        }
+        case NO -> {
+          output.line("Nothing was written.");
+          return ExitCode.DONE;
+        }
       }
     }
   }
@@ -103,62 +96,10 @@ final class RequestQuestions {
     RequestReport.fields(output, plan);
     output.line("  into     " + plan.into().shown());
     plan.keyInto().ifPresent(to -> output.line("  key into " + to.shown()));
-    output.line("");
-    output.line(output.paint().heading("The same as one command line, for next time"));
-    output.pasted("  " + output.paint().command(commandLine()));
-    output.line("");
+    dialogue.showCommand();
   }
 
   private String commandLine() {
     return "symbolon request " + output.commands().shell().line(answers.arguments());
-  }
-
-  /** Asks until the answer can be used, or is to go back. */
-  private void ask(RequestQuestion question) {
-    String usual = answers.remembered(question.id()).orElse(question.usual());
-    output.line("");
-    if (!question.why().isBlank()) {
-      output.wrapped("  ", question.why().strip());
-    }
-    while (true) {
-      String answer =
-          line("  " + question.label() + (usual.isEmpty() ? "" : " [" + usual + "]") + ": ");
-      if (answer.equals(BACK)) {
-        if (!answers.takeBack()) {
-          output.wrapped("  ", "This is the first question.");
-          continue;
-        }
-        return;
-      }
-      String meant = answer.isEmpty() ? usual : answer.equals(NONE) ? "" : answer;
-      if (isTaken(question, meant)) {
-        answers.add(question.id(), meant);
-        return;
-      }
-    }
-  }
-
-  private boolean isTaken(RequestQuestion question, String meant) {
-    try {
-      List<RequestQuestion.Remark> remarks = question.judge().apply(meant);
-      remarks.forEach(remark -> output.wrapped("  ", remark.text()));
-      return remarks.stream().noneMatch(RequestQuestion.Remark::refused);
-    } catch (SymbolonException e) {
-      output.wrapped("  ", e.seen() + " " + output.commands().paragraph(e.remedy()));
-      return false;
-    }
-  }
-
-  /** What is typed; where nobody answers any more, what was answered is not lost. */
-  private String line(String question) {
-    session.flush();
-    Optional<String> answer = session.prompt().line(question);
-    if (answer.isEmpty()) {
-      throw Usage.wrong(
-          "The questions were not answered to their end.",
-          "Give the options instead; see symbolon request --help. What was answered so far: "
-              + commandLine());
-    }
-    return answer.get().strip();
   }
 }

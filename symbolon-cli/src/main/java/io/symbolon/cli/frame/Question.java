@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.cli.request;
+package io.symbolon.cli.frame;
 
 import java.util.List;
 import java.util.function.Function;
@@ -13,7 +13,7 @@ import java.util.function.Function;
  * @param usual what an empty answer means; may be empty
  * @param judge what is wrong with an answer, or to be said of it; throws what can't be used at all
  */
-record RequestQuestion(
+public record Question(
     String id, String label, String why, String usual, Function<String, List<Remark>> judge) {
   /**
    * Something that is said of an answer.
@@ -21,5 +21,5 @@ record RequestQuestion(
    * @param text what
    * @param refused whether the answer can't be taken
    */
-  record Remark(String text, boolean refused) {}
+  public record Remark(String text, boolean refused) {}
 }
