@@ -240,10 +240,9 @@ class IssueTablesTest {
 
   private static void sql(Path records, String statement) throws Exception {
     try (Connection connection =
-            DriverManager.getConnection("jdbc:hsqldb:file:" + records.resolve("records"));
+            DriverManager.getConnection("jdbc:h2:" + records.resolve("records") + ";MODE=PostgreSQL;DATABASE_TO_LOWER=TRUE");
         Statement one = connection.createStatement()) {
       one.execute(statement);
-      one.execute("SHUTDOWN");
     }
   }
 
@@ -263,6 +262,32 @@ class IssueTablesTest {
         }
       }
     }
+  }
+
+  /** Where the records are is not told by whoever can write a folder: nobody is sent anywhere. */
+  @Test
+  void aPlaceThatLeadsElsewhereIsNotGoneTo() throws Exception {
+    moved().folder().close();
+    Path place = folder.resolve("records.place");
+    String good = Files.readString(place);
+    for (String bad :
+        List.of(
+            good.replace("folder", "jdbc:h2:" + temp.resolve("elsewhere")),
+            good.replace("folder", "JDBC:H2:mem:x"),
+            good.replace("folder", "files"),
+            good.replace("folder", ""),
+            "",
+            good + "more\n",
+            "x".repeat(100_000))) {
+      Files.writeString(place, bad);
+      assertThrows(
+          SymbolonException.class, () -> AuthorityFolder.open(folder, CLOCK).reconcile(), bad);
+    }
+    Files.delete(place);
+    Files.writeString(temp.resolve("place"), good);
+    Files.createSymbolicLink(place, temp.resolve("place"));
+    assertThrows(SymbolonException.class, () -> AuthorityFolder.open(folder, CLOCK).reconcile());
+    assertFalse(Files.exists(temp.resolve("elsewhere.mv.db")));
   }
 
   /** Several at once, through one process and beside it: no place and no serial number twice. */

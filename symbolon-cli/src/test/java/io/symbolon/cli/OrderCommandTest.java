@@ -112,6 +112,86 @@ class OrderCommandTest {
     return (X509Certificate) store.getCertificate(alias);
   }
 
+  /** The database of the folder is open in the process that serves: others work through it. */
+  @Test
+  void otherCommandsUseTheRecordsMeanwhile() throws Exception {
+    Path root = temp.resolve("root");
+    Run issued =
+        Run.of(
+            "authority",
+            "issue",
+            "--by",
+            root,
+            "--unlock",
+            "file=" + temp.resolve("root.pw"),
+            "--host",
+            "beside.lanternfish.example",
+            "--into",
+            temp.resolve("beside.p12"),
+            "--seal",
+            "new=" + temp.resolve("beside.pw"));
+    assertEquals(0, issued.code(), issued.err());
+    Run list = Run.of("authority", "list", root);
+    assertTrue(list.out().contains("beside.lanternfish.example"), list.out());
+    Run revoked =
+        Run.of(
+            "authority",
+            "revoke",
+            "beside.lanternfish.example",
+            "--by",
+            root,
+            "--unlock",
+            "file=" + temp.resolve("root.pw"));
+    assertEquals(0, revoked.code(), revoked.err());
+    Run records = Run.of("authority", "records", root, "--json");
+    assertEquals("folder", records.json().get("place").asText());
+    assertEquals(1, records.json().get("revoked").asInt());
+    assertTrue(records.json().get("whole").asBoolean());
+    Run second =
+        Run.of(
+            "authority",
+            "serve",
+            "--by",
+            root,
+            "--unlock",
+            "file=" + temp.resolve("root.pw"),
+            "--host",
+            "127.0.0.1",
+            "--listen",
+            "127.0.0.1:" + FreePort.take());
+    assertEquals(4, second.code(), second.err());
+    assertTrue(second.err().contains("Another process has them open"), second.err());
+    stop();
+    Run moved =
+        Run.of(
+            "authority",
+            "records",
+            root,
+            "--into",
+            "files",
+            "--unlock",
+            "file=" + temp.resolve("root.pw"));
+    assertEquals(0, moved.code(), moved.err());
+    assertTrue(moved.out().contains("the files of "), moved.out());
+    Run page = Run.of("authority", "list", root, "--page", "1", "--json");
+    assertEquals(2, page.json().get("authority").get("issued").size());
+    assertEquals(2, Run.of("authority", "list", root, "--page", "2").code());
+    assertEquals(2, Run.of("authority", "records", root, "--into", "nowhere").code());
+    String url = "jdbc:postgresql://127.0.0.1:1/none?user=a&password=kelp-forest-17";
+    Run nobody =
+        Run.of(
+            "authority",
+            "records",
+            root,
+            "--into",
+            url,
+            "--unlock",
+            "file=" + temp.resolve("root.pw"));
+    assertEquals(4, nobody.code(), nobody.err());
+    assertFalse(nobody.err().contains("kelp-forest-17"), nobody.err());
+    assertTrue(Run.of("authority", "records", root).out().contains("the files of "));
+  }
+
   /** Part by part: what can't be used is asked for again, and the command line does the same. */
   @Test
   void whoTypesNothingIsAsked() throws Exception {

@@ -122,6 +122,21 @@ public final class SafeRead {
   }
 
   /**
+   * {@return whether a file is root's or that of the account that this program runs as, so that what
+   * it says may be acted on} Where the system tells no owners, it is.
+   *
+   * @param file the file, which is no link
+   * @throws IOException if it can't be looked at
+   */
+  public static boolean isOfRootOrUs(Path file) throws IOException {
+    try {
+      return Accounts.isRootOrUs(Files.getOwner(file, LinkOption.NOFOLLOW_LINKS));
+    } catch (UnsupportedOperationException e) {
+      return true;
+    }
+  }
+
+  /**
    * Reads a file that was found in a folder and is no link.
    *
    * @param file the file

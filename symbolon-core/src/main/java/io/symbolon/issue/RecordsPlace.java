@@ -46,12 +46,22 @@ final class RecordsPlace {
   Optional<String> read() {
     try {
       byte[] content =
-          SafeRead.named(file, Limits.REGISTER_HEAD_BYTES, Limits.REGISTER_HEAD_BYTES).octets();
+          SafeRead.walked(file, Limits.REGISTER_HEAD_BYTES, Limits.REGISTER_HEAD_BYTES).octets();
       String[] lines = new String(content, StandardCharsets.UTF_8).split("\n", -1);
       if (lines.length != 3 || !lines[0].equals(FIRST_LINE) || lines[1].isBlank()) {
         throw damaged("It does not say where the records are.", null);
       }
-      return Optional.of(lines[1]);
+      String place = lines[1];
+      // An address makes this program go somewhere, with what this account may read on the way.
+      if (!place.matches("[a-z]+") && !SafeRead.isOfRootOrUs(file)) {
+        throw new SymbolonException(
+            Reason.REFUSED,
+            "The records of the authority were not opened.",
+            VisibleText.of(file.toString())
+                + " belongs to another account, and names a database that would be gone to as you.",
+            "Give the command as the account that the folder belongs to.");
+      }
+      return Optional.of(place);
     } catch (NoSuchFileException e) {
       return Optional.empty();
     } catch (IOException e) {

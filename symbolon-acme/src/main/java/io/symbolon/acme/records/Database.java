@@ -20,6 +20,7 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -29,11 +30,15 @@ import org.jspecify.annotations.Nullable;
 public final class Database implements AutoCloseable {
   private static final int CONNECTIONS = 12;
   private static final int TRIES = 8;
+  private static final Set<String> ENDS =
+      Set.of("HY000", "90028", "90030", "90031", "90098", "90121"); // the embedded one could not write
   private static final int MAKING = 5; // tries to make the tables
   private static final String BUSY = "40"; // the class of SQL states that say: once more
+  private static final Set<String> BUSY_EMBEDDED = Set.of("90131", "HYT00"); // the embedded one's
 
   private final HikariDataSource source;
   private final Optional<FolderHold> hold; // of the database in a folder
+  private volatile String broken = ""; // what it said when it ended
 
   private Database(HikariDataSource source, Optional<FolderHold> hold) {
     this.source = source;
@@ -84,6 +89,13 @@ public final class Database implements AutoCloseable {
           Files.createDirectory(folder);
         }
       }
+      if (folder.toAbsolutePath().toString().indexOf(';') >= 0) {
+        throw failed(
+            "The records in " + VisibleText.of(folder.toString()) + " can't be opened.",
+            "A semicolon in the path of a database begins a setting of it.",
+            "Move the authority into a folder without one.",
+            null);
+      }
       FolderHold hold =
           FolderHold.take(folder)
               .orElseThrow(
@@ -107,12 +119,15 @@ public final class Database implements AutoCloseable {
     }
   }
 
-  /** Each commit is flushed to the disk; what is not finished is rolled back at the next start. */
+  /**
+   * Written through a channel that an interrupted thread does not close; locked by {@link
+   * FolderHold}.
+   */
   private static String url(Path folder) {
-    return "jdbc:hsqldb:file:"
+    return "jdbc:h2:async:"
         + folder.toAbsolutePath().resolve("records")
-        + ";hsqldb.tx=mvcc;hsqldb.write_delay=false;sql.syntax_pgs=true;hsqldb.log_size=20"
-        + ";hsqldb.default_table_type=cached;hsqldb.lock_file=false;shutdown=false";
+        + ";MODE=PostgreSQL;DATABASE_TO_LOWER=TRUE;LOCK_TIMEOUT=20000;TRACE_LEVEL_FILE=0"
+        + ";FILE_LOCK=NO;DB_CLOSE_ON_EXIT=FALSE;RETENTION_TIME=1000;MAX_COMPACT_TIME=300";
   }
 
   /**
@@ -179,26 +194,67 @@ public final class Database implements AutoCloseable {
    */
   public <T> T transaction(Work<T> work) {
     for (int tries = 1; ; tries++) {
+      String before = broken;
+      if (!before.isEmpty()) {
+        throw notAnyMore(before);
+      }
       try (Connection connection = source.getConnection()) {
         try {
-          T result = work.run(new Session(connection));
+          Session session = new Session(connection);
+          T result = work.run(session);
           connection.commit();
+          if (session.hasChanged() && hold.isPresent()) {
+            flush(connection);
+          }
           return result;
         } catch (SQLException | RuntimeException e) {
           connection.rollback();
           throw e;
         }
       } catch (SQLException e) {
-        if (tries < TRIES && e.getSQLState() != null && e.getSQLState().startsWith(BUSY)) {
+        if (tries < TRIES && isBusy(e)) {
           continue;
+        }
+        String says = VisibleText.of(withoutSecrets(String.valueOf(e.getMessage())));
+        if (hold.isPresent() && isEnd(e)) {
+          broken = says;
         }
         throw failed(
             "The records could not be read or written.",
-            "The database says: " + VisibleText.of(withoutSecrets(String.valueOf(e.getMessage()))),
+            "The database says: " + says,
             "Check that it runs and that its disk is not full. Nothing was handed out.",
             e);
       }
     }
+  }
+
+  /** The embedded database writes a commit at once, and leaves its flush to the system. */
+  private static void flush(Connection connection) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute("CHECKPOINT SYNC");
+    }
+    connection.commit();
+  }
+
+  /**
+   * Whether the embedded database can't go on: it could not write, and closed itself. What is asked
+   * of it then may never come back; opened anew it has everything that was committed.
+   */
+  private static boolean isEnd(SQLException e) {
+    return e.getSQLState() != null && ENDS.contains(e.getSQLState());
+  }
+
+  private static SymbolonException notAnyMore(String before) {
+    return failed(
+        "The records could not be read or written.",
+        "The database has closed itself after it could not write: " + before,
+        "Make room on its disk, and start this program again. Nothing was handed out.",
+        null);
+  }
+
+  private static boolean isBusy(SQLException e) {
+    String state = e.getSQLState();
+    return state != null && (state.startsWith(BUSY) || BUSY_EMBEDDED.contains(state));
   }
 
   /** Makes the tables that are not there. */
@@ -227,24 +283,23 @@ public final class Database implements AutoCloseable {
   /** Closes it; what was written stays. */
   @Override
   public void close() {
-    if (hold.isPresent() && !source.isClosed()) {
-      try (Connection connection = source.getConnection();
-          Statement statement = connection.createStatement()) {
-        statement.execute("SHUTDOWN");
-      } catch (SQLException e) {
-        // it closes with the process, and is put in order at the next start
-      }
+    if (broken.isEmpty()) {
+      source.close(); // the embedded one closes with its last connection
     }
-    source.close();
     hold.ifPresent(FolderHold::close);
   }
 
   /** The statements of one transaction. */
   public static final class Session {
     private final Connection connection;
+    private boolean changed;
 
     Session(Connection connection) {
       this.connection = connection;
+    }
+
+    boolean hasChanged() {
+      return changed;
     }
 
     /** A row becomes a value. */
@@ -266,6 +321,7 @@ public final class Database implements AutoCloseable {
      * @throws SQLException if the database refuses it
      */
     public int change(String sql, @Nullable Object... values) throws SQLException {
+      changed = true;
       try (PreparedStatement statement = prepare(sql, values)) {
         return statement.executeUpdate();
       }

@@ -2,8 +2,11 @@
 package io.symbolon.acme.records;
 
 import io.symbolon.acme.beside.BesideRecords;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.IssueRecords;
 import io.symbolon.issue.IssueRecordsOpener;
+import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
@@ -17,6 +20,7 @@ public final class IssueTablesOpener implements IssueRecordsOpener {
   /** The folder of that database, in the folder of the authority. */
   public static final String NAME = "records";
 
+  private static final String POSTGRESQL = "jdbc:postgresql:";
   private static final Duration WAIT = Duration.ofSeconds(60);
   private static final int PAUSE = 100; // milliseconds
 
@@ -34,6 +38,13 @@ public final class IssueTablesOpener implements IssueRecordsOpener {
 
   @Override
   public IssueRecords open(String place, Path folder, String authority) {
+    if (!place.equals(IN_FOLDER) && !place.startsWith(POSTGRESQL)) {
+      throw new SymbolonException(
+          Reason.INVALID_ARGUMENT,
+          "The records of the authority were not opened.",
+          "There is no driver for '" + VisibleText.of(shown(place)) + "'.",
+          "Give an address that begins with " + POSTGRESQL);
+    }
     return place.equals(IN_FOLDER)
         ? inFolder(folder.resolve(NAME), authority)
         : IssueTables.in(Database.at(place), authority, Database.withoutSecrets(place), true);

@@ -25,6 +25,7 @@ import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /** {@code symbolon authority list FOLDER}. */
@@ -90,6 +91,10 @@ final class AuthorityList {
     }
   }
 
+  private static String number(int many) {
+    return String.format(Locale.ROOT, "%,d", many);
+  }
+
   private static int page(String text) {
     if (!text.matches("[1-9][0-9]{0,8}")) {
       throw Usage.wrong("--page is no number.", "Say --page 1 for the last certificates.");
@@ -131,7 +136,7 @@ final class AuthorityList {
       output.line(
           paint.faint(
               "  "
-                  + part.earlier()
+                  + number(part.earlier())
                   + " earlier ones; --page "
                   + (part.page() + 1)
                   + " shows the last of them, --all shows all"));
@@ -160,7 +165,11 @@ final class AuthorityList {
     if (part.later() > 0) {
       output.line(
           paint.faint(
-              "  " + part.later() + " later ones; --page " + (part.page() - 1) + " shows them"));
+              "  "
+                  + number(part.later())
+                  + " later ones; --page "
+                  + (part.page() - 1)
+                  + " shows them"));
     }
     ledger
         .list()

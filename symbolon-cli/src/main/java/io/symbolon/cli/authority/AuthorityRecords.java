@@ -100,8 +100,8 @@ final class AuthorityRecords {
       output.line(
           "  checked  "
               + (whole()
-                  ? paint.good("all of them read; they end where the authority signed")
-                  : "all of them read; see below"));
+                  ? paint.good("every entry is whole, and the authority has signed the last")
+                  : "every entry was read; see below"));
       new FindingsSection(output).print(findings);
     }
 

@@ -18,7 +18,7 @@ import java.util.List;
  * it would be felt, its records are moved into a database in the folder first.
  */
 final class OpenedAuthority {
-  private static final long LONG_REGISTER = 12L << 20; // octets: some ten thousand certificates
+  private static final long LONG_REGISTER = 8L << 20; // octets: some ten thousand certificates
 
   private OpenedAuthority() {}
 
