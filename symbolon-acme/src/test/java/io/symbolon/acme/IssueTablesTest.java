@@ -240,7 +240,10 @@ class IssueTablesTest {
 
   private static void sql(Path records, String statement) throws Exception {
     try (Connection connection =
-            DriverManager.getConnection("jdbc:h2:" + records.resolve("records") + ";MODE=PostgreSQL;DATABASE_TO_LOWER=TRUE");
+            DriverManager.getConnection(
+                "jdbc:h2:"
+                    + records.resolve("records")
+                    + ";MODE=PostgreSQL;DATABASE_TO_LOWER=TRUE");
         Statement one = connection.createStatement()) {
       one.execute(statement);
     }

@@ -122,8 +122,8 @@ public final class SafeRead {
   }
 
   /**
-   * {@return whether a file is root's or that of the account that this program runs as, so that what
-   * it says may be acted on} Where the system tells no owners, it is.
+   * {@return whether a file is root's or that of the account that this program runs as, so that
+   * what it says may be acted on} Where the system tells no owners, it is.
    *
    * @param file the file, which is no link
    * @throws IOException if it can't be looked at

@@ -21,6 +21,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.atomic.AtomicLong;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -31,13 +32,16 @@ public final class Database implements AutoCloseable {
   private static final int CONNECTIONS = 12;
   private static final int TRIES = 8;
   private static final Set<String> ENDS =
-      Set.of("HY000", "90028", "90030", "90031", "90098", "90121"); // the embedded one could not write
+      Set.of(
+          "HY000", "90028", "90030", "90031", "90098", "90121"); // the embedded one could not write
+  private static final long MANY = 10_000; // changes after which the file is put together
   private static final int MAKING = 5; // tries to make the tables
   private static final String BUSY = "40"; // the class of SQL states that say: once more
   private static final Set<String> BUSY_EMBEDDED = Set.of("90131", "HYT00"); // the embedded one's
 
   private final HikariDataSource source;
   private final Optional<FolderHold> hold; // of the database in a folder
+  private final AtomicLong changes = new AtomicLong(); // by this process
   private volatile String broken = ""; // what it said when it ended
 
   private Database(HikariDataSource source, Optional<FolderHold> hold) {
@@ -203,7 +207,8 @@ public final class Database implements AutoCloseable {
           Session session = new Session(connection);
           T result = work.run(session);
           connection.commit();
-          if (session.hasChanged() && hold.isPresent()) {
+          if (session.changes() > 0 && hold.isPresent()) {
+            long unused = changes.addAndGet(session.changes());
             flush(connection);
           }
           return result;
@@ -225,6 +230,16 @@ public final class Database implements AutoCloseable {
             "Check that it runs and that its disk is not full. Nothing was handed out.",
             e);
       }
+    }
+  }
+
+  /** After many changes its file is mostly room that nothing uses, and slow to open. */
+  private void putTogether() {
+    try (Connection connection = source.getConnection();
+        Statement statement = connection.createStatement()) {
+      statement.execute("SHUTDOWN COMPACT");
+    } catch (SQLException e) {
+      // it stays as large as it is; what is in it does not change
     }
   }
 
@@ -284,6 +299,9 @@ public final class Database implements AutoCloseable {
   @Override
   public void close() {
     if (broken.isEmpty()) {
+      if (hold.isPresent() && changes.get() > MANY && !source.isClosed()) {
+        putTogether();
+      }
       source.close(); // the embedded one closes with its last connection
     }
     hold.ifPresent(FolderHold::close);
@@ -292,14 +310,14 @@ public final class Database implements AutoCloseable {
   /** The statements of one transaction. */
   public static final class Session {
     private final Connection connection;
-    private boolean changed;
+    private int changes;
 
     Session(Connection connection) {
       this.connection = connection;
     }
 
-    boolean hasChanged() {
-      return changed;
+    int changes() {
+      return changes;
     }
 
     /** A row becomes a value. */
@@ -321,7 +339,7 @@ public final class Database implements AutoCloseable {
      * @throws SQLException if the database refuses it
      */
     public int change(String sql, @Nullable Object... values) throws SQLException {
-      changed = true;
+      changes++;
       try (PreparedStatement statement = prepare(sql, values)) {
         return statement.executeUpdate();
       }

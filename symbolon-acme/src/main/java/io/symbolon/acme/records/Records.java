@@ -468,11 +468,11 @@ public final class Records implements AutoCloseable {
     return database.transaction(
         session ->
             session.all(
-                "SELECT * FROM placed WHERE account = ? ORDER BY created DESC, id OFFSET ? LIMIT ?",
+                "SELECT * FROM placed WHERE account = ? ORDER BY created DESC, id LIMIT ? OFFSET ?",
                 Placed::read,
                 account,
-                from,
-                most));
+                most,
+                from));
   }
 
   /**
