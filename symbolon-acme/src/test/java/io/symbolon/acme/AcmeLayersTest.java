@@ -27,7 +27,7 @@ class AcmeLayersTest {
             List.of("wire", "", "proof", "beside", "records", "answer", "folder"),
             List.of("proof", "", "beside", "records", "answer", "folder"),
             List.of("", "beside", "records", "answer", "folder"),
-            List.of("beside", "", "wire", "proof", "records", "answer", "folder"),
+            List.of("beside", "", "proof", "records", "answer", "folder"),
             List.of("records", "", "wire", "proof", "answer", "folder"),
             List.of("answer", "", "proof", "folder"),
             List.of("folder", "beside", "records", "answer"));

@@ -279,17 +279,9 @@ class AnsweredProtocolTest {
   void namesThatMayNotBeOrderedAreRefusedEachForItself() throws Exception {
     serve(
         plan ->
-            new AnswerPlan(
-                plan.listen(),
-                plan.host(),
-                plan.lasts(),
-                List.of("*.lanternfish.example"),
-                Set.of(),
-                Map.of(),
-                Optional.of(URI.create("https://www.lanternfish.example/terms")),
-                plan.lookup(),
-                new RequestLimits(3, 1000, 1000),
-                plan.files()));
+            plan.withAllowed(List.of("*.lanternfish.example"))
+                .withTerms(Optional.of(URI.create("https://www.lanternfish.example/terms")))
+                .withLimits(new RequestLimits(3, 1000, 1000)));
     Said terms = client.register(NOTHING);
     assertEquals("userActionRequired", terms.type());
     assertEquals("https://www.lanternfish.example/terms", terms.status("instance"));
@@ -330,19 +322,7 @@ class AnsweredProtocolTest {
   @Test
   void onlyKnownKeysAndOnlyWhoIsKnownElsewhere() throws Exception {
     byte[] shared = "a key that both sides know, 32 B".getBytes(StandardCharsets.US_ASCII);
-    serve(
-        plan ->
-            new AnswerPlan(
-                plan.listen(),
-                plan.host(),
-                plan.lasts(),
-                List.of(),
-                Set.of(),
-                Map.of("buoys", shared),
-                Optional.empty(),
-                plan.lookup(),
-                plan.limits(),
-                plan.files()));
+    serve(plan -> plan.withExternalKeys(Map.of("buoys", shared)));
     assertEquals("externalAccountRequired", client.register(NOTHING).type());
     assertEquals("unauthorized", client.register(bound("kelp", shared)).type());
     assertEquals("unauthorized", client.register(bound("buoys", new byte[32])).type());

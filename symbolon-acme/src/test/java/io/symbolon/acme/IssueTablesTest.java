@@ -130,7 +130,7 @@ class IssueTablesTest {
       assertEquals(before.issued(), List.copyOf(after.issued()));
       assertEquals(before.revoked(), after.revoked());
       assertTrue(number(before).compareTo(number(after)) <= 0, "no older list");
-      assertEquals(List.of(), kinds(moved.checkRecords()));
+      assertEquals(List.of(), kinds(moved.checkRecords().findings()));
     }
     // Whoever had the folder open goes on nowhere; whoever opens it now finds the database.
     SymbolonException stale = assertThrows(SymbolonException.class, () -> issue(files, "late"));
@@ -161,11 +161,13 @@ class IssueTablesTest {
       assertEquals(ledger.revoked().keySet(), back.folder().reconcile().revoked().keySet());
       assertEquals(List.of(), kinds(back.folder().reconcile().findings()));
       all.add(issue(back, "buoy-6"));
+      SymbolonException gone = assertThrows(SymbolonException.class, () -> issue(again, "late"));
+      assertEquals(Reason.DOES_NOT_FIT, gone.reason());
     }
     // Once more: what is there stays, what is new is added.
     try (AuthorityFolder moved = moved().folder()) {
       assertEquals(all, List.copyOf(moved.reconcile().issued()));
-      assertEquals(List.of(), kinds(moved.checkRecords()));
+      assertEquals(List.of(), kinds(moved.checkRecords().findings()));
     }
   }
 
@@ -217,13 +219,14 @@ class IssueTablesTest {
       copy(clean, records);
       sql(records, crime);
       try (AuthorityFolder here = AuthorityFolder.open(folder, CLOCK)) {
-        assertTrue(kinds(here.checkRecords()).contains(FindingKind.REGISTER_CHANGED), crime);
+        assertTrue(
+            kinds(here.checkRecords().findings()).contains(FindingKind.REGISTER_CHANGED), crime);
       }
     }
     copy(clean, records);
     SigningAuthority again = open();
     try (AuthorityFolder here = again.folder()) {
-      assertEquals(List.of(), kinds(here.checkRecords()));
+      assertEquals(List.of(), kinds(here.checkRecords().findings()));
       // An older copy of the database: the list in the folder knows better, and it stays so.
       again.revoke(List.of(here.latest(1).get(0)), RevocationReason.UNSPECIFIED, Lifetime.days(30));
     }
@@ -233,7 +236,7 @@ class IssueTablesTest {
       assertTrue(kinds(here.reconcile().findings()).contains(FindingKind.REGISTER_CHANGED));
       assertEquals(2, here.reconcile().revoked().size());
       old.revoke(List.of(), RevocationReason.UNSPECIFIED, Lifetime.days(30));
-      assertEquals(List.of(), kinds(here.checkRecords()));
+      assertEquals(List.of(), kinds(here.checkRecords().findings()));
       assertEquals(2, here.reconcile().revoked().size());
     }
   }
@@ -330,7 +333,7 @@ class IssueTablesTest {
         try (AuthorityFolder here = beside.folder()) {
           assertEquals(13, here.reconcile().issued().size());
           assertEquals(new HashSet<>(made), new HashSet<>(here.latest(12)));
-          assertEquals(List.of(), kinds(here.checkRecords()));
+          assertEquals(List.of(), kinds(here.checkRecords().findings()));
           Ledger ledger =
               beside.revoke(made.subList(0, 1), RevocationReason.SUPERSEDED, Lifetime.days(30));
           assertEquals(1, ledger.revoked().size());
@@ -343,6 +346,13 @@ class IssueTablesTest {
                   SymbolonException.class,
                   () -> opened().add(made.subList(2, 3), serving.authority()));
           assertEquals(Reason.EXISTS, twice.reason());
+        }
+        SigningAuthority mover = open();
+        try (AuthorityFolder here = mover.folder()) {
+          SymbolonException stays =
+              assertThrows(SymbolonException.class, mover::moveRecordsIntoFiles);
+          assertEquals(Reason.DOES_NOT_FIT, stays.reason(), "the serving one would go on");
+          assertTrue(here.recordsPlace().isPresent());
         }
         strangersChangeNothing(serving, made);
       }

@@ -71,8 +71,7 @@ class ProofsTest {
             ServedAuthority.in(
                 temp,
                 plan ->
-                    ServedAuthority.with(
-                        plan, new Lookup(Map.of(), Optional.of(bind.address()), 80, 443)))) {
+                    plan.withLookup(new Lookup(Map.of(), Optional.of(bind.address()), 80, 443)))) {
       DnsRecord proof =
           new DnsRecord(
               bind.address(), Optional.of(bind.key), Duration.ofSeconds(20), ProofsTest::sleep);

@@ -68,7 +68,7 @@ final class ServedAuthority implements AutoCloseable {
         AuthorityServer.start(
             signing,
             records,
-            more.apply(with(plan, lookup)),
+            more.apply(plan.withLookup(lookup)),
             Lanternfish.RANDOM,
             Clock.systemUTC());
   }
@@ -79,20 +79,6 @@ final class ServedAuthority implements AutoCloseable {
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
-  }
-
-  static AnswerPlan with(AnswerPlan plan, Lookup lookup) {
-    return new AnswerPlan(
-        plan.listen(),
-        plan.host(),
-        plan.lasts(),
-        plan.allowed(),
-        plan.knownKeys(),
-        plan.externalKeys(),
-        plan.terms(),
-        lookup,
-        plan.limits(),
-        plan.files());
   }
 
   static InetSocketAddress loopback(int port) {

@@ -150,18 +150,7 @@ class WholeOrderTest {
     served =
         ServedAuthority.in(
             java.nio.file.Files.createDirectory(temp.resolve("with-files")),
-            plan ->
-                new io.symbolon.acme.answer.AnswerPlan(
-                    plan.listen(),
-                    plan.host(),
-                    plan.lasts(),
-                    plan.allowed(),
-                    plan.knownKeys(),
-                    plan.externalKeys(),
-                    plan.terms(),
-                    plan.lookup(),
-                    plan.limits(),
-                    Optional.of(ServedAuthority.loopback(port))));
+            plan -> plan.withFiles(Optional.of(ServedAuthority.loopback(port))));
     RemoteAccount account = served.account();
     List<Certificate> chain = obtain(account, pair(), served.http(), INGEST);
     String before = System.getProperty("com.sun.security.enableCRLDP", "false");

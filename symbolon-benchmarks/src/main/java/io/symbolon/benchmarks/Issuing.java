@@ -15,18 +15,13 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
 import java.security.KeyPair;
-import java.security.KeyPairGenerator;
 import java.security.SecureRandom;
-import java.security.Signature;
-import java.security.spec.ECGenParameterSpec;
 import java.time.Clock;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.IntStream;
-import java.util.stream.Stream;
 import org.openjdk.jmh.annotations.Benchmark;
 import org.openjdk.jmh.annotations.BenchmarkMode;
 import org.openjdk.jmh.annotations.Fork;
@@ -52,7 +47,6 @@ import org.openjdk.jmh.annotations.Warmup;
 @Fork(2)
 public class Issuing {
   private static final int CREDENTIALS = 1_000;
-  private static final int SIGNED = 400; // octets: a certificate without its signature
 
   private final SecureRandom random = new SecureRandom();
   private Path folder;
@@ -65,7 +59,7 @@ public class Issuing {
   @Setup(Level.Trial)
   public void prepare() throws IOException, GeneralSecurityException {
     folder = Files.createTempDirectory(Path.of("").toAbsolutePath(), ".issuing-");
-    signer = pair();
+    signer = BareSigning.pair();
     orders =
         IntStream.range(0, CREDENTIALS)
             .mapToObj(
@@ -98,17 +92,7 @@ public class Issuing {
   /** Removes what was written. */
   @TearDown(Level.Trial)
   public void remove() throws IOException {
-    try (Stream<Path> files = Files.walk(folder)) {
-      for (Path file : files.sorted(Comparator.reverseOrder()).toList()) {
-        Files.delete(file);
-      }
-    }
-  }
-
-  private static KeyPair pair() throws GeneralSecurityException {
-    KeyPairGenerator pairs = KeyPairGenerator.getInstance("EC");
-    pairs.initialize(new ECGenParameterSpec("secp256r1"));
-    return pairs.generateKeyPair();
+    BareSigning.delete(folder);
   }
 
   /** Ours: keys, certificates, register and files. */
@@ -127,13 +111,7 @@ public class Issuing {
 
   private byte[] keyAndSignature() {
     try {
-      KeyPair made = pair();
-      byte[] content = new byte[SIGNED];
-      content[0] = made.getPublic().getEncoded()[30];
-      Signature signature = Signature.getInstance("SHA256withECDSA");
-      signature.initSign(signer.getPrivate());
-      signature.update(content);
-      return signature.sign();
+      return BareSigning.sign(signer, BareSigning.pair().getPublic().getEncoded());
     } catch (GeneralSecurityException e) {
       throw new IllegalStateException(e);
     }

@@ -39,13 +39,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
 import java.security.KeyPair;
-import java.security.KeyPairGenerator;
 import java.security.SecureRandom;
-import java.security.Signature;
-import java.security.spec.ECGenParameterSpec;
 import java.time.Clock;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -57,7 +53,6 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
-import java.util.stream.Stream;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLSocket;
 import org.openjdk.jmh.annotations.Benchmark;
@@ -87,7 +82,6 @@ import org.openjdk.jmh.annotations.Warmup;
 public class Orders {
   private static final int CLIENTS = 50;
   private static final int HOSTS = 40_000; // each host is proven once, so that no proof is spared
-  private static final int SIGNED = 400; // octets: a certificate without its signature
 
   private final SecureRandom random = new SecureRandom();
   private final AtomicInteger next = new AtomicInteger();
@@ -106,7 +100,7 @@ public class Orders {
   public void prepare() throws IOException, GeneralSecurityException {
     folder = Files.createTempDirectory(Path.of("").toAbsolutePath(), ".orders-");
     threads = Executors.newFixedThreadPool(CLIENTS);
-    signer = pair();
+    signer = BareSigning.pair();
     SigningAuthority founded =
         SigningAuthority.found(
             folder.resolve("issuing"),
@@ -148,18 +142,9 @@ public class Orders {
     for (int i = 0; i < HOSTS; i++) {
       addresses.put(host(i).toString(), "127.0.0.1");
     }
-    AnswerPlan usual = AnswerPlan.of(loopback(0), HostName.parse("127.0.0.1"));
-    return new AnswerPlan(
-        usual.listen(),
-        usual.host(),
-        usual.lasts(),
-        usual.allowed(),
-        usual.knownKeys(),
-        usual.externalKeys(),
-        usual.terms(),
-        new AnswerPlan.Lookup(addresses, Optional.empty(), port, port),
-        new AnswerPlan.RequestLimits(HOSTS, HOSTS, CLIENTS * 2),
-        usual.files());
+    return AnswerPlan.of(loopback(0), HostName.parse("127.0.0.1"))
+        .withLookup(new AnswerPlan.Lookup(addresses, Optional.empty(), port, port))
+        .withLimits(new AnswerPlan.RequestLimits(HOSTS, HOSTS, CLIENTS * 2));
   }
 
   /** The platform's own server, for the handshakes beside. */
@@ -211,11 +196,7 @@ public class Orders {
     server.close();
     database.close();
     threads.shutdownNow();
-    try (Stream<Path> files = Files.walk(folder)) {
-      for (Path file : files.sorted(Comparator.reverseOrder()).toList()) {
-        Files.delete(file);
-      }
-    }
+    BareSigning.delete(folder);
   }
 
   private static HostName host(int number) {
@@ -230,12 +211,6 @@ public class Orders {
     try (ServerSocket any = new ServerSocket(0)) {
       return any.getLocalPort();
     }
-  }
-
-  private static KeyPair pair() throws GeneralSecurityException {
-    KeyPairGenerator pairs = KeyPairGenerator.getInstance("EC");
-    pairs.initialize(new ECGenParameterSpec("secp256r1"));
-    return pairs.generateKeyPair();
   }
 
   private <T> List<T> atOnce(java.util.function.IntFunction<Callable<T>> each) {
@@ -262,7 +237,7 @@ public class Orders {
 
   private List<Certificate> obtain(RemoteAccount account) throws GeneralSecurityException {
     HostName host = host(next.getAndIncrement() % HOSTS);
-    KeyPair pair = pair();
+    KeyPair pair = BareSigning.pair();
     RequestDraft draft =
         new RequestDraft(
             DistinguishedName.parse(""), List.of(GeneralName.ofHost(host.toString())), Use.SERVER);
@@ -280,9 +255,9 @@ public class Orders {
   }
 
   private byte[] keySignaturesAndHandshake() throws GeneralSecurityException, IOException {
-    KeyPair made = pair();
-    byte[] request = sign(made, made.getPublic().getEncoded());
-    byte[] certificate = sign(signer, request);
+    KeyPair made = BareSigning.pair();
+    byte[] request = BareSigning.sign(made, made.getPublic().getEncoded());
+    byte[] certificate = BareSigning.sign(signer, request);
     try (SSLSocket socket =
         (SSLSocket) trusting.getSocketFactory().createSocket("127.0.0.1", plain.getLocalPort())) {
       if (socket.getInputStream().read() != '.') {
@@ -290,14 +265,5 @@ public class Orders {
       }
     }
     return certificate;
-  }
-
-  private static byte[] sign(KeyPair by, byte[] about) throws GeneralSecurityException {
-    byte[] content = new byte[SIGNED];
-    System.arraycopy(about, 0, content, 0, Math.min(about.length, SIGNED));
-    Signature signature = Signature.getInstance("SHA256withECDSA");
-    signature.initSign(by.getPrivate());
-    signature.update(content);
-    return signature.sign();
   }
 }

@@ -119,7 +119,7 @@ class SharedRecordsTest {
       }
       assertEquals(made, new HashSet<>(a.reconcile().issued()));
       assertEquals(made, new HashSet<>(b.reconcile().issued()));
-      assertEquals(List.of(), a.checkRecords());
+      assertEquals(List.of(), a.checkRecords().findings());
       mine.revoke(List.of(before), RevocationReason.KEY_COMPROMISE, Lifetime.days(30));
       yours.revoke(List.of(onlyHere), RevocationReason.SUPERSEDED, Lifetime.days(30));
       assertEquals(2, a.list().orElseThrow().size(), "the other's as well");
@@ -128,7 +128,7 @@ class SharedRecordsTest {
           Files.readString(here.resolve(AuthorityFolder.REVOCATIONS)),
           Files.readString(there.resolve(AuthorityFolder.REVOCATIONS)),
           "the copies in the folders");
-      assertEquals(List.of(), b.checkRecords());
+      assertEquals(List.of(), b.checkRecords().findings());
     }
     // Another authority has nothing to look for there.
     SigningAuthority stranger =

@@ -22,6 +22,7 @@ import io.symbolon.x509.HostName;
 import io.symbolon.x509.NameConstraints;
 import io.symbolon.x509.RevocationList;
 import io.symbolon.x509.RevocationListBuilder;
+import io.symbolon.x509.SignatureAlgorithm;
 import java.math.BigInteger;
 import java.security.KeyPair;
 import java.security.PrivateKey;
@@ -435,6 +436,20 @@ public final class Authority {
     List<Certificate> chain = new ArrayList<>(List.of(certificate));
     chain.addAll(credential.chain());
     return chain;
+  }
+
+  /**
+   * {@return whether it has signed a certificate}
+   *
+   * @param one the certificate
+   */
+  public boolean hasSigned(Certificate one) {
+    return hasSigned(certificate(), one);
+  }
+
+  static boolean hasSigned(Certificate authority, Certificate one) {
+    return one.issuer().equals(authority.subject())
+        && one.verify(authority) == SignatureAlgorithm.Validity.VALID;
   }
 
   /** {@return its own certificate} */

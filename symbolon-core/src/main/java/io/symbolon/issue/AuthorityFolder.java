@@ -4,7 +4,6 @@ package io.symbolon.issue;
 import io.symbolon.chain.Credential;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.finding.Finding;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Remedy;
@@ -88,7 +87,7 @@ public final class AuthorityFolder implements AutoCloseable {
             .<Book>map(
                 where ->
                     new DatabaseBook(
-                        facts, () -> RecordsPlace.open(where, folder, facts.certificate())))
+                        facts, where, () -> RecordsPlace.open(where, folder, facts.certificate())))
             .orElseGet(() -> new FileBook(facts)));
   }
 
@@ -96,9 +95,10 @@ public final class AuthorityFolder implements AutoCloseable {
    * {@return the same with records that are open already}
    *
    * @param records the records
+   * @param place where they are
    */
-  AuthorityFolder with(IssueRecords records) {
-    return new AuthorityFolder(facts, new DatabaseBook(facts, () -> records));
+  AuthorityFolder with(IssueRecords records, String place) {
+    return new AuthorityFolder(facts, new DatabaseBook(facts, place, () -> records));
   }
 
   FolderFacts facts() {
@@ -248,12 +248,12 @@ public final class AuthorityFolder implements AutoCloseable {
   }
 
   /**
-   * {@return what is to be said of its records after all of them were read: whether each entry
-   * follows from the one before it, and whether the authority has signed the last}
+   * {@return the same as {@link #reconcile}, after all records were read} The ledger tells whether
+   * each entry follows from the one before it, and whether the authority has signed the last.
    *
    * @throws SymbolonException if they can't be read
    */
-  public List<Finding> checkRecords() {
+  public Ledger checkRecords() {
     return book.checkAll();
   }
 

@@ -20,7 +20,7 @@ interface Book {
   List<Finding> findings();
 
   /** The same after all of it was read, whatever time that takes. */
-  List<Finding> checkAll();
+  Ledger checkAll();
 
   /** Writes certificates down; if a serial number is taken, nothing. */
   void record(Collection<Certificate> certificates, Authority authority);
@@ -43,6 +43,9 @@ interface Book {
 
   /** The file with all certificates one behind the other, where there is one. */
   Optional<Path> certificates();
+
+  /** Whether another process has it open and lets this one use it. */
+  boolean isShared();
 
   void close();
 }

@@ -27,12 +27,14 @@ final class DatabaseBook implements Book {
   private static final int AT_ONCE = 1_000; // certificates that are read at once
 
   private final FolderFacts facts;
+  private final String place;
   private final RevocationFile listFile;
   private final Supplier<IssueRecords> opener;
   private @Nullable IssueRecords open;
 
-  DatabaseBook(FolderFacts facts, Supplier<IssueRecords> opener) {
+  DatabaseBook(FolderFacts facts, String place, Supplier<IssueRecords> opener) {
     this.facts = facts;
+    this.place = place;
     this.listFile = new RevocationFile(facts);
     this.opener = opener;
   }
@@ -95,7 +97,7 @@ final class DatabaseBook implements Book {
     Optional<RevocationList> written = listFile.read();
     if (recorded.isPresent()
         && (written.isEmpty()
-            || RevocationFile.number(written.get()).compareTo(RevocationFile.number(recorded.get()))
+            || IssueRecords.number(written.get()).compareTo(IssueRecords.number(recorded.get()))
                 < 0)) {
       listFile.write(recorded.get(), Existing.REPLACE);
       return recorded;
@@ -118,7 +120,7 @@ final class DatabaseBook implements Book {
   }
 
   @Override
-  public List<Finding> checkAll() {
+  public Ledger checkAll() {
     Ledger ledger = reconcile();
     RecordsState state = records().state();
     RecordsState seen = RecordsState.empty();
@@ -133,28 +135,42 @@ final class DatabaseBook implements Book {
     for (Authority.Revocation one : records().revoked()) {
       seen = seen.revoked() < state.revoked() ? seen.with(one) : seen;
     }
-    List<Finding> findings = new ArrayList<>(ledger.findings());
     boolean whole =
         seen.issued() == state.issued()
             && seen.revoked() == state.revoked()
             && seen.issuedLink().equals(state.issuedLink())
             && seen.revokedLink().equals(state.revokedLink());
-    if (!whole) {
-      findings.add(
-          RecordsState.wrong(
-              where(),
-              "An entry among the records was changed or taken away: they are "
-                  + seen.issued()
-                  + " certificates and "
-                  + seen.revoked()
-                  + " revocations, and do not lead to the last one."));
+    return whole
+        ? ledger
+        : ledger.with(
+            List.of(
+                RecordsState.wrong(
+                    where(),
+                    "An entry among the records was changed or taken away: they are "
+                        + seen.issued()
+                        + " certificates and "
+                        + seen.revoked()
+                        + " revocations, and do not lead to the last one.")));
+  }
+
+  /**
+   * Somebody who opened the folder before its records were moved must not go on where they were.
+   */
+  private void checkPlace() {
+    if (!new RecordsPlace(facts.folder()).read().equals(Optional.of(place))) {
+      throw RecordsPlace.left(facts.name());
     }
-    return findings;
   }
 
   @Override
   public void record(Collection<Certificate> certificates, Authority authority) {
-    records().add(certificates, authority);
+    int unused =
+        facts.alone(
+            () -> {
+              checkPlace();
+              records().add(certificates, authority);
+              return certificates.size();
+            });
   }
 
   @Override
@@ -162,11 +178,13 @@ final class DatabaseBook implements Book {
       Collection<Authority.Revocation> added, Authority authority, Lifetime lasts) {
     return facts.alone(
         () -> {
+          checkPlace();
           List<Finding> noticed = findings();
           List<Authority.Revocation> all = new ArrayList<>(added);
           // What only the folder's list revokes stays revoked.
-          listFile.read().ifPresent(list -> all.addAll(RevocationFile.revoked(list)));
-          listFile.read().ifPresent(records()::keep);
+          Optional<RevocationList> written = listFile.read();
+          written.ifPresent(list -> all.addAll(RevocationFile.revoked(list)));
+          written.ifPresent(records()::keep);
           RevocationList list = records().revoke(all, authority, facts.now(), lasts);
           listFile.write(list, Existing.REPLACE);
           return reconciled().with(noticed);
@@ -199,6 +217,11 @@ final class DatabaseBook implements Book {
   @Override
   public Optional<Path> certificates() {
     return Optional.empty();
+  }
+
+  @Override
+  public boolean isShared() {
+    return records().isShared();
   }
 
   @Override

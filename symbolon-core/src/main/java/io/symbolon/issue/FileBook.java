@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.issue;
 
-import io.symbolon.failure.Reason;
-import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -73,13 +71,8 @@ final class FileBook implements Book {
 
   /** Somebody who opened the folder before its records were moved must not go on in its files. */
   private Register.EntryState refresh() {
-    RecordsPlace place = new RecordsPlace(facts.folder());
-    if (place.isSet()) {
-      throw new SymbolonException(
-          Reason.DOES_NOT_FIT,
-          "The register of " + facts.name() + " is not used any more.",
-          "Its records were moved into a database while this program ran.",
-          "Do it again; the folder is opened anew then.");
+    if (new RecordsPlace(facts.folder()).isSet()) {
+      throw RecordsPlace.left(facts.name());
     }
     return register.refresh();
   }
@@ -178,8 +171,8 @@ final class FileBook implements Book {
   }
 
   @Override
-  public List<Finding> checkAll() {
-    return reconcile().findings();
+  public Ledger checkAll() {
+    return reconcile();
   }
 
   @Override
@@ -193,7 +186,7 @@ final class FileBook implements Book {
     }
     for (Certificate certificate : certificates) {
       if (register.issued().containsKey(certificate.serial())) {
-        throw taken(certificate);
+        throw IssueRecords.taken(certificate);
       }
     }
     List<Certificate> before = register.certificates();
@@ -201,14 +194,6 @@ final class FileBook implements Book {
     bundle.add(before, certificates);
     head.write(register.content(), authority.key());
     return certificates.size();
-  }
-
-  static SymbolonException taken(Certificate certificate) {
-    return new SymbolonException(
-        Reason.EXISTS,
-        "The certificate of " + certificate.subject().shortText() + " was not issued.",
-        "Its serial number " + certificate.serialHex() + " is used already.",
-        "Give the command again; if that happens twice, this machine's randomness is broken.");
   }
 
   @Override
@@ -229,7 +214,7 @@ final class FileBook implements Book {
     // written.
     listFile.write(
         authority.revocationList(
-            all, RevocationFile.numberAfter(before.list(), facts.now()), facts.now(), lasts),
+            all, IssueRecords.numberAfter(before.list(), facts.now()), facts.now(), lasts),
         Existing.REPLACE);
     register.revoke(fresh);
     List<Finding> noticed =
@@ -306,6 +291,11 @@ final class FileBook implements Book {
           Collections.reverse(last);
           return last;
         });
+  }
+
+  @Override
+  public boolean isShared() {
+    return false; // its files are for everybody, one after the other
   }
 
   @Override

@@ -4,7 +4,6 @@ package io.symbolon.issue;
 import io.symbolon.file.FolderLock;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
-import io.symbolon.x509.SignatureAlgorithm;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
@@ -39,8 +38,7 @@ record FolderFacts(Path folder, Clock clock, List<Certificate> chain) {
   }
 
   boolean isOurs(Certificate one) {
-    return one.issuer().equals(certificate().subject())
-        && one.verify(certificate()) == SignatureAlgorithm.Validity.VALID;
+    return Authority.hasSigned(certificate(), one);
   }
 
   static String shown(Path path) {

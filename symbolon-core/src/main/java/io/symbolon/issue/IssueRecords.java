@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.issue;
 
+import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.Hex;
 import io.symbolon.x509.Certificate;
@@ -114,6 +115,50 @@ public interface IssueRecords extends AutoCloseable {
             + " "
             + certificate.alternativeNames().stream().map(GeneralName::toString).sorted().toList();
     return Hex.sha256(names.getBytes(StandardCharsets.UTF_8));
+  }
+
+  /**
+   * {@return whether another process has them open and lets this one use them} Then they are not
+   * moved elsewhere: that process would go on where they were.
+   */
+  default boolean isShared() {
+    return false;
+  }
+
+  /**
+   * {@return the refusal of a certificate whose serial number is on record already}
+   *
+   * @param certificate the certificate
+   */
+  static SymbolonException taken(Certificate certificate) {
+    return new SymbolonException(
+        Reason.EXISTS,
+        "The certificate of " + certificate.subject().shortText() + " was not issued.",
+        "Its serial number " + certificate.serialHex() + " is used already.",
+        "Give the command again; if that happens twice, this machine's randomness is broken.");
+  }
+
+  /**
+   * {@return the number of a revocation list; 0 where it has none}
+   *
+   * @param list the list
+   */
+  static BigInteger number(RevocationList list) {
+    return list.extensions().listNumber().orElse(BigInteger.ZERO);
+  }
+
+  /**
+   * {@return the number of the list after another: larger than that of any list before it}
+   *
+   * @param before the list before it
+   * @param now the moment that counts as now
+   */
+  static BigInteger numberAfter(Optional<RevocationList> before, Instant now) {
+    return before
+        .map(IssueRecords::number)
+        .orElse(BigInteger.ZERO)
+        .add(BigInteger.ONE)
+        .max(BigInteger.valueOf(now.getEpochSecond()));
   }
 
   /** Closes them; what is on record stays. */

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.issue;
 
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -22,6 +24,7 @@ final class RecordsMove {
     FolderFacts facts = from.facts();
     return facts.alone(
         () -> {
+          checkAlone(from, to.isShared());
           Ledger all = from.reconcile();
           add(all.issued(), to, authority);
           List<Authority.Revocation> revoked = unknown(all.revoked().values(), to);
@@ -31,8 +34,18 @@ final class RecordsMove {
             var unused = to.revoke(revoked, authority, facts.now(), AuthorityFolder.LIST_LASTS);
           }
           new RecordsPlace(facts.folder()).write(place);
-          return from.with(to);
+          return from.with(to, place);
         });
+  }
+
+  private static void checkAlone(AuthorityFolder from, boolean targetShared) {
+    if (targetShared || from.book().isShared()) {
+      throw new SymbolonException(
+          Reason.DOES_NOT_FIT,
+          "The records of " + from.facts().name() + " were not moved.",
+          "An authority that serves from this folder has them open, and would go on where they are.",
+          "Stop it first.");
+    }
   }
 
   private static void add(List<Certificate> issued, IssueRecords to, Authority authority) {
@@ -42,7 +55,7 @@ final class RecordsMove {
       if (there.isEmpty()) {
         batch.add(one);
       } else if (!there.get().equals(one)) {
-        throw FileBook.taken(one);
+        throw IssueRecords.taken(one);
       }
       if (batch.size() == AT_ONCE) {
         to.add(batch, authority);
@@ -63,6 +76,7 @@ final class RecordsMove {
     FolderFacts facts = from.facts();
     return facts.alone(
         () -> {
+          checkAlone(from, false);
           Ledger ledger = from.reconcile();
           FileBook files = new FileBook(facts);
           files.replace(

@@ -107,6 +107,15 @@ final class RecordsPlace {
     }
   }
 
+  /** The refusal of a program that has the records open where they are no more. */
+  static SymbolonException left(String authority) {
+    return new SymbolonException(
+        Reason.DOES_NOT_FIT,
+        "The records of " + authority + " are not here any more.",
+        "They were moved while this program ran.",
+        "Do it again; the folder is opened anew then. A program that serves is started again.");
+  }
+
   /** Opens records elsewhere. */
   static IssueRecords open(String place, Path folder, Certificate authority) {
     return ServiceLoader.load(IssueRecordsOpener.class)

@@ -59,19 +59,6 @@ final class RevocationFile {
     return PemWriter.write("X509 CRL", list.encoding());
   }
 
-  static BigInteger number(RevocationList list) {
-    return list.extensions().listNumber().orElse(BigInteger.ZERO);
-  }
-
-  /** The number of the list after another: larger than that of any list before it. */
-  static BigInteger numberAfter(Optional<RevocationList> before, Instant now) {
-    return before
-        .map(RevocationFile::number)
-        .orElse(BigInteger.ZERO)
-        .add(BigInteger.ONE)
-        .max(BigInteger.valueOf(now.getEpochSecond()));
-  }
-
   /** What it revokes. */
   static List<Authority.Revocation> revoked(RevocationList list) {
     List<Authority.Revocation> all = new ArrayList<>();

@@ -359,8 +359,8 @@ public final class SigningAuthority {
    * @param place where they are, for whoever opens the folder later: what the {@link
    *     IssueRecordsOpener} is told
    * @return the same authority with the records there
-   * @throws SymbolonException if the database can't be written, or another certificate with the
-   *     same serial number is on record there
+   * @throws SymbolonException if another process has the records open, the database can't be
+   *     written, or another certificate with the same serial number is on record there
    */
   public SigningAuthority moveRecords(IssueRecords to, String place) {
     return new SigningAuthority(RecordsMove.into(folder, to, place, authority), authority);
@@ -371,7 +371,8 @@ public final class SigningAuthority {
    * stays there and is not read any more. The files as they were are kept for undo.
    *
    * @return the same authority with the records in its folder
-   * @throws SymbolonException if the folder can't be written
+   * @throws SymbolonException if another process has the records open, or the folder can't be
+   *     written
    */
   public SigningAuthority moveRecordsIntoFiles() {
     return new SigningAuthority(RecordsMove.intoFiles(folder, authority), authority);
@@ -381,8 +382,9 @@ public final class SigningAuthority {
    * {@return the same with records that are open already}
    *
    * @param records the records
+   * @param place where they are, as {@link #moveRecords} was told
    */
-  public SigningAuthority with(IssueRecords records) {
-    return new SigningAuthority(folder.with(records), authority);
+  public SigningAuthority with(IssueRecords records, String place) {
+    return new SigningAuthority(folder.with(records, place), authority);
   }
 }

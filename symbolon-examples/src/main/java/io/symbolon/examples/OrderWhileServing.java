@@ -96,18 +96,9 @@ public final class OrderWhileServing {
   }
 
   private static AnswerPlan plan(int proofPort) {
-    AnswerPlan usual = AnswerPlan.of(loopback(0), HOST);
-    return new AnswerPlan(
-        usual.listen(),
-        usual.host(),
-        usual.lasts(),
-        List.of("127.0.0.1"),
-        usual.knownKeys(),
-        usual.externalKeys(),
-        usual.terms(),
-        new AnswerPlan.Lookup(Map.of(), Optional.empty(), proofPort, proofPort),
-        usual.limits(),
-        usual.files());
+    return AnswerPlan.of(loopback(0), HOST)
+        .withAllowed(List.of("127.0.0.1"))
+        .withLookup(new AnswerPlan.Lookup(Map.of(), Optional.empty(), proofPort, proofPort));
   }
 
   /** The service: what it needs to know is where the authority answers, and its root. */

@@ -83,6 +83,66 @@ public record AnswerPlan(
   }
 
   /**
+   * {@return the same with other hosts that may be ordered}
+   *
+   * @param newAllowed the hosts that may be ordered
+   */
+  public AnswerPlan withAllowed(List<String> newAllowed) {
+    return new AnswerPlan(
+        listen, host, lasts, newAllowed, knownKeys, externalKeys, terms, lookup, limits, files);
+  }
+
+  /**
+   * {@return the same with other keys to be bound to}
+   *
+   * @param newExternalKeys the keys that an account must be bound to one of
+   */
+  public AnswerPlan withExternalKeys(Map<String, byte[]> newExternalKeys) {
+    return new AnswerPlan(
+        listen, host, lasts, allowed, knownKeys, newExternalKeys, terms, lookup, limits, files);
+  }
+
+  /**
+   * {@return the same with other terms}
+   *
+   * @param newTerms the terms of service
+   */
+  public AnswerPlan withTerms(Optional<URI> newTerms) {
+    return new AnswerPlan(
+        listen, host, lasts, allowed, knownKeys, externalKeys, newTerms, lookup, limits, files);
+  }
+
+  /**
+   * {@return the same with another lookup}
+   *
+   * @param newLookup how hosts are found
+   */
+  public AnswerPlan withLookup(Lookup newLookup) {
+    return new AnswerPlan(
+        listen, host, lasts, allowed, knownKeys, externalKeys, terms, newLookup, limits, files);
+  }
+
+  /**
+   * {@return the same with other limits}
+   *
+   * @param newLimits how much may be asked for
+   */
+  public AnswerPlan withLimits(RequestLimits newLimits) {
+    return new AnswerPlan(
+        listen, host, lasts, allowed, knownKeys, externalKeys, terms, lookup, newLimits, files);
+  }
+
+  /**
+   * {@return the same with other files}
+   *
+   * @param newFiles where the revocation list is served
+   */
+  public AnswerPlan withFiles(Optional<InetSocketAddress> newFiles) {
+    return new AnswerPlan(
+        listen, host, lasts, allowed, knownKeys, externalKeys, terms, lookup, limits, newFiles);
+  }
+
+  /**
    * How hosts are found whose control is proven.
    *
    * @param addresses addresses of hosts that no DNS knows, by name

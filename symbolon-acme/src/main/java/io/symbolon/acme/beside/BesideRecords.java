@@ -79,6 +79,11 @@ public final class BesideRecords implements IssueRecords {
   }
 
   @Override
+  public boolean isShared() {
+    return true;
+  }
+
+  @Override
   public String place() {
     return place;
   }

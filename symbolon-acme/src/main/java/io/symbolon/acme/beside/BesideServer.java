@@ -5,6 +5,7 @@ import io.symbolon.acme.beside.Message.Kind;
 import io.symbolon.acme.beside.Message.Outcome;
 import io.symbolon.acme.beside.Message.Refusal;
 import io.symbolon.acme.beside.Message.Wish;
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.Authority;
@@ -33,6 +34,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
+import java.util.concurrent.ThreadFactory;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -46,6 +48,7 @@ public final class BesideServer implements AutoCloseable {
   public static final String NAME = "beside.socket";
 
   private static final Logger LOG = LoggerFactory.getLogger(BesideServer.class);
+  private static final ThreadFactory NEW_THREAD = Daemons.named("symbolon-beside");
   private static final int CHALLENGE = 32; // octets
   private static final int AT_ONCE = 64; // connections
 
@@ -96,7 +99,7 @@ public final class BesideServer implements AutoCloseable {
         throw e;
       }
       BesideServer server = new BesideServer(socket, path, records, authority, random, clock);
-      thread(server::accept).start();
+      NEW_THREAD.newThread(server::accept).start();
       return Optional.of(server);
     } catch (IOException | UnsupportedOperationException e) {
       LOG.warn("other commands can't use the records while this one runs: {}", e.toString());
@@ -104,18 +107,12 @@ public final class BesideServer implements AutoCloseable {
     }
   }
 
-  private static Thread thread(Runnable work) {
-    Thread thread = new Thread(work, "symbolon-beside");
-    thread.setDaemon(true);
-    return thread;
-  }
-
   private void accept() {
     while (socket.isOpen()) {
       try {
         SocketChannel one = socket.accept();
         if (places.tryAcquire()) {
-          thread(() -> answer(one)).start();
+          NEW_THREAD.newThread(() -> answer(one)).start();
         } else {
           one.close();
         }
@@ -175,7 +172,7 @@ public final class BesideServer implements AutoCloseable {
       case STATE -> new Outcome(null, records.state(), null, null, null);
       case ADD -> {
         List<Certificate> added = Message.certificates(wish.certificates());
-        if (!added.stream().allMatch(this::isOurs)) {
+        if (!added.stream().allMatch(authority::hasSigned)) {
           throw refused("One of the certificates is not signed by this authority.");
         }
         records.add(added, authority);
@@ -217,11 +214,6 @@ public final class BesideServer implements AutoCloseable {
 
   private static int bounded(Wish wish) {
     return Math.max(0, Math.min(wish.most(), BesideRecords.PAGE));
-  }
-
-  private boolean isOurs(Certificate one) {
-    return one.issuer().equals(authority.certificate().subject())
-        && one.verify(authority.certificate()) == SignatureAlgorithm.Validity.VALID;
   }
 
   /** Ends it; the records stay open. */

@@ -198,9 +198,9 @@ public final class Database implements AutoCloseable {
    */
   public <T> T transaction(Work<T> work) {
     for (int tries = 1; ; tries++) {
-      String before = broken;
-      if (!before.isEmpty()) {
-        throw notAnyMore(before);
+      Optional<SymbolonException> end = end();
+      if (end.isPresent()) {
+        throw end.get();
       }
       try (Connection connection = source.getConnection()) {
         try {
@@ -259,12 +259,16 @@ public final class Database implements AutoCloseable {
     return e.getSQLState() != null && ENDS.contains(e.getSQLState());
   }
 
-  private static SymbolonException notAnyMore(String before) {
-    return failed(
-        "The records could not be read or written.",
-        "The database has closed itself after it could not write: " + before,
-        "Make room on its disk, and start this program again. Nothing was handed out.",
-        null);
+  /** {@return why it can't be used any more, if it can't: the program is started again then} */
+  public Optional<SymbolonException> end() {
+    return broken.isEmpty()
+        ? Optional.empty()
+        : Optional.of(
+            failed(
+                "The records could not be read or written.",
+                "The database has closed itself after it could not write: " + broken,
+                "Make room on its disk, and start this program again. Nothing was handed out.",
+                null));
   }
 
   private static boolean isBusy(SQLException e) {

@@ -168,7 +168,7 @@ public final class IssueTables implements IssueRecords {
               RecordsState state = state(session);
               for (Certificate one : certificates) {
                 if (issued(session, one.serialHex()).isPresent()) {
-                  throw taken(one);
+                  throw IssueRecords.taken(one);
                 }
                 RecordsState next = state.with(one);
                 insert(session, one, state.issued(), next.issuedLink());
@@ -177,14 +177,6 @@ public final class IssueTables implements IssueRecords {
               sign(session, state, authority);
               return state;
             });
-  }
-
-  private static SymbolonException taken(Certificate certificate) {
-    return new SymbolonException(
-        Reason.EXISTS,
-        "The certificate of " + certificate.subject().shortText() + " was not issued.",
-        "Its serial number " + certificate.serialHex() + " is used already.",
-        "Give the command again; if that happens twice, this machine's randomness is broken.");
   }
 
   private static void insert(Session session, Certificate one, long position, String link)
@@ -248,19 +240,12 @@ public final class IssueTables implements IssueRecords {
               state = next;
             }
           }
-          BigInteger number =
-              number(list(session))
-                  .add(BigInteger.ONE)
-                  .max(BigInteger.valueOf(now.getEpochSecond()));
+          BigInteger number = IssueRecords.numberAfter(list(session), now);
           RevocationList list = authority.revocationList(all, number, now, lasts);
           put(session, list);
           sign(session, state, authority);
           return list;
         });
-  }
-
-  private static BigInteger number(Optional<RevocationList> list) {
-    return list.flatMap(one -> one.extensions().listNumber()).orElse(BigInteger.ZERO);
   }
 
   private static void put(Session session, RevocationList list) throws SQLException {
@@ -275,7 +260,12 @@ public final class IssueTables implements IssueRecords {
     boolean unused =
         changing(
             session -> {
-              boolean newer = number(Optional.of(list)).compareTo(number(list(session))) > 0;
+              boolean newer =
+                  list(session)
+                      .filter(
+                          known ->
+                              IssueRecords.number(known).compareTo(IssueRecords.number(list)) >= 0)
+                      .isEmpty();
               if (newer) {
                 put(session, list);
               }

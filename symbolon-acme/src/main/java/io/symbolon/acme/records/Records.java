@@ -2,6 +2,7 @@
 package io.symbolon.acme.records;
 
 import io.symbolon.acme.records.Database.Session;
+import io.symbolon.failure.SymbolonException;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
@@ -780,6 +781,11 @@ public final class Records implements AutoCloseable {
           }
           return true;
         });
+  }
+
+  /** {@return why they can't be used any more, if they can't: {@link Database#end}} */
+  public Optional<SymbolonException> end() {
+    return database.end();
   }
 
   @Override

@@ -20,7 +20,6 @@ import io.symbolon.issue.Ledger;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.text.VisibleText;
 import java.security.SecureRandom;
-import java.util.List;
 import java.util.Optional;
 
 /** {@code symbolon authority records FOLDER}. */
@@ -52,14 +51,14 @@ final class AuthorityRecords {
       now = RecordsPlaces.move(authority, into.get()).folder();
       invocation.closing(now);
     }
-    List<Finding> findings = now.checkRecords();
-    Report report = new Report(now, now.reconcile(), moves, findings);
+    Ledger ledger = now.checkRecords();
+    Report report = new Report(now, ledger, moves);
     if (invocation.output().isJson()) {
       invocation.output().json(report.document(invocation.output()));
     } else {
       report.print(invocation.output());
     }
-    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return Finding.anyProblem(ledger.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
   private static String place(String text) {
@@ -73,8 +72,7 @@ final class AuthorityRecords {
         "Say files, folder, or the address of a database that begins with jdbc:");
   }
 
-  private record Report(
-      AuthorityFolder folder, Ledger ledger, boolean moved, List<Finding> findings) {
+  private record Report(AuthorityFolder folder, Ledger ledger, boolean moved) {
     private String where() {
       String place = folder.recordsPlace().orElse(RecordsPlaces.FILES);
       return switch (place) {
@@ -86,7 +84,7 @@ final class AuthorityRecords {
     }
 
     private boolean whole() {
-      return findings.stream().noneMatch(one -> one.is(FindingKind.REGISTER_CHANGED));
+      return ledger.findings().stream().noneMatch(one -> one.is(FindingKind.REGISTER_CHANGED));
     }
 
     void print(Output output) {
@@ -102,7 +100,7 @@ final class AuthorityRecords {
               + (whole()
                   ? paint.good("every entry is whole, and the authority has signed the last")
                   : "every entry was read; see below"));
-      new FindingsSection(output).print(findings);
+      new FindingsSection(output).print(ledger.findings());
     }
 
     RecordsDocument document(Output output) {
@@ -114,7 +112,7 @@ final class AuthorityRecords {
           ledger.issued().size(),
           ledger.revoked().size(),
           whole(),
-          FindingDocument.all(findings, output.commands()));
+          FindingDocument.all(ledger.findings(), output.commands()));
     }
   }
 }

@@ -3,18 +3,22 @@ package io.symbolon.cli.authority;
 
 import io.symbolon.acme.answer.AnswerPlan;
 import io.symbolon.acme.answer.AuthorityServer;
+import io.symbolon.acme.records.Records;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.security.SecureRandom;
+import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
 
 /** {@code symbolon authority serve}. */
 final class AuthorityServe {
@@ -97,13 +101,26 @@ final class AuthorityServe {
     Runtime.getRuntime().addShutdownHook(atExit);
     tell(invocation.output(), folder, server, job.plan());
     invocation.session().flush();
-    try {
-      new CountDownLatch(1).await(); // until the process is told to end
-    } catch (InterruptedException e) {
-      Runtime.getRuntime().removeShutdownHook(atExit);
-      end.run();
+    Optional<SymbolonException> failure = untilItEnds(records.records());
+    Runtime.getRuntime().removeShutdownHook(atExit);
+    end.run();
+    if (failure.isPresent()) {
+      throw failure.get();
     }
     return ExitCode.DONE;
+  }
+
+  /** Until the process is told to end, or nothing can be put on record any more. */
+  private static Optional<SymbolonException> untilItEnds(Records records) {
+    CountDownLatch never = new CountDownLatch(1);
+    try {
+      while (records.end().isEmpty()) {
+        boolean unused = never.await(1, TimeUnit.SECONDS);
+      }
+      return records.end().map(e -> e.restated("The authority does not answer any more."));
+    } catch (InterruptedException e) {
+      return Optional.empty();
+    }
   }
 
   private static void tell(

@@ -6,6 +6,7 @@ import io.symbolon.acme.records.Database;
 import io.symbolon.acme.records.IssueTables;
 import io.symbolon.acme.records.IssueTablesOpener;
 import io.symbolon.acme.records.Records;
+import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.AuthorityFolder;
@@ -31,8 +32,9 @@ record ServedRecords(SigningAuthority signing, Records records, Optional<BesideS
           Reason.DOES_NOT_FIT,
           "The authority does not answer.",
           "Its records are in another database than --records says.",
-          "Leave --records out to go on with that one. To move them: symbolon authority records"
-              + " FOLDER --into URL");
+          "Leave --records out to go on with that one. To move them: symbolon authority records "
+              + Output.shown(folder.folder())
+              + " --into URL");
     }
     boolean inFolder = place.equals(IssueTablesOpener.IN_FOLDER);
     Path path = folder.folder().resolve(IssueTablesOpener.NAME);
@@ -41,7 +43,7 @@ record ServedRecords(SigningAuthority signing, Records records, Optional<BesideS
       IssueTables tables =
           IssueTables.in(database, folder.identity(), inFolder ? path.toString() : place);
       SigningAuthority signing =
-          known.isPresent() ? plain.with(tables) : plain.moveRecords(tables, place);
+          known.isPresent() ? plain.with(tables, place) : plain.moveRecords(tables, place);
       Records records = Records.in(database);
       Optional<BesideServer> beside =
           inFolder

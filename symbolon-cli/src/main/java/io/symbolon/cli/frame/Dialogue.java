@@ -20,19 +20,8 @@ public final class Dialogue {
   private final Session session;
   private final Output output;
   private final String command;
-  private final Answers answers;
+  private final KeptAnswers answers;
   private final Supplier<String> commandLine;
-
-  /** Where the answers are kept. */
-  public interface Answers {
-    /** What was answered before it was taken back. */
-    Optional<String> remembered(String id);
-
-    void add(String id, String text);
-
-    /** Takes the last answer back; false where there is none. */
-    boolean takeBack();
-  }
 
   /** What a person says at the end. */
   public enum Verdict {
@@ -48,7 +37,7 @@ public final class Dialogue {
    * @param commandLine what was answered so far, as it can be pasted
    */
   public Dialogue(
-      Invocation invocation, String command, Answers answers, Supplier<String> commandLine) {
+      Invocation invocation, String command, KeptAnswers answers, Supplier<String> commandLine) {
     this.session = invocation.session();
     this.output = invocation.output();
     this.command = command;

@@ -34,7 +34,7 @@ final class OrderQuestions {
     this.invocation = invocation;
     this.output = invocation.output();
     this.answers = new OrderAnswers(given, invocation.action().spec());
-    this.dialogue = new Dialogue(invocation, "order", answers, this::commandLine);
+    this.dialogue = new Dialogue(invocation, "order", answers.kept(), this::commandLine);
   }
 
   /** Whether nothing is said of what shall be ordered. */
@@ -60,7 +60,7 @@ final class OrderQuestions {
         job = OrderJob.of(answers.options());
       } catch (SymbolonException e) {
         dialogue.tell(e);
-        if (!answers.takeBack()) {
+        if (!answers.kept().takeBack()) {
           throw e;
         }
         continue;
@@ -68,7 +68,7 @@ final class OrderQuestions {
       show(job);
       switch (dialogue.agreed("Order it?")) {
         case BACK -> {
-          boolean unused = answers.takeBack();
+          boolean unused = answers.kept().takeBack();
         }
         case YES -> {
           return Optional.of(answers.options());
@@ -165,9 +165,9 @@ final class OrderQuestions {
   }
 
   private Optional<Question> hosts() {
-    int asked = answers.hostsAsked();
+    int asked = answers.kept().count(OrderAnswers.HOST);
     String last = OrderAnswers.HOST + asked;
-    if (asked > 0 && answers.of(last).isEmpty()) {
+    if (asked > 0 && answers.kept().of(last).isEmpty()) {
       return Optional.empty();
     }
     return question(

@@ -113,7 +113,7 @@ final class QuestionPlan {
                   "",
                   text -> filled(text, filled -> judged(answers, RequestAnswers.NAME, filled))));
     }
-    int asked = answers.hostsAsked();
+    int asked = answers.kept().count(RequestAnswers.HOST);
     String last = RequestAnswers.HOST + asked;
     if (asked > 0 && answers.of(last).isEmpty()) {
       return Optional.empty();

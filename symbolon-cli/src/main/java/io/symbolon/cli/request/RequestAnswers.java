@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.request;
 
-import io.symbolon.cli.frame.Dialogue;
 import io.symbolon.cli.frame.DraftOptions;
 import io.symbolon.cli.frame.GivenOptions;
+import io.symbolon.cli.frame.KeptAnswers;
 import io.symbolon.der.Oid;
 import io.symbolon.der.Oids;
 import io.symbolon.issue.RequestDraft;
@@ -16,13 +16,9 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 
-/**
- * What a person has answered, in the order of the questions. An answer that was taken back is
- * remembered, and stands in brackets when its question comes again.
- */
-final class RequestAnswers implements Dialogue.Answers {
+/** What a person has answered of a request, and what it makes. */
+final class RequestAnswers {
   static final String USE = "for";
   static final String HOST = "host ";
   static final String NAME = "name";
@@ -32,55 +28,33 @@ final class RequestAnswers implements Dialogue.Answers {
   private static final List<Oid> ORDER = List.of(Oids.C, Oids.ST, Oids.L, Oids.O, Oids.OU);
 
   private final GivenOptions given;
-  private final Map<String, String> answers = new LinkedHashMap<>();
-  private final Map<String, String> remembered = new LinkedHashMap<>();
+  private final KeptAnswers kept;
 
   /** Nothing answered but for what was typed as options. */
   RequestAnswers(GivenOptions given) {
+    this(given, new KeptAnswers());
+  }
+
+  private RequestAnswers(GivenOptions given, KeptAnswers kept) {
     this.given = given;
+    this.kept = kept;
+  }
+
+  KeptAnswers kept() {
+    return kept;
   }
 
   boolean has(String id) {
-    return answers.containsKey(id);
+    return kept.has(id);
   }
 
   String of(String id) {
-    return answers.getOrDefault(id, "");
-  }
-
-  /** What was answered before it was taken back. */
-  @Override
-  public Optional<String> remembered(String id) {
-    return Optional.ofNullable(remembered.get(id));
-  }
-
-  @Override
-  public void add(String id, String text) {
-    answers.put(id, text);
-    remembered.put(id, text);
-  }
-
-  /** Takes the last answer back; false where there is none. */
-  @Override
-  public boolean takeBack() {
-    List<String> ids = List.copyOf(answers.keySet());
-    if (ids.isEmpty()) {
-      return false;
-    }
-    answers.remove(ids.get(ids.size() - 1));
-    return true;
-  }
-
-  void takeAllBack() {
-    answers.clear();
+    return kept.of(id);
   }
 
   /** The same with one more answer, to be judged. */
   RequestAnswers with(String id, String text) {
-    RequestAnswers more = new RequestAnswers(given);
-    more.answers.putAll(answers);
-    more.answers.put(id, text);
-    return more;
+    return new RequestAnswers(given, kept.with(id, text));
   }
 
   Use use() {
@@ -88,24 +62,18 @@ final class RequestAnswers implements Dialogue.Answers {
   }
 
   private List<String> hosts() {
-    return answers.entrySet().stream()
-        .filter(answer -> answer.getKey().startsWith(HOST) && !answer.getValue().isEmpty())
-        .map(Map.Entry::getValue)
-        .toList();
-  }
-
-  int hostsAsked() {
-    return (int) answers.keySet().stream().filter(id -> id.startsWith(HOST)).count();
+    return kept.startingWith(HOST);
   }
 
   private DistinguishedName subject() {
     Map<Oid, String> values = new LinkedHashMap<>();
-    answers.forEach(
-        (id, value) -> {
-          if (id.startsWith(PART) && !value.isEmpty()) {
-            values.put(Oid.of(id.substring(PART.length())), value);
-          }
-        });
+    kept.all()
+        .forEach(
+            (id, value) -> {
+              if (id.startsWith(PART) && !value.isEmpty()) {
+                values.put(Oid.of(id.substring(PART.length())), value);
+              }
+            });
     DistinguishedName subject = DistinguishedName.parse("");
     for (Oid type : ORDER) {
       String value = values.remove(type);
@@ -139,7 +107,7 @@ final class RequestAnswers implements Dialogue.Answers {
   /** The command line that says the same, behind the name of the command. */
   List<String> arguments() {
     List<String> arguments = new ArrayList<>(given.typed());
-    Map<String, String> rest = new LinkedHashMap<>(answers);
+    Map<String, String> rest = kept.all();
     rest.keySet().removeIf(id -> id.startsWith(HOST) || id.startsWith(PART) || id.equals(NAME));
     if (rest.containsKey(USE)) {
       add(arguments, USE, String.valueOf(rest.remove(USE)));

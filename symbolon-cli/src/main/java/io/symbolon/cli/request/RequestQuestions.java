@@ -29,7 +29,7 @@ final class RequestQuestions {
     this.output = invocation.output();
     this.questions = new QuestionPlan(given, invocation.session());
     this.answers = new RequestAnswers(given);
-    this.dialogue = new Dialogue(invocation, "request", answers, this::commandLine);
+    this.dialogue = new Dialogue(invocation, "request", answers.kept(), this::commandLine);
   }
 
   static int run(Invocation invocation, GivenOptions given) {
@@ -52,7 +52,7 @@ final class RequestQuestions {
       } catch (SymbolonException e) {
         // What fits no other answer is asked for again, and nothing that was typed is lost.
         dialogue.tell(e);
-        if (!answers.takeBack()) {
+        if (!answers.kept().takeBack()) {
           throw e;
         }
         continue;
@@ -62,12 +62,12 @@ final class RequestQuestions {
         FindingsText.print(output, plan.findings());
         output.wrapped(
             "  ", "It can't be written so. The questions come again, with your answers.");
-        answers.takeAllBack();
+        answers.kept().takeAllBack();
         continue;
       }
       switch (dialogue.agreed("Write it?")) {
         case BACK -> {
-          boolean unused = answers.takeBack();
+          boolean unused = answers.kept().takeBack();
         }
         case YES -> {
           return RequestCommand.write(invocation, job, plan);
