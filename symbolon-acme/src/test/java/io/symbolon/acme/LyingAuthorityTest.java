@@ -10,6 +10,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
 import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.chain.Credential;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.fixture.Lanternfish;
@@ -25,6 +26,7 @@ import java.nio.charset.StandardCharsets;
 import java.security.KeyPair;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -32,13 +34,16 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.stream.Stream;
 import javax.net.ssl.SSLContext;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.Arguments;
 import org.junit.jupiter.params.provider.EnumSource;
+import org.junit.jupiter.params.provider.MethodSource;
 
 /** An authority that is down, slow, wrong or lying: a clear failure each time, and no hang. */
 @Timeout(value = 3, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
@@ -140,6 +145,60 @@ class LyingAuthorityTest {
     return assertThrows(
         SymbolonException.class,
         () -> ordering.obtain(order, ServedAuthority.request(pair, INGEST), Optional.empty()));
+  }
+
+  private static Credential shown(String host, Instant from, Duration lasts) {
+    return Lanternfish.ROOT.issue(
+        Lanternfish.name("liar"),
+        KeyKind.EC_P256,
+        List.of(HostName.parse(host)),
+        Use.SERVER,
+        from,
+        lasts);
+  }
+
+  private static Stream<Arguments> certificates() {
+    Instant now = Lanternfish.NOW;
+    Trust known = Trust.in(Lanternfish.root());
+    Trust other = Trust.in(Lanternfish.issuing());
+    Credential good = shown("127.0.0.1", now, Lanternfish.YEAR);
+    return Stream.of(
+        Arguments.of(shown("127.0.0.1", now, Duration.ofSeconds(1)), known, "has ended", "clock"),
+        Arguments.of(
+            shown("127.0.0.1", now.plus(Duration.ofDays(2)), Lanternfish.YEAR),
+            known,
+            "is not valid yet",
+            "Check the clocks of this machine and of the authority."),
+        Arguments.of(
+            shown("127.0.0.2", now, Lanternfish.YEAR), known, "for other hosts", "by a name"),
+        Arguments.of(good, other, "not trusted here", "name its root: --trust FILE"));
+  }
+
+  @ParameterizedTest
+  @MethodSource("certificates")
+  void whatItsOwnCertificateLacksIsTold(
+      Credential credential, Trust trusted, String seen, String remedy) throws Exception {
+    while (credential.certificate().notAfter().isAfter(Instant.now())
+        && credential.certificate().notAfter().isBefore(Lanternfish.NOW.plusSeconds(5))) {
+      Thread.sleep(50); // until it has ended
+    }
+    HttpsServer wrong = HttpsServer.create(loopback(0), 5);
+    wrong.setHttpsConfigurator(new HttpsConfigurator(TlsSetup.server(credential).context()));
+    wrong.start();
+    try {
+      URI directory = URI.create("https://127.0.0.1:" + wrong.getAddress().getPort() + "/d");
+      SymbolonException e =
+          assertThrows(
+              SymbolonException.class,
+              () ->
+                  RemoteAuthority.at(
+                      directory, TlsSetup.client(trusted).context(), Patience.usual()));
+      assertEquals(Reason.NO_ANSWER, e.reason());
+      assertTrue(e.seen().contains(seen), e.seen());
+      assertTrue(e.remedy().advice().contains(remedy), e.remedy().advice());
+    } finally {
+      wrong.stop(0);
+    }
   }
 
   @Test

@@ -34,7 +34,8 @@ enum Command implements CommandAction {
   JOIN("Makes one credential from many files: key, certificate and chain in one keystore"),
   TRUSTSTORE("Makes a truststore from many files: certificates only, never a key"),
   REQUEST("Makes a new key and a certificate signing request, and checks the receiver's rules"),
-  AUTHORITY("Runs a private certificate authority: found, sign, issue, serve, revoke, list"),
+  AUTHORITY(
+      "Runs a private certificate authority: found, sign, issue, serve, revoke, records, list"),
   CONVERT("Writes the same content in another format, all of it or a part"),
   REHEARSE("Tells whether a server's files and a client's files will accept each other"),
   PROBE("Shows and explains what a running server does in a handshake"),
@@ -42,7 +43,7 @@ enum Command implements CommandAction {
   CONFIGURE("Shows a server's TLS settings; changes them, proves the change, or puts it back"),
   ORDER("Orders a certificate from an authority that answers the automatic protocol (RFC 8555)"),
   DUE("Shows everything that ends, soonest first: files, stores, running servers"),
-  RENEW("Renews in place what an account has obtained and what is due now"),
+  RENEW("Renews what is due: in place what was ordered, and requests for what a person signs"),
   UNDO("Brings files back as they were before a command replaced them"),
   DEMO("Runs the whole story on made-up data, with a real server");
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
+import static org.junit.jupiter.api.Assertions.assertEquals;
+
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import io.symbolon.cli.session.Session;
@@ -60,6 +62,12 @@ public record Run(int code, String out, String err) {
         new Cli(session).run(Arrays.stream(arguments).map(Object::toString).toArray(String[]::new));
     return new Run(
         code, out.toString(StandardCharsets.UTF_8), err.toString(StandardCharsets.UTF_8));
+  }
+
+  /** The same, where it ended as it was expected to. */
+  Run expect(int expected) {
+    assertEquals(expected, code, () -> out + err);
+    return this;
   }
 
   JsonNode json() {

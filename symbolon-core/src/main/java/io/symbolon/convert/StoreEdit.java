@@ -143,6 +143,15 @@ public final class StoreEdit {
     return bundle.entries().stream().flatMap(entry -> entry.name().stream()).toList();
   }
 
+  /**
+   * {@return whether a key has this alias}
+   *
+   * @param alias the alias
+   */
+  public boolean holdsKey(String alias) {
+    return bundle.credentials().stream().anyMatch(key -> key.alias().equalsIgnoreCase(alias));
+  }
+
   /** The entry of a key: where it is there several times, the one that waits. */
   private StoreEntry.KeyEntry entryOf(PrivateKeyInfo key) {
     String fingerprint = key.revealFingerprint();

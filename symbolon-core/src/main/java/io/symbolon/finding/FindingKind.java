@@ -153,6 +153,13 @@ public enum FindingKind {
       CONVERSIONS, "a private key whose public half was asked for and can't be found", WARNING),
   /** What the format has no place for. */
   LEFT_OUT(CONVERSIONS, "what the format has no place for", WARNING),
+  /** What a replaced file held and the new one does not. */
+  NOT_TAKEN_OVER(CONVERSIONS, "what a replaced file held and the new one does not", WARNING),
+  /** A replaced file that no password opens, so that nobody knows whether it held more. */
+  REPLACED_NOT_COMPARED(
+      CONVERSIONS,
+      "a replaced file that no password opens, so that nobody knows whether it held more",
+      NOTE),
   /** The root, which the other side has already. */
   ROOT_LEFT_OUT(CONVERSIONS, "the root, which the other side has already", NOTE),
   /** A chain that is written as it lies in its keystore, without the root to check it. */
@@ -722,6 +729,13 @@ public enum FindingKind {
   NEW_FILES_NOT_TAKEN(AUTOMATIC, "a server did not take files that were renewed", PROBLEM),
   /** A certificate was due and not renewed. */
   RENEWAL_FAILED(AUTOMATIC, "a certificate was due and not renewed", PROBLEM),
+  /** A certificate that a person signs: its request is ready, or its reply not yet in use. */
+  RENEWAL_WAITS(
+      AUTOMATIC,
+      "a certificate that a person signs: its request is ready, or its reply not yet in use; a"
+          + " problem once the certificate has ended",
+      WARNING,
+      PROBLEM),
 
   /** A keystore was opened with a wrong password. */
   PASSWORD_WRONG(LOGS, "a keystore was opened with a wrong password", PROBLEM),

@@ -108,6 +108,11 @@ public record Renewal(RequestDraft draft, Optional<Match> key, Optional<KeyKind>
     return new Renewal(RequestDraft.of(request), Optional.empty(), kind(request.publicKey()));
   }
 
+  /** The kind of a certificate's key, where it is one that can be made. */
+  static Optional<KeyKind> kindOf(Certificate certificate) {
+    return kind(certificate.publicKey());
+  }
+
   private static Optional<KeyKind> kind(SubjectPublicKeyInfo key) {
     return Arrays.stream(KeyKind.values()).filter(one -> one.isOf(key)).findFirst();
   }

@@ -38,7 +38,7 @@ public record Joined(
   }
 
   /** {@return the credential as an entry of a store} */
-  public StoreEntry toEntry() {
+  public StoreEntry.KeyEntry toEntry() {
     return new StoreEntry.KeyEntry(alias, credential.key(), credential.chain());
   }
 }

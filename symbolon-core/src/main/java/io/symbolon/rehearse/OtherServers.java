@@ -71,11 +71,9 @@ final class OtherServers {
       for (ServerKind kind : rule.servers()) {
         if (!circumstances.contains(rule.circumstance())) {
           known.putIfAbsent(kind, accepting(kind));
-        } else if (worst.getOrDefault(kind, Behaviour.ACCEPTS).compareTo(rule.behaviour()) < 0) {
+        } else if (!worst.containsKey(kind) || worst.get(kind).compareTo(rule.behaviour()) < 0) {
           worst.put(kind, rule.behaviour());
           known.put(kind, told(kind, rule, depth));
-        } else {
-          known.putIfAbsent(kind, accepting(kind));
         }
       }
     }

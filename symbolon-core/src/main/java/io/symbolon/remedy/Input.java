@@ -25,6 +25,10 @@ public enum Input {
   PASSWORD,
   /** A file in which a new strong password is saved for what is written. */
   NEW_PASSWORD_FILE,
+  /** Where the password comes from for what is written. */
+  SEALED_WITH,
+  /** That a private key lies open. */
+  UNSEALED,
   /** The password for the keys in what is written. */
   KEY_PASSWORD,
   /** That the root is written as well. */

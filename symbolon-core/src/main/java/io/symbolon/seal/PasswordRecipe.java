@@ -19,7 +19,7 @@ public record PasswordRecipe(int length, String without) {
    * The letters and digits of new passwords: none that look alike (I l 1, O o 0), and nothing that
    * a shell, XML, a properties file or an ini file would take for its own.
    */
-  public static final String ALPHABET = "ABCDEFGHJKLMNPQRSTUVWXYZabcdefghijkmnopqrstuvwxyz23456789";
+  public static final String ALPHABET = "ABCDEFGHJKLMNPQRSTUVWXYZabcdefghijkmnpqrstuvwxyz23456789";
 
   /** The usual one: 26 characters, about 150 bits. */
   public static final PasswordRecipe USUAL = new PasswordRecipe(26, "");

@@ -264,7 +264,7 @@ final class Contents {
         new StoreEntry.KeyEntry(alias.orElse("server"), credential.key(), ordered(file));
     Conversion conversion =
         file.keepsOthers() && machine.files().exists(path)
-            ? StoreEdit.open(path, Surveyor.create().withUnlock(List.of(password))).with(entry)
+            ? StoreEdit.open(path, Surveyor.create().withUnlock(List.of(password))).renewed(entry)
             : Conversion.of(Bundle.of(List.of(entry)), file.as(), KeyForm.PKCS8, where);
     return conversion.encode(where, seal, new SecureRandom()).content();
   }

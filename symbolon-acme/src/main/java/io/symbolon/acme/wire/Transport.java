@@ -167,13 +167,7 @@ public final class Transport {
             cause);
       }
       if (one instanceof SSLException) {
-        return new SymbolonException(
-            Reason.NO_ANSWER,
-            "The authority at " + shown(url) + " was not asked.",
-            "TLS with it failed: " + VisibleText.of(message(one)),
-            "If it is a private authority, name its root: --trust FILE. To see more: symbolon probe "
-                + VisibleText.of(url.getAuthority()),
-            cause);
+        return FailedTls.of(url, cause);
       }
       if (one instanceof ConnectException || one instanceof UnresolvedAddressException) {
         boolean unknown =

@@ -43,7 +43,9 @@ final class AuthorityFound {
             "subject", "DN", "Its name, such as 'CN=Lanternfish Root,O=Lanternfish Observatory'.")
         .value("under", "FOLDER", "The authority that signs it; without this it is a root.")
         .value(
-            "key-type", "TYPE", "The kind of its key: " + KeyTypes.words() + ". Otherwise ec-p384.")
+            "key-type",
+            "TYPE",
+            "The kind of its key: " + KeyTypes.words() + ". ec-p384 if not said.")
         .value(
             "lasts",
             "TIME",

@@ -64,9 +64,10 @@ final class AuthorityIssue {
                 + " other options replace parts of it. --alias chooses one of several.")
         .value("email", "ADDRESS", "An e-mail address among the subject alternative names.")
         .value("uri", "URI", "A URI among the subject alternative names.")
-        .value("for", "USE", "What for: server (otherwise), client (with --list) or both.")
-        .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". Otherwise ec-p256.")
-        .value("lasts", "TIME", "How long it is valid, such as 90d; otherwise 397d.")
+        .value("for", "USE", "What for: server (if not said), client (with --list) or both.")
+        .value(
+            "key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". ec-p256 if not said.")
+        .value("lasts", "TIME", "How long it is valid, such as 90d; 397d if not said.")
         .value(
             "list-at",
             "URL",
@@ -82,7 +83,7 @@ final class AuthorityIssue {
         .keyWriting()
         .value("alias", "NAME", "The alias in a keystore.")
         .flag("with-root", "Put the root into the chain as well.")
-        .value("unlock", "SOURCE", "The password of the authority's key; asked for otherwise.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not said.")
         .common();
   }
 
@@ -137,6 +138,7 @@ final class AuthorityIssue {
     try {
       result =
           WrittenResult.write(
+              invocation,
               destination,
               conversion(destination, job.result(), credential, alias, job.withRoot()),
               job.result().existing(),

@@ -54,7 +54,7 @@ final class AuthorityServe {
             "FILE",
             "An account must be bound to one of these: a name and a key in base64url in each line.")
         .value("terms", "URL", "The page with terms that must be agreed to.")
-        .value("lasts", "TIME", "How long certificates are valid; otherwise 90d.")
+        .value("lasts", "TIME", "How long certificates are valid; 90d if not said.")
         .value(
             "records",
             "URL",
@@ -65,11 +65,11 @@ final class AuthorityServe {
             "hosts",
             "FILE",
             "Addresses of hosts that no DNS knows: an address and its hosts in each line.")
-        .value("http-port", "PORT", "The port for a file over HTTP; otherwise 80.")
-        .value("tls-port", "PORT", "The port for a certificate over TLS; otherwise 443.")
+        .value("http-port", "PORT", "The port for a file over HTTP; 80 if not said.")
+        .value("tls-port", "PORT", "The port for a certificate over TLS; 443 if not said.")
         .value("orders-per-account", "N", "How many orders an account may place in an hour; 300.")
         .value("orders", "N", "How many orders all may place in an hour; 20000.")
-        .value("unlock", "SOURCE", "The password of the authority's key; asked for otherwise.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not said.")
         .talking();
   }
 

@@ -59,7 +59,7 @@ final class AuthoritySign {
             "host",
             "NAME",
             "A host that it covers, instead of those in the request. May be given several times.")
-        .value("lasts", "TIME", "How long it is valid, such as 90d; otherwise 397d.")
+        .value("lasts", "TIME", "How long it is valid, such as 90d; 397d if not said.")
         .value(
             "list-at",
             "URL",
@@ -74,7 +74,7 @@ final class AuthoritySign {
         .flag("without-root", "Leave the root out of the chain; whoever joins it has it then.")
         .flag("replace", "Replace an existing file; the command undo brings the old one back.")
         .flag("yes", "Sign without asking at a terminal.")
-        .value("unlock", "SOURCE", "The password of the authority's key; asked for otherwise.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not said.")
         .common();
   }
 
@@ -117,7 +117,7 @@ final class AuthoritySign {
     }
     Signed<Certificate> signed = authority.signUnrecorded(order, request.publicKey());
     Certificate certificate = signed.value();
-    WrittenResult result = write(job, authority, signed);
+    WrittenResult result = write(invocation, job, authority, signed);
     findings.addAll(result.findings());
     findings.addAll(invocation.notices());
     Report report = new Report(certificate, folder, result, findings);
@@ -194,7 +194,7 @@ final class AuthoritySign {
 
   /** The certificate is recorded when its file is ready, and gets its name then. */
   private static WrittenResult write(
-      SignJob job, SigningAuthority authority, Signed<Certificate> signed) {
+      Invocation invocation, SignJob job, SigningAuthority authority, Signed<Certificate> signed) {
     Destination destination = job.destination();
     List<Certificate> chain = new ArrayList<>(authority.authority().chainOf(signed.value()));
     if (job.withoutRoot()) {
@@ -208,6 +208,7 @@ final class AuthoritySign {
             .toList();
     try {
       return WrittenResult.write(
+          invocation,
           destination,
           Conversion.of(
               Bundle.of(entries), destination.target(), KeyForm.PKCS8, destination.shown()),

@@ -8,15 +8,23 @@ import java.util.Optional;
 /** The document of renew. */
 public record RenewDocument(
     String command,
-    @JsonPropertyDescription("The folder of the account.") String account,
+    @JsonPropertyDescription("The folder of the account, where one was named.")
+        Optional<String> account,
     List<RenewedCertificate> certificates,
     List<FindingDocument> findings) {
-  /** A certificate of the account. */
+  /** A certificate of the account, or one that a person signs. */
   public record RenewedCertificate(
-      @JsonPropertyDescription("What it is called in the folder.") String name,
+      @JsonPropertyDescription("What it is called in the folder, or whose certificate it is.")
+          String name,
       @JsonPropertyDescription("Where it lies.") String path,
-      @JsonPropertyDescription("renewed, not-due or failed.") String outcome,
+      @JsonPropertyDescription(
+              "renewed, not-due or failed; of one that a person signs: prepared (its request was"
+                  + " made just now), waiting (for the reply) or answered (the reply is not yet in"
+                  + " use).")
+          String outcome,
       @JsonPropertyDescription("Until when the certificate that lies there now is valid.")
           Optional<String> notAfter,
-      @JsonPropertyDescription("From when on it is due.") Optional<String> due) {}
+      @JsonPropertyDescription("From when on it is due.") Optional<String> due,
+      @JsonPropertyDescription("The file of the request that waits.") Optional<String> request,
+      @JsonPropertyDescription("The file in which the new key waits.") Optional<String> keyFile) {}
 }

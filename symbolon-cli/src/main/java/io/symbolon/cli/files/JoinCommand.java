@@ -14,11 +14,14 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.write.InPlace;
+import io.symbolon.cli.write.OutputProtection;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.cli.write.WrittenText;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.InPlaceCompletion;
+import io.symbolon.convert.StoreEdit;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
@@ -26,6 +29,7 @@ import io.symbolon.key.Fit;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -44,7 +48,9 @@ public final class JoinCommand {
         .value(
             "alias",
             "NAME",
-            "The alias in the result; where there are several keys, also which one is meant.")
+            "The alias in the result; where there are several keys, also which one is meant. Where"
+                + " --replace names a keystore with this alias, its key is renewed, and all other"
+                + " entries stay.")
         .flag("with-root", "Put the root into the chain as well.")
         .flag(
             "unchecked-chain",
@@ -74,15 +80,51 @@ public final class JoinCommand {
         InPlaceCompletion.keystore(joined, survey, job.into().map(Destination::path));
     Optional<InPlaceCompletion> completion =
         waiting.map(store -> InPlaceCompletion.of(store, invocation.surveyor(unlock), joined));
+    Optional<StoreEdit> renewed =
+        completion.isPresent() ? Optional.empty() : renewed(invocation, job, unlock, joined);
     WrittenResult result =
         completion.isPresent()
             ? InPlace.write(invocation, job.result(), job.format(), completion.get(), waiting.get())
-            : fresh(invocation, job, joined);
+            : renewed.isPresent()
+                ? renew(invocation, job, joined, renewed.get())
+                : fresh(invocation, job, joined);
     String alias = completion.flatMap(InPlaceCompletion::alias).orElse(joined.alias());
     List<Finding> findings = new ArrayList<>(joined.findings());
     findings.addAll(result.findings());
     findings.addAll(invocation.notices());
-    return new Report(joined, alias, waiting.isPresent(), result, findings, survey);
+    boolean kept = waiting.isPresent() || renewed.isPresent();
+    return new Report(joined, alias, waiting.isPresent(), kept, result, findings, survey);
+  }
+
+  /**
+   * The keystore that the result replaces, where it has a key with the same alias: that key is
+   * renewed, and all else in the keystore stays. One that can't be read wholly is replaced as a
+   * whole, and what is lost by that is told.
+   */
+  private static Optional<StoreEdit> renewed(
+      Invocation invocation, JoinJob job, List<Secret> unlock, Joined joined) {
+    Destination into = job.into().orElseThrow();
+    if (!job.result().replaces() || !into.target().isStore() || !Files.isRegularFile(into.path())) {
+      return Optional.empty();
+    }
+    try {
+      return Optional.of(StoreEdit.open(into.path(), invocation.surveyor(unlock)))
+          .filter(edit -> edit.target() == into.target() && edit.holdsKey(joined.alias()));
+    } catch (SymbolonException e) {
+      return Optional.empty();
+    }
+  }
+
+  private static WrittenResult renew(
+      Invocation invocation, JoinJob job, Joined joined, StoreEdit edit) {
+    Destination destination = job.into().orElseThrow().expecting(edit.snapshot());
+    return WrittenResult.write(
+        invocation,
+        destination,
+        edit.renewed(joined.toEntry()),
+        job.result().existing(),
+        OutputProtection.of(invocation, job.result(), destination, edit),
+        List.of());
   }
 
   private static WrittenResult fresh(Invocation invocation, JoinJob job, Joined joined) {
@@ -100,6 +142,7 @@ public final class JoinCommand {
       Joined joined,
       String alias,
       boolean inPlace,
+      boolean kept,
       WrittenResult result,
       List<Finding> findings,
       Survey survey) {
@@ -139,7 +182,7 @@ public final class JoinCommand {
 
     private String others() {
       int others = result.entries().size() - 1;
-      return inPlace && others > 0
+      return kept && others > 0
           ? ", " + (others == 1 ? "the other entry" : "the " + others + " others") + " as before"
           : "";
     }

@@ -120,6 +120,7 @@ public final class TruststoreCommand {
     WrittenResult result =
         keepsPassword
             ? WrittenResult.write(
+                invocation,
                 destination,
                 conversion,
                 Existing.REPLACE,
@@ -128,6 +129,7 @@ public final class TruststoreCommand {
                     job.result().strength(destination.target())),
                 List.of())
             : WrittenResult.write(
+                invocation,
                 destination,
                 conversion,
                 Existing.REPLACE,

@@ -142,7 +142,7 @@ public final class CommandSpec {
     value(
         "new-length",
         "N",
-        "How many characters a new password has: 26 otherwise, of letters and digits that do not look"
+        "How many characters a new password has: 26 if not said, of letters and digits that do not look"
             + " alike.");
     value("new-without", "LETTERS", "Letters and digits that a new password must not have.");
     return flag(
@@ -161,7 +161,7 @@ public final class CommandSpec {
     value(
         "key-as",
         "FORM",
-        "The form of a private key in PEM or DER: pkcs8 (otherwise), or with --unsealed pkcs1 (RSA)"
+        "The form of a private key in PEM or DER: pkcs8 (if not said), or with --unsealed pkcs1 (RSA)"
             + " or sec1 (EC).");
     return protection();
   }
@@ -171,7 +171,7 @@ public final class CommandSpec {
     return value(
         "protection",
         "STRENGTH",
-        "How a PKCS#12, or a sealed key in PEM or DER, is protected: strong (otherwise); weak, for"
+        "How a PKCS#12, or a sealed key in PEM or DER, is protected: strong (if not said); weak, for"
             + " programs that can't open the strong one; pbmac1 (PKCS#12), where a rule asks for it.");
   }
 

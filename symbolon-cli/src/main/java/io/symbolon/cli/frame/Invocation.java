@@ -146,6 +146,11 @@ public final class Invocation implements AutoCloseable {
         .withProgress(new ProgressLine(session));
   }
 
+  /** With every password that this run was told. */
+  public Surveyor surveyorWithAll() {
+    return surveyor(List.copyOf(secrets));
+  }
+
   /** The authority in a folder. */
   public AuthorityFolder authority(Path folder) {
     AuthorityFolder opened = AuthorityFolder.open(folder, session.clock());

@@ -135,6 +135,7 @@ final class OrderWork {
                 target.destination().shown());
     WrittenResult result =
         WrittenResult.write(
+            invocation,
             target.destination(),
             conversion,
             target.result().existing(),

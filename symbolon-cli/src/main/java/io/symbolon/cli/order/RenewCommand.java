@@ -26,7 +26,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import org.apache.commons.cli.ParseException;
 
@@ -36,54 +35,57 @@ public final class RenewCommand {
 
   public static CommandSpec spec(CommandAction self) {
     return CommandSpec.of(self)
-        .none()
+        .any(
+            "FILE",
+            "A keystore, or a PEM file with key and certificate, whose certificate a person's"
+                + " authority signs. When it is due, a new key and its request are made beside it.")
         .value("account", "FOLDER", "The folder of the account, as order has made it.")
         .value(
             "within",
             "TIME",
             "Renew what ends within this time, such as 30d; otherwise what has a third of its life"
                 + " left, or what the authority wants to be renewed.")
+        .value(
+            "seal",
+            "SOURCE",
+            "With FILE: the password for the new key: ask, env=NAME, file=PATH (first line), empty,"
+                + " or new=PATH. Otherwise it is protected as the old one is.")
+        .newPassword()
+        .flag("unsealed", "With FILE: let the new key lie open, in PEM.")
         .unlock()
         .common();
   }
 
-  /** What became of one certificate. */
-  enum Outcome {
-    RENEWED,
-    NOT_DUE,
-    FAILED;
-
-    String word() {
-      return name().toLowerCase(Locale.ROOT).replace('_', '-');
-    }
-  }
-
-  private record Renewed(
-      Standing standing, Outcome outcome, Optional<Certificate> now, Optional<Instant> due) {}
-
   public static int run(Invocation invocation, GivenOptions given) {
-    Optional<Lifetime> within = given.value("within").map(Lifetime::parse);
-    OrderAccount account =
-        OrderAccount.open(invocation, OrderAccount.Wish.of(given, Optional.empty()));
+    RenewJob job = RenewJob.of(given);
     List<Finding> findings = new ArrayList<>();
-    List<Renewed> all =
-        account
-            .folder()
-            .holding(
-                () -> {
-                  List<Renewed> each = new ArrayList<>();
-                  for (Standing one : account.folder().standings()) {
-                    each.add(renew(invocation, account, one, within, findings));
-                  }
-                  return each;
-                });
+    List<Renewed> all = new ArrayList<>();
+    job.account().ifPresent(wish -> all.addAll(ordered(invocation, wish, job, findings)));
+    if (!job.files().isEmpty()) {
+      all.addAll(new HandSigned(invocation, job, findings).run());
+    }
     findings.addAll(invocation.notices());
     if (invocation.output().isJson()) {
-      invocation.output().json(document(invocation.output(), account, all, findings));
+      invocation.output().json(document(invocation.output(), job, all, findings));
     } else {
       print(invocation.output(), all, findings);
     }
     return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+  }
+
+  private static List<Renewed> ordered(
+      Invocation invocation, OrderAccount.Wish wish, RenewJob job, List<Finding> findings) {
+    OrderAccount account = OrderAccount.open(invocation, wish);
+    return account
+        .folder()
+        .holding(
+            () -> {
+              List<Renewed> each = new ArrayList<>();
+              for (Standing one : account.folder().standings()) {
+                each.add(renew(invocation, account, one, job.within(), findings));
+              }
+              return each;
+            });
   }
 
   /** One that fails does not stop the others. */
@@ -99,12 +101,12 @@ public final class RenewCommand {
       due = before.map(one -> due(invocation, account, one, within));
       Instant now = invocation.session().clock().instant();
       if (standing.order().isEmpty() && due.filter(moment -> moment.isAfter(now)).isPresent()) {
-        return new Renewed(standing, Outcome.NOT_DUE, before, due);
+        return renewed(standing, Renewed.Outcome.NOT_DUE, before, due);
       }
       OrderJob job = job(account, standing);
       OrderWork.Done done = new OrderWork(invocation, account, job).run(standing);
       done.findings().stream().filter(one -> one.level() == Level.PROBLEM).forEach(findings::add);
-      return new Renewed(standing, Outcome.RENEWED, Optional.of(done.certificate()), due);
+      return renewed(standing, Renewed.Outcome.RENEWED, Optional.of(done.certificate()), due);
     } catch (SymbolonException e) {
       findings.add(
           Finding.of(
@@ -112,8 +114,17 @@ public final class RenewCommand {
               standing.name(),
               e.statement() + " " + e.seen(),
               e.remedy()));
-      return new Renewed(standing, Outcome.FAILED, before, due);
+      return renewed(standing, Renewed.Outcome.FAILED, before, due);
     }
+  }
+
+  private static Renewed renewed(
+      Standing standing,
+      Renewed.Outcome outcome,
+      Optional<Certificate> now,
+      Optional<Instant> due) {
+    return new Renewed(
+        standing.name(), OrderWork.place(standing), outcome, now, due, Optional.empty());
   }
 
   /** From when on it is due: as was said, as the authority wants, or with a third of its life. */
@@ -149,16 +160,21 @@ public final class RenewCommand {
   private static void print(Output output, List<Renewed> all, List<Finding> findings) {
     Paint paint = output.paint();
     for (Renewed one : all) {
-      if (one.outcome() != Outcome.NOT_DUE) {
+      if (one.outcome() != Renewed.Outcome.NOT_DUE) {
         String until = one.now().map(c -> ", until " + HoldingText.day(c.notAfter())).orElse("");
+        String title = one.outcome().title();
+        String painted =
+            switch (one.outcome()) {
+              case RENEWED, PREPARED, NOT_DUE -> paint.good(title);
+              case WAITING, ANSWERED -> paint.level(Level.WARNING, title);
+              case FAILED -> paint.level(Level.PROBLEM, title);
+            };
         output.line(
-            (one.outcome() == Outcome.RENEWED
-                    ? paint.good("renewed")
-                    : paint.level(Level.PROBLEM, "not renewed"))
+            painted
                 + "  "
-                + VisibleText.of(one.standing().name())
+                + VisibleText.of(one.name())
                 + until
-                + paint.faint("  " + VisibleText.of(OrderWork.place(one.standing()))));
+                + paint.faint("  " + VisibleText.of(one.place())));
       }
     }
     if (!findings.isEmpty()) {
@@ -167,19 +183,21 @@ public final class RenewCommand {
   }
 
   private static RenewDocument document(
-      Output output, OrderAccount account, List<Renewed> all, List<Finding> findings) {
+      Output output, RenewJob job, List<Renewed> all, List<Finding> findings) {
     return new RenewDocument(
         "renew",
-        account.folder().folder().toString(),
+        job.account().map(wish -> wish.folder().toAbsolutePath().normalize().toString()),
         all.stream()
             .map(
                 one ->
                     new RenewDocument.RenewedCertificate(
-                        one.standing().name(),
-                        OrderWork.place(one.standing()),
+                        one.name(),
+                        one.place(),
                         one.outcome().word(),
                         one.now().map(c -> c.notAfter().toString()),
-                        one.due().map(Instant::toString)))
+                        one.due().map(Instant::toString),
+                        one.waiting().map(files -> files.request().toString()),
+                        one.waiting().map(files -> files.key().toString())))
             .toList(),
         FindingDocument.all(findings, output.commands()));
   }

@@ -27,6 +27,8 @@ public record OptionNames(String option, String value, String prefix) {
       case OWNER -> new OptionNames("--owner", "USER");
       case PASSWORD -> new OptionNames("--unlock", "ask");
       case NEW_PASSWORD_FILE -> new OptionNames("--seal", "new=PATH", "new=");
+      case SEALED_WITH -> new OptionNames("--seal", "SOURCE");
+      case UNSEALED -> new OptionNames("--unsealed", "");
       case KEY_PASSWORD -> new OptionNames("--seal-key", "SOURCE");
       case ROOT -> new OptionNames("--with-root", "");
       case LIKE -> new OptionNames("--like", "FILE");

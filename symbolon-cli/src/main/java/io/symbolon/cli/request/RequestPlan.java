@@ -15,6 +15,7 @@ import io.symbolon.issue.Renewal;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.RuleCheck;
 import io.symbolon.issue.Rules;
+import io.symbolon.issue.WaitingKey;
 import io.symbolon.key.KeyKind;
 import io.symbolon.text.VisibleText;
 import java.util.List;
@@ -58,6 +59,11 @@ record RequestPlan(
     List<Finding> findings = RuleCheck.all(draft, key.publicKey(), rules, into.shown());
     String alias = job.alias().orElse(base);
     return new RequestPlan(draft, key, lasts, rules, into, keyInto, alias, findings);
+  }
+
+  /** The key with what is asked for. */
+  WaitingKey waiting() {
+    return new WaitingKey(alias, draft, key.info(), key.publicKey(), lasts);
   }
 
   /** The file of the request. */

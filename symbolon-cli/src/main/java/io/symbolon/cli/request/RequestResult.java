@@ -19,13 +19,9 @@ import io.symbolon.finding.Finding;
 import io.symbolon.format.Ability;
 import io.symbolon.key.KeyForm;
 import io.symbolon.pem.PemWriter;
-import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.PrivateKey;
-import java.security.SecureRandom;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -49,8 +45,7 @@ record RequestResult(
   private static RequestResult writeAlone(Invocation invocation, RequestJob job, RequestPlan plan) {
     Existing existing = job.result().existing();
     plan.into().check(existing);
-    PrivateKey key = plan.key().info().toPrivateKey();
-    CertificateRequest request = plan.draft().sign(key, plan.key().publicKey());
+    CertificateRequest request = plan.waiting().request();
     FileSet.Item item =
         new FileSet.Item(
             plan.into().path(),
@@ -83,25 +78,7 @@ record RequestResult(
   }
 
   private static StoreEntry.KeyEntry entry(Invocation invocation, RequestPlan plan, boolean store) {
-    Instant now = invocation.session().clock().instant();
-    List<Certificate> chain =
-        store
-            ? List.of(
-                plan.draft()
-                    .placeholder(
-                        plan.key().info().toPrivateKey(),
-                        plan.key().publicKey(),
-                        now,
-                        plan.lasts().from(now),
-                        new SecureRandom()))
-            : List.of();
-    return new StoreEntry.KeyEntry(
-        plan.alias(),
-        plan.key().info(),
-        chain,
-        Optional.empty(),
-        Optional.empty(),
-        Optional.of(now));
+    return plan.waiting().entry(invocation.session().clock().instant(), store);
   }
 
   private static WrittenResult alone(
@@ -119,6 +96,7 @@ record RequestResult(
             job.result().keyForm(),
             keyInto.shown());
     return WrittenResult.write(
+        invocation,
         keyInto,
         conversion,
         existing,
@@ -147,6 +125,7 @@ record RequestResult(
               .ownedBy(job.result().owner())
               .expecting(edit.snapshot());
       return WrittenResult.write(
+          invocation,
           inPlace,
           edit.with(entry(invocation, plan, true)),
           Existing.REPLACE,

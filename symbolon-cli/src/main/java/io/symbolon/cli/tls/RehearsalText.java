@@ -81,10 +81,7 @@ final class RehearsalText {
     output.line(paint.heading("Other servers") + paint.faint("  with the same files"));
     Map<String, List<OtherServer>> told = new LinkedHashMap<>();
     for (OtherServer one : report.others()) {
-      String does =
-          one.accepts()
-              ? one.why().filter(why -> !byJava).orElse("accepted")
-              : one.why().orElse("");
+      String does = one.why().orElse("accepted");
       told.computeIfAbsent(does, key -> new ArrayList<>()).add(one);
     }
     told.forEach(

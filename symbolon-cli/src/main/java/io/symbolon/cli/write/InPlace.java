@@ -38,6 +38,7 @@ public final class InPlace {
             .ownedBy(options.owner())
             .expecting(edit.snapshot());
     return WrittenResult.write(
+        invocation,
         destination,
         completion.conversion(),
         Existing.REPLACE,

@@ -2,9 +2,11 @@
 package io.symbolon.cli.write;
 
 import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.SealPassword;
 import io.symbolon.cli.output.Output;
 import io.symbolon.convert.Conversion;
+import io.symbolon.convert.LeftBehind;
 import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -14,8 +16,7 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
 import io.symbolon.survey.Holding;
-import io.symbolon.survey.Surveyor;
-import java.nio.file.Path;
+import io.symbolon.survey.Survey;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -24,11 +25,24 @@ import java.util.Optional;
 public final class WrittenFindings {
   private WrittenFindings() {}
 
-  /** Whether the file with an open key that was replaced lies in the folder for undo now. */
-  private static Optional<Finding> kept(List<WrittenResult.WrittenFile> written, String where) {
+  /**
+   * What is to be said of the files that were replaced, which lie in the folder for undo now: that
+   * one of them holds an open key, and what is not in the new ones.
+   */
+  private static List<Finding> replaced(
+      Invocation invocation,
+      Conversion conversion,
+      List<WrittenResult.WrittenFile> written,
+      String where) {
+    List<Finding> findings = new ArrayList<>();
     for (WrittenResult.WrittenFile file : written) {
-      if (file.aside().isPresent() && holdsOpenKey(file.aside().get())) {
-        return Optional.of(
+      if (file.aside().isEmpty()) {
+        continue;
+      }
+      Survey old = invocation.surveyorWithAll().survey(List.of(file.aside().get()));
+      findings.addAll(LeftBehind.of(old, conversion.bundle(), file.path()));
+      if (holdsOpenKey(old)) {
+        findings.add(
             Finding.of(
                 FindingKind.OPEN_KEY_KEPT,
                 where,
@@ -41,11 +55,11 @@ public final class WrittenFindings {
                     Action.of(Task.FORGET_EARLIER, file.path()))));
       }
     }
-    return Optional.empty();
+    return findings;
   }
 
-  private static boolean holdsOpenKey(Path file) {
-    return Surveyor.create().survey(List.of(file)).files().stream()
+  private static boolean holdsOpenKey(Survey old) {
+    return old.files().stream()
         .flatMap(found -> found.holdings().stream())
         .anyMatch(holding -> holding instanceof Holding.PrivateKey key && !key.encrypted());
   }
@@ -87,6 +101,7 @@ public final class WrittenFindings {
   }
 
   public static List<Finding> of(
+      Invocation invocation,
       Destination destination,
       Conversion conversion,
       List<WrittenResult.WrittenFile> written,
@@ -95,7 +110,7 @@ public final class WrittenFindings {
       Optional<SealPassword> sealKey) {
     List<Finding> findings = new ArrayList<>();
     String where = destination.shown();
-    kept(written, where).ifPresent(findings::add);
+    findings.addAll(replaced(invocation, conversion, written, where));
     Format target = destination.target();
     if (conversion.holdsKeys()) {
       if (seal.isEmpty()) {

@@ -55,6 +55,7 @@ public record WrittenResult(
       Destination destination,
       Conversion conversion) {
     return write(
+        invocation,
         destination,
         conversion,
         options.existing(),
@@ -68,12 +69,13 @@ public record WrittenResult(
    * @param extra files that are written as well, or nothing is
    */
   public static WrittenResult write(
+      Invocation invocation,
       Destination destination,
       Conversion conversion,
       Existing existing,
       OutputProtection guard,
       List<FileSet.Item> extra) {
-    return write(destination, conversion, existing, guard, extra, () -> {});
+    return write(invocation, destination, conversion, existing, guard, extra, () -> {});
   }
 
   /**
@@ -82,6 +84,7 @@ public record WrittenResult(
    * @param before what is done; where it throws, nothing has changed
    */
   public static WrittenResult write(
+      Invocation invocation,
       Destination destination,
       Conversion conversion,
       Existing existing,
@@ -104,7 +107,13 @@ public record WrittenResult(
     List<Finding> findings = new ArrayList<>(conversion.findings());
     findings.addAll(
         WrittenFindings.of(
-            destination, conversion, written, guard.strength(), guard.seal(), guard.sealKey()));
+            invocation,
+            destination,
+            conversion,
+            written,
+            guard.strength(),
+            guard.seal(),
+            guard.sealKey()));
     return new WrittenResult(
         destination,
         conversion,

@@ -1,0 +1,339 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.cli.order;
+
+import io.symbolon.acme.RenewalWindow;
+import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.DraftOptions;
+import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.SealPassword;
+import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.Output;
+import io.symbolon.cli.write.OutputProtection;
+import io.symbolon.cli.write.WrittenResult;
+import io.symbolon.convert.Bundle;
+import io.symbolon.convert.Conversion;
+import io.symbolon.convert.FileNames;
+import io.symbolon.entry.Pkcs12Strength;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.Existing;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.FolderLock;
+import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.finding.Level;
+import io.symbolon.format.Format;
+import io.symbolon.issue.RenewalByHand;
+import io.symbolon.issue.WaitingKey;
+import io.symbolon.key.KeyForm;
+import io.symbolon.pem.PemWriter;
+import io.symbolon.remedy.Action;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Remedy;
+import io.symbolon.remedy.Task;
+import io.symbolon.seal.Secret;
+import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Holding;
+import io.symbolon.survey.Match;
+import io.symbolon.survey.Survey;
+import io.symbolon.x509.Certificate;
+import java.nio.file.Files;
+import java.nio.file.LinkOption;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/**
+ * Files whose certificates a person's authority signs. Of one that is due, a new key and its
+ * request are made beside it; it goes on being used until the reply has come.
+ */
+final class HandSigned {
+  private final Invocation invocation;
+  private final RenewJob job;
+  private final List<Finding> findings;
+  private final List<Secret> unlock;
+
+  HandSigned(Invocation invocation, RenewJob job, List<Finding> findings) {
+    this.invocation = invocation;
+    this.job = job;
+    this.findings = findings;
+    this.unlock = invocation.unlock(job.unlock());
+  }
+
+  /** A private key in a file, with its certificate. */
+  private record Credential(
+      Path file, FileSurvey survey, Match match, Certificate certificate, boolean alone) {
+    String name() {
+      return certificate.subject().shortText();
+    }
+
+    /** Beside the file, under its name and, where it holds several, that of the entry. */
+    Path beside(String ending) {
+      String whole = String.valueOf(file.getFileName());
+      int dot = whole.lastIndexOf('.');
+      String base = dot > 0 ? whole.substring(0, dot) : whole;
+      String entry = alone ? "" : "-" + FileNames.safe(match.key().alias().orElse(name()));
+      return file.resolveSibling(base + entry + "-next" + ending);
+    }
+
+    Renewed.NextFiles next() {
+      String whole = String.valueOf(file.getFileName());
+      int dot = whole.lastIndexOf('.');
+      boolean store = survey.format().isStore();
+      String ending = store ? (dot > 0 ? whole.substring(dot) : "") : ".key";
+      return new Renewed.NextFiles(beside(".csr"), beside(ending));
+    }
+  }
+
+  /** One file that can't be renewed does not stop the others. */
+  List<Renewed> run() {
+    List<Renewed> all = new ArrayList<>();
+    for (Path file : job.files()) {
+      try {
+        for (Credential one : credentials(file)) {
+          all.add(held(one));
+        }
+      } catch (SymbolonException e) {
+        all.add(failed(Output.shown(file), file, Optional.empty(), e));
+      }
+    }
+    return all;
+  }
+
+  private Renewed failed(
+      String name, Path file, Optional<Certificate> certificate, SymbolonException e) {
+    findings.add(
+        Finding.of(
+            FindingKind.RENEWAL_FAILED,
+            Output.shown(file),
+            e.statement() + " " + e.seen(),
+            e.remedy()));
+    return new Renewed(
+        name,
+        file.toString(),
+        Renewed.Outcome.FAILED,
+        certificate,
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  private List<Credential> credentials(Path file) {
+    Survey survey = invocation.survey(List.of(file), unlock);
+    List<Match> with =
+        survey.matches().stream()
+            .filter(match -> !match.isWaiting() && !match.certificates().isEmpty())
+            .toList();
+    if (with.isEmpty()) {
+      throw survey.failures().stream()
+          .findFirst()
+          .orElseGet(
+              () ->
+                  new SymbolonException(
+                      Reason.NOT_FOUND,
+                      "There is nothing to renew in " + Output.shown(file) + ".",
+                      "It holds no private key with its certificate.",
+                      "Name the keystore, or the PEM file that holds both."));
+    }
+    return with.stream()
+        .map(
+            match ->
+                new Credential(
+                    file,
+                    survey.files().get(0),
+                    match,
+                    match.certificates().get(0),
+                    with.size() == 1))
+        .toList();
+  }
+
+  /** Nobody else prepares the same meanwhile. */
+  private Renewed held(Credential one) {
+    Renewed.NextFiles next = one.next();
+    try {
+      return FolderLock.holding(List.of(next.request(), next.key()), () -> renew(one, next));
+    } catch (SymbolonException e) {
+      return failed(one.name(), one.file(), Optional.of(one.certificate()), e);
+    }
+  }
+
+  private Renewed renew(Credential one, Renewed.NextFiles next) {
+    Instant now = invocation.session().clock().instant();
+    Instant due =
+        job.within()
+            .map(time -> one.certificate().notAfter().minus(Duration.between(now, time.from(now))))
+            .orElseGet(() -> RenewalWindow.due(one.certificate(), Optional.empty()));
+    if (due.isAfter(now)) {
+      return renewed(one, Renewed.Outcome.NOT_DUE, due, Optional.empty());
+    }
+    List<Path> there =
+        Stream.of(next.request(), next.key())
+            .filter(path -> Files.exists(path, LinkOption.NOFOLLOW_LINKS))
+            .toList();
+    there.forEach(path -> RenewalByHand.checkOwner(path, one.file()));
+    Optional<Survey> found =
+        there.isEmpty()
+            ? Optional.empty()
+            : Optional.of(invocation.surveyorWithAll().survey(there));
+    return switch (RenewalByHand.of(one.certificate(), next.request(), found)) {
+      case NOT_BEGUN -> {
+        Optional<String> source =
+            prepare(one, next, there.isEmpty() ? Existing.KEEP : Existing.REPLACE);
+        yield waiting(one, Renewed.Outcome.PREPARED, due, next, reply(next, source));
+      }
+      case WAITS ->
+          waiting(one, Renewed.Outcome.WAITING, due, next, reply(next, source(found, next)));
+      case ANSWERED ->
+          waiting(one, Renewed.Outcome.ANSWERED, due, next, answered(found.orElseThrow(), next));
+    };
+  }
+
+  /** Where the password of the new key comes from that was made before. */
+  private static Optional<String> source(Optional<Survey> found, Renewed.NextFiles next) {
+    return found.stream()
+        .flatMap(survey -> survey.matches().stream())
+        .flatMap(match -> match.keys().stream())
+        .filter(key -> key.place().file().equals(next.key()) && key.encrypted())
+        .flatMap(key -> key.opener().stream())
+        .filter(secret -> !secret.isEmpty())
+        .map(Secret::source)
+        .findFirst();
+  }
+
+  private static Renewed renewed(
+      Credential one, Renewed.Outcome outcome, Instant due, Optional<Renewed.NextFiles> next) {
+    return new Renewed(
+        one.name(),
+        one.file().toString(),
+        outcome,
+        Optional.of(one.certificate()),
+        Optional.of(due),
+        next);
+  }
+
+  /** Makes them, and tells where the password of the new key can be read again. */
+  private Optional<String> prepare(Credential one, Renewed.NextFiles next, Existing existing) {
+    String alias =
+        one.match().key().alias().orElseGet(() -> DraftOptions.fileName(one.name(), "server"));
+    WaitingKey fresh = WaitingKey.like(one.certificate(), alias, new SecureRandom());
+    boolean store = one.survey().format().isStore();
+    Destination destination =
+        new Destination(next.key(), store ? one.survey().format() : Format.PEM, false);
+    destination.checkPrivate(existing);
+    WrittenResult written =
+        WrittenResult.write(
+            invocation,
+            destination,
+            Conversion.of(
+                Bundle.of(List.of(fresh.entry(invocation.session().clock().instant(), store))),
+                destination.target(),
+                KeyForm.PKCS8,
+                destination.shown()),
+            existing,
+            protection(one, destination),
+            List.of(
+                new FileSet.Item(
+                    next.request(),
+                    PemWriter.write("CERTIFICATE REQUEST", fresh.request().encoding()),
+                    Privacy.SYSTEM_DEFAULT,
+                    existing)));
+    written.findings().stream()
+        .filter(finding -> !finding.is(FindingKind.NAMES_LEFT_OUT))
+        .forEach(findings::add);
+    return written.source().filter(source -> !source.equals("empty"));
+  }
+
+  /** What is said; otherwise as the key is protected that it takes the place of. */
+  private OutputProtection protection(Credential one, Destination destination) {
+    if (job.result().seal().isPresent() || job.result().unsealed()) {
+      return OutputProtection.of(invocation, job.result(), destination, true);
+    }
+    return opener(one)
+        .map(
+            secret ->
+                OutputProtection.of(new SealPassword(secret, Existing.KEEP), Pkcs12Strength.STRONG))
+        .orElseGet(
+            () ->
+                new OutputProtection(
+                    KeyForm.PKCS8, Pkcs12Strength.STRONG, Optional.empty(), Optional.empty()));
+  }
+
+  /** The password of the file; of a keystore that has none, the empty one. */
+  private static Optional<Secret> opener(Credential one) {
+    return one.survey().format().isStore()
+        ? Optional.of(one.survey().opener().orElseGet(Secret::empty))
+        : one.match().keys().stream()
+            .filter(key -> key.place().file().equals(one.file()))
+            .findFirst()
+            .filter(Holding.PrivateKey::encrypted)
+            .flatMap(Holding.PrivateKey::opener);
+  }
+
+  private Renewed waiting(
+      Credential one, Renewed.Outcome outcome, Instant due, Renewed.NextFiles next, Action join) {
+    Instant ends = one.certificate().notAfter();
+    Instant now = invocation.session().clock().instant();
+    boolean ended = ends.isBefore(now);
+    boolean answered = outcome == Renewed.Outcome.ANSWERED;
+    findings.add(
+        Finding.of(
+            FindingKind.RENEWAL_WAITS,
+            ended ? Level.PROBLEM : Level.WARNING,
+            Output.shown(one.file()),
+            "The certificate of "
+                + HoldingText.name(one.certificate().subject())
+                + (ended ? " ended on " : " ends on ")
+                + HoldingText.day(ends)
+                + ". "
+                + (answered
+                    ? "The reply for the new key is in " + Output.shown(next.key()) + "."
+                    : "The request for the new one is "
+                        + Output.shown(next.request())
+                        + "; its key waits in "
+                        + Output.shown(next.key())
+                        + "."),
+            Remedy.of(
+                answered
+                    ? "Take the new key and its certificate into use."
+                    : "Send the request to whoever signs for "
+                        + HoldingText.name(one.certificate().issuer())
+                        + ". When the reply has come, in whatever file, take it into use.",
+                taking(one, join))));
+    return renewed(one, outcome, due, Optional.of(next));
+  }
+
+  private static Action reply(Renewed.NextFiles next, Optional<String> source) {
+    return opening(Action.of(Task.JOIN, next.key()).with(Input.REPLY), source);
+  }
+
+  /** The chain was checked when the reply was put beside its key; the root is not in it. */
+  private static Action answered(Survey found, Renewed.NextFiles next) {
+    boolean bare =
+        found.matches().stream()
+            .flatMap(match -> match.chain().stream())
+            .anyMatch(chain -> !chain.reachesRoot() && !chain.last().isAuthority());
+    Action join = opening(Action.of(Task.JOIN, next.key()), source(Optional.of(found), next));
+    return bare ? join.with(Input.INCOMPLETE_CHAIN) : join;
+  }
+
+  private static Action opening(Action join, Optional<String> source) {
+    return source.isPresent() ? join.with(Input.PASSWORD, source.get()) : join;
+  }
+
+  /** What puts the new key with its certificate in the place of the old one. */
+  private static Action taking(Credential one, Action join) {
+    Action into = join.with(Input.INTO, one.file().toString()).with(Input.REPLACE);
+    if (one.survey().format().isStore()) {
+      return into;
+    }
+    List<String> source = join.inputs().getOrDefault(Input.PASSWORD, List.of());
+    return source.isEmpty()
+        ? into.with(Input.UNSEALED)
+        : into.with(Input.SEALED_WITH, source.get(0));
+  }
+}
