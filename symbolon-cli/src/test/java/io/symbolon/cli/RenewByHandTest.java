@@ -96,7 +96,7 @@ class RenewByHandTest {
       if (finding.get("id").asText().equals("renewal-waits")) {
         String form = finding.get("remedy").asText();
         int at = form.indexOf("symbolon join");
-        for (String word : form.substring(at, form.length() - 1).split(" ")) {
+        for (String word : form.substring(at, form.length() - 1).split(" ", -1)) {
           words.add(word.equals("REPLY") ? reply : word);
         }
       }
@@ -226,7 +226,7 @@ class RenewByHandTest {
     List<String> outcomes = new ArrayList<>();
     run.json().get("certificates").forEach(one -> outcomes.add(one.get("outcome").asText()));
     assertEquals(List.of("failed", "failed", "failed"), outcomes);
-    assertTrue(run.out().contains("do not lie together"), run.out());
+    assertTrue(run.out().contains("does not lie beside it"), run.out());
     assertFalse(Files.exists(at("ingest-next.p12")));
     Files.delete(at("ingest-next.csr"));
     Run better = renew("note.txt", at("catalogue.p12"), at("ingest.p12"), "--json").expect(1);
@@ -261,6 +261,37 @@ class RenewByHandTest {
         at("ingest-next.csr"),
         temp.getFileSystem().getUserPrincipalLookupService().lookupPrincipalByName("nobody"));
     Run foreign = Run.of("renew", at("ingest.pem"), "--within", "30d").expect(1);
-    assertTrue(foreign.out().contains("of the account nobody"), foreign.out());
+    assertTrue(foreign.out().contains("belongs to the account nobody"), foreign.out());
+  }
+
+  @Test
+  void aKeyAndItsCertificateMayLieApart() throws IOException {
+    issued("ingest", "ingest.pem", "--unsealed");
+    for (String part : List.of("key", "full-chain")) {
+      List<Object> line =
+          new ArrayList<>(
+              List.of("convert", at("ingest.pem"), "--part", part, "--into", at(part + ".pem")));
+      if (part.equals("key")) {
+        line.add("--unsealed");
+      }
+      Run.of(line.toArray()).expect(0);
+    }
+    Run both =
+        Run.of(
+                "renew",
+                at("full-chain.pem"),
+                at("key.pem"),
+                at("ca").resolve("authority.pem"),
+                "--within",
+                "30d",
+                "--json")
+            .expect(0);
+    assertEquals(1, both.json().get("certificates").size(), both.out());
+    assertTrue(Files.exists(at("full-chain-next.csr")), both.out());
+    assertTrue(Files.exists(at("full-chain-next.key")), both.out());
+    assertTrue(both.out().contains("symbolon configure does it in one step"), both.out());
+    Run alone = Run.of("renew", at("full-chain.pem"), at("gone.pem"), "--json").expect(1);
+    assertTrue(alone.out().contains("no private key with its certificate"), alone.out());
+    assertTrue(alone.out().contains("There is no such file."), alone.out());
   }
 }

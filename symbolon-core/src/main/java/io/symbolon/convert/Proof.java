@@ -9,6 +9,7 @@ import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
+import io.symbolon.survey.Labels;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
@@ -16,12 +17,14 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 
 /**
  * Reads what was made, before it gets its name, and compares it with what it was made from, octet
- * for octet. A keystore may be the only place of a key; and where no key was wanted, none may be
- * there.
+ * for octet, and its entries by their aliases. A keystore may be the only place of a key; and where
+ * no key was wanted, none may be there.
  */
 public final class Proof {
   private Proof() {}
@@ -44,11 +47,14 @@ public final class Proof {
     Set<Certificate> certificates = new HashSet<>();
     Set<SubjectPublicKeyInfo> publicKeys = new HashSet<>();
     Set<String> others = new HashSet<>();
+    boolean sameEntries = true;
     for (EncodedFile file : files) {
       FileSurvey survey = surveyor.read(Path.of(file.name()), file.content());
       if (survey.failure().isPresent() || survey.locked()) {
         throw failed("what was made could not be opened again");
       }
+      boolean store = survey.format().isStore();
+      sameEntries &= !store || ofFile(survey.holdings()).equals(ofBundle(bundle.entries()));
       for (Holding holding : survey.holdings()) {
         if (holding instanceof Holding.PrivateKey key) {
           keys.add(key.key().orElseThrow());
@@ -73,6 +79,68 @@ public final class Proof {
     if (!others.equals(wanted) || !publicKeys.equals(Set.copyOf(bundle.publicKeys()))) {
       throw failed("what is read from it is not what was written");
     }
+    if (!sameEntries) {
+      throw failed("its entries are not those that were written");
+    }
+  }
+
+  /**
+   * An entry of a keystore.
+   *
+   * @param alias its alias; upper and lower case do not count
+   * @param holds its key by fingerprint, or the certificate that is trusted
+   * @param own the certificate of its key
+   */
+  private record Entry(String alias, Object holds, Optional<Certificate> own) {
+    Entry {
+      alias = alias.toLowerCase(Locale.ENGLISH);
+    }
+  }
+
+  private static Set<Entry> ofBundle(List<StoreEntry> entries) {
+    Set<Entry> all = new HashSet<>();
+    for (StoreEntry entry : entries) {
+      if (entry instanceof StoreEntry.KeyEntry key) {
+        all.add(
+            new Entry(
+                key.alias(), key.key().revealFingerprint(), key.chain().stream().findFirst()));
+      } else if (entry instanceof StoreEntry.Trusted trusted) {
+        all.add(new Entry(trusted.alias(), trusted.certificate(), Optional.empty()));
+      }
+    }
+    return all;
+  }
+
+  private static Set<Entry> ofFile(List<Holding> holdings) {
+    Set<Entry> all = new HashSet<>();
+    for (Holding holding : holdings) {
+      if (holding instanceof Holding.PrivateKey key) {
+        all.add(
+            new Entry(
+                key.alias().orElse(""),
+                key.key().orElseThrow().revealFingerprint(),
+                own(key, holdings)));
+      } else if (holding instanceof Holding.Cert cert && cert.labels().trusted()) {
+        all.add(new Entry(cert.alias().orElse(""), cert.certificate(), Optional.empty()));
+      }
+    }
+    return all;
+  }
+
+  /** The first certificate that the store ties to a key. */
+  private static Optional<Certificate> own(Holding.PrivateKey key, List<Holding> holdings) {
+    for (Holding holding : holdings) {
+      if (holding instanceof Holding.Cert cert && isTied(key.labels(), cert.labels())) {
+        return Optional.of(cert.certificate());
+      }
+    }
+    return Optional.empty();
+  }
+
+  private static boolean isTied(Labels key, Labels certificate) {
+    return key.entry().isPresent()
+        ? key.entry().equals(certificate.entry())
+        : key.localKeyId().isPresent() && key.localKeyId().equals(certificate.localKeyId());
   }
 
   private static void keys(List<StoreEntry.KeyEntry> wanted, List<PrivateKeyInfo> read) {

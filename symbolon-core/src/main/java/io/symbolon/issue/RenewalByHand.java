@@ -49,7 +49,7 @@ public enum RenewalByHand {
           return match.certificates().isEmpty() || match.isWaiting() ? WAITS : ANSWERED;
         }
         throw unfit(
-            request, "It asks for " + asked.request().subject().shortText() + ", somebody else.");
+            request, "It asks for another subject: " + asked.request().subject().shortText() + ".");
       }
     }
     if (next.isPresent() && !isOf(next.get(), certificate.publicKey())) {
@@ -59,7 +59,7 @@ public enum RenewalByHand {
               failure -> {
                 throw failure.restated("The new key beside it can't be read.");
               });
-      throw unfit(request, "The request and the key for it do not lie together.");
+      throw unfit(request, "The key for it does not lie beside it.");
     }
     return NOT_BEGUN;
   }
@@ -82,7 +82,7 @@ public enum RenewalByHand {
           && !Files.getOwner(file, LinkOption.NOFOLLOW_LINKS).equals(Files.getOwner(credential))) {
         throw unfit(
             file,
-            "It is there, and of the account "
+            "It belongs to the account "
                 + VisibleText.of(Files.getOwner(file, LinkOption.NOFOLLOW_LINKS).getName())
                 + ".");
       }
@@ -104,7 +104,7 @@ public enum RenewalByHand {
   private static SymbolonException unfit(Path request, String seen) {
     return new SymbolonException(
         Reason.DOES_NOT_FIT,
-        "No request is made beside " + VisibleText.of(request.toString()) + ".",
+        "No request was made: " + VisibleText.of(request.toString()) + " is there already.",
         seen,
         "Move the files of that name away, and give the command again.");
   }

@@ -45,8 +45,10 @@ import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Stream;
 
 /**
@@ -66,11 +68,21 @@ final class HandSigned {
     this.unlock = invocation.unlock(job.unlock());
   }
 
-  /** A private key in a file, with its certificate. */
+  /**
+   * A private key with its certificate.
+   *
+   * @param file the file of both; where they lie apart, that of the certificate
+   * @param keyFile the file of the key
+   * @param alone whether no other key has its certificate there
+   */
   private record Credential(
-      Path file, FileSurvey survey, Match match, Certificate certificate, boolean alone) {
+      Path file, FileSurvey keyFile, Match match, Certificate certificate, boolean alone) {
     String name() {
       return certificate.subject().shortText();
+    }
+
+    boolean isTogether() {
+      return file.equals(keyFile.path());
     }
 
     /** Beside the file, under its name and, where it holds several, that of the entry. */
@@ -83,9 +95,9 @@ final class HandSigned {
     }
 
     Renewed.NextFiles next() {
-      String whole = String.valueOf(file.getFileName());
+      String whole = String.valueOf(keyFile.path().getFileName());
       int dot = whole.lastIndexOf('.');
-      boolean store = survey.format().isStore();
+      boolean store = keyFile.format().isStore();
       String ending = store ? (dot > 0 ? whole.substring(dot) : "") : ".key";
       return new Renewed.NextFiles(beside(".csr"), beside(ending));
     }
@@ -94,16 +106,49 @@ final class HandSigned {
   /** One file that can't be renewed does not stop the others. */
   List<Renewed> run() {
     List<Renewed> all = new ArrayList<>();
+    List<Path> readable = new ArrayList<>();
     for (Path file : job.files()) {
-      try {
-        for (Credential one : credentials(file)) {
-          all.add(held(one));
-        }
-      } catch (SymbolonException e) {
-        all.add(failed(Output.shown(file), file, Optional.empty(), e));
+      if (Files.exists(file)) {
+        readable.add(file);
+      } else {
+        all.add(nothing(file, "There is no such file."));
       }
     }
+    if (readable.isEmpty()) {
+      return all;
+    }
+    Survey survey = invocation.survey(readable, unlock);
+    Set<Path> used = new HashSet<>();
+    List<Credential> credentials = credentials(survey, used);
+    for (FileSurvey file : survey.files()) {
+      if (file.failure().isPresent()) {
+        all.add(
+            failed(Output.shown(file.path()), file.path(), Optional.empty(), file.failure().get()));
+      } else if (!used.contains(file.path()) && !isChain(file)) {
+        all.add(nothing(file.path(), "It holds no private key with its certificate."));
+      }
+    }
+    credentials.forEach(one -> all.add(held(one)));
     return all;
+  }
+
+  /** A chain that is named as well is nothing to be renewed. */
+  private static boolean isChain(FileSurvey file) {
+    return !file.isEmpty()
+        && file.holdings().stream()
+            .allMatch(one -> one instanceof Holding.Cert cert && cert.certificate().isAuthority());
+  }
+
+  private Renewed nothing(Path file, String seen) {
+    return failed(
+        Output.shown(file),
+        file,
+        Optional.empty(),
+        new SymbolonException(
+            Reason.NOT_FOUND,
+            "There is nothing to renew in " + Output.shown(file) + ".",
+            seen,
+            "Name the keystore, or the files of the key and of its certificate."));
   }
 
   private Renewed failed(
@@ -123,32 +168,35 @@ final class HandSigned {
         Optional.empty());
   }
 
-  private List<Credential> credentials(Path file) {
-    Survey survey = invocation.survey(List.of(file), unlock);
-    List<Match> with =
-        survey.matches().stream()
-            .filter(match -> !match.isWaiting() && !match.certificates().isEmpty())
-            .toList();
-    if (with.isEmpty()) {
-      throw survey.failures().stream()
-          .findFirst()
-          .orElseGet(
-              () ->
-                  new SymbolonException(
-                      Reason.NOT_FOUND,
-                      "There is nothing to renew in " + Output.shown(file) + ".",
-                      "It holds no private key with its certificate.",
-                      "Name the keystore, or the PEM file that holds both."));
+  /** Every key with a certificate; and which files they are in. */
+  private static List<Credential> credentials(Survey survey, Set<Path> used) {
+    List<Credential> all = new ArrayList<>();
+    for (Match match : survey.matches()) {
+      if (match.isWaiting() || match.certificates().isEmpty()) {
+        continue;
+      }
+      Certificate certificate = match.certificates().get(0);
+      Path key = match.key().place().file();
+      List<Path> files =
+          survey.certificates().getOrDefault(certificate, List.of()).stream()
+              .map(cert -> cert.place().file())
+              .toList();
+      used.add(key);
+      used.addAll(files);
+      FileSurvey keyFile =
+          survey.files().stream().filter(file -> file.path().equals(key)).findFirst().orElseThrow();
+      Path file = files.contains(key) || files.isEmpty() ? key : files.get(0);
+      all.add(new Credential(file, keyFile, match, certificate, true));
     }
-    return with.stream()
+    return all.stream()
         .map(
-            match ->
+            one ->
                 new Credential(
-                    file,
-                    survey.files().get(0),
-                    match,
-                    match.certificates().get(0),
-                    with.size() == 1))
+                    one.file(),
+                    one.keyFile(),
+                    one.match(),
+                    one.certificate(),
+                    all.stream().filter(other -> other.file().equals(one.file())).count() == 1))
         .toList();
   }
 
@@ -221,9 +269,9 @@ final class HandSigned {
     String alias =
         one.match().key().alias().orElseGet(() -> DraftOptions.fileName(one.name(), "server"));
     WaitingKey fresh = WaitingKey.like(one.certificate(), alias, new SecureRandom());
-    boolean store = one.survey().format().isStore();
+    boolean store = one.keyFile().format().isStore();
     Destination destination =
-        new Destination(next.key(), store ? one.survey().format() : Format.PEM, false);
+        new Destination(next.key(), store ? one.keyFile().format() : Format.PEM, false);
     destination.checkPrivate(existing);
     WrittenResult written =
         WrittenResult.write(
@@ -265,10 +313,10 @@ final class HandSigned {
 
   /** The password of the file; of a keystore that has none, the empty one. */
   private static Optional<Secret> opener(Credential one) {
-    return one.survey().format().isStore()
-        ? Optional.of(one.survey().opener().orElseGet(Secret::empty))
+    return one.keyFile().format().isStore()
+        ? Optional.of(one.keyFile().opener().orElseGet(Secret::empty))
         : one.match().keys().stream()
-            .filter(key -> key.place().file().equals(one.file()))
+            .filter(key -> key.place().file().equals(one.keyFile().path()))
             .findFirst()
             .filter(Holding.PrivateKey::encrypted)
             .flatMap(Holding.PrivateKey::opener);
@@ -297,14 +345,27 @@ final class HandSigned {
                         + "; its key waits in "
                         + Output.shown(next.key())
                         + "."),
-            Remedy.of(
-                answered
-                    ? "Take the new key and its certificate into use."
-                    : "Send the request to whoever signs for "
-                        + HoldingText.name(one.certificate().issuer())
-                        + ". When the reply has come, in whatever file, take it into use.",
-                taking(one, join))));
+            remedy(one, answered, join)));
     return renewed(one, outcome, due, Optional.of(next));
+  }
+
+  private static Remedy remedy(Credential one, boolean answered, Action join) {
+    String lead =
+        answered
+            ? ""
+            : "Send the request to whoever signs for "
+                + HoldingText.name(one.certificate().issuer())
+                + ". When the reply has come, in whatever file, ";
+    if (!one.isTogether()) {
+      return Remedy.of(
+          lead
+              + (answered ? "Give" : "give")
+              + " the server both, the new key and the reply: symbolon configure does it in one"
+              + " step.");
+    }
+    return Remedy.of(
+        answered ? "Take the new key and its certificate into use." : lead + "take it into use.",
+        taking(one, join));
   }
 
   private static Action reply(Renewed.NextFiles next, Optional<String> source) {
@@ -328,7 +389,7 @@ final class HandSigned {
   /** What puts the new key with its certificate in the place of the old one. */
   private static Action taking(Credential one, Action join) {
     Action into = join.with(Input.INTO, one.file().toString()).with(Input.REPLACE);
-    if (one.survey().format().isStore()) {
+    if (one.keyFile().format().isStore()) {
       return into;
     }
     List<String> source = join.inputs().getOrDefault(Input.PASSWORD, List.of());

@@ -37,8 +37,8 @@ public final class RenewCommand {
     return CommandSpec.of(self)
         .any(
             "FILE",
-            "A keystore, or a PEM file with key and certificate, whose certificate a person's"
-                + " authority signs. When it is due, a new key and its request are made beside it.")
+            "A keystore, or the files of a key and its certificate, which a person's authority"
+                + " signs. When it is due, a new key and its request are made beside it.")
         .value("account", "FOLDER", "The folder of the account, as order has made it.")
         .value(
             "within",
@@ -174,7 +174,9 @@ public final class RenewCommand {
                 + "  "
                 + VisibleText.of(one.name())
                 + until
-                + paint.faint("  " + VisibleText.of(one.place())));
+                + (one.name().equals(VisibleText.of(one.place()))
+                    ? ""
+                    : paint.faint("  " + VisibleText.of(one.place()))));
       }
     }
     if (!findings.isEmpty()) {
