@@ -251,7 +251,7 @@ class RenewByHandTest {
         .expect(0);
     Files.createSymbolicLink(at("ingest-next.csr"), at("planted.csr"));
     Files.copy(at("planted.key"), at("ingest-next.key"));
-    Run run = Run.of("renew", at("ingest.pem"), "--within", "30d").expect(1);
+    Run run = Run.of("renew", at("ingest.pem"), "--within", "30d", "--json").expect(1);
     assertTrue(run.out().contains("It is a link."), run.out());
     assertFalse(run.out().contains("renewal-waits"), run.out());
     Files.delete(at("ingest-next.csr"));
@@ -260,7 +260,7 @@ class RenewByHandTest {
     Files.setOwner(
         at("ingest-next.csr"),
         temp.getFileSystem().getUserPrincipalLookupService().lookupPrincipalByName("nobody"));
-    Run foreign = Run.of("renew", at("ingest.pem"), "--within", "30d").expect(1);
+    Run foreign = Run.of("renew", at("ingest.pem"), "--within", "30d", "--json").expect(1);
     assertTrue(foreign.out().contains("belongs to the account nobody"), foreign.out());
   }
 
