@@ -12,7 +12,6 @@ import io.symbolon.cli.write.OutputProtection;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
-import io.symbolon.convert.FileNames;
 import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -35,7 +34,6 @@ import io.symbolon.remedy.Task;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
-import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Files;
@@ -68,41 +66,6 @@ final class HandSigned {
     this.unlock = invocation.unlock(job.unlock());
   }
 
-  /**
-   * A private key with its certificate.
-   *
-   * @param file the file of both; where they lie apart, that of the certificate
-   * @param keyFile the file of the key
-   * @param alone whether no other key has its certificate there
-   */
-  private record Credential(
-      Path file, FileSurvey keyFile, Match match, Certificate certificate, boolean alone) {
-    String name() {
-      return certificate.subject().shortText();
-    }
-
-    boolean isTogether() {
-      return file.equals(keyFile.path());
-    }
-
-    /** Beside the file, under its name and, where it holds several, that of the entry. */
-    Path beside(String ending) {
-      String whole = String.valueOf(file.getFileName());
-      int dot = whole.lastIndexOf('.');
-      String base = dot > 0 ? whole.substring(0, dot) : whole;
-      String entry = alone ? "" : "-" + FileNames.safe(match.key().alias().orElse(name()));
-      return file.resolveSibling(base + entry + "-next" + ending);
-    }
-
-    Renewed.NextFiles next() {
-      String whole = String.valueOf(keyFile.path().getFileName());
-      int dot = whole.lastIndexOf('.');
-      boolean store = keyFile.format().isStore();
-      String ending = store ? (dot > 0 ? whole.substring(dot) : "") : ".key";
-      return new Renewed.NextFiles(beside(".csr"), beside(ending));
-    }
-  }
-
   /** One file that can't be renewed does not stop the others. */
   List<Renewed> run() {
     List<Renewed> all = new ArrayList<>();
@@ -118,13 +81,16 @@ final class HandSigned {
       return all;
     }
     Survey survey = invocation.survey(readable, unlock);
+    List<CredentialFiles> credentials = CredentialFiles.of(survey);
     Set<Path> used = new HashSet<>();
-    List<Credential> credentials = credentials(survey, used);
+    credentials.forEach(one -> used.addAll(one.all()));
     for (FileSurvey file : survey.files()) {
       if (file.failure().isPresent()) {
         all.add(
             failed(Output.shown(file.path()), file.path(), Optional.empty(), file.failure().get()));
-      } else if (!used.contains(file.path()) && !isChain(file)) {
+      } else if (job.files().contains(file.path())
+          && !used.contains(file.path())
+          && !isChain(file)) {
         all.add(nothing(file.path(), "It holds no private key with its certificate."));
       }
     }
@@ -168,40 +134,8 @@ final class HandSigned {
         Optional.empty());
   }
 
-  /** Every key with a certificate; and which files they are in. */
-  private static List<Credential> credentials(Survey survey, Set<Path> used) {
-    List<Credential> all = new ArrayList<>();
-    for (Match match : survey.matches()) {
-      if (match.isWaiting() || match.certificates().isEmpty()) {
-        continue;
-      }
-      Certificate certificate = match.certificates().get(0);
-      Path key = match.key().place().file();
-      List<Path> files =
-          survey.certificates().getOrDefault(certificate, List.of()).stream()
-              .map(cert -> cert.place().file())
-              .toList();
-      used.add(key);
-      used.addAll(files);
-      FileSurvey keyFile =
-          survey.files().stream().filter(file -> file.path().equals(key)).findFirst().orElseThrow();
-      Path file = files.contains(key) || files.isEmpty() ? key : files.get(0);
-      all.add(new Credential(file, keyFile, match, certificate, true));
-    }
-    return all.stream()
-        .map(
-            one ->
-                new Credential(
-                    one.file(),
-                    one.keyFile(),
-                    one.match(),
-                    one.certificate(),
-                    all.stream().filter(other -> other.file().equals(one.file())).count() == 1))
-        .toList();
-  }
-
   /** Nobody else prepares the same meanwhile. */
-  private Renewed held(Credential one) {
+  private Renewed held(CredentialFiles one) {
     Renewed.NextFiles next = one.next();
     try {
       return FolderLock.holding(List.of(next.request(), next.key()), () -> renew(one, next));
@@ -210,7 +144,7 @@ final class HandSigned {
     }
   }
 
-  private Renewed renew(Credential one, Renewed.NextFiles next) {
+  private Renewed renew(CredentialFiles one, Renewed.NextFiles next) {
     Instant now = invocation.session().clock().instant();
     Instant due =
         job.within()
@@ -254,7 +188,7 @@ final class HandSigned {
   }
 
   private static Renewed renewed(
-      Credential one, Renewed.Outcome outcome, Instant due, Optional<Renewed.NextFiles> next) {
+      CredentialFiles one, Renewed.Outcome outcome, Instant due, Optional<Renewed.NextFiles> next) {
     return new Renewed(
         one.name(),
         one.file().toString(),
@@ -265,7 +199,7 @@ final class HandSigned {
   }
 
   /** Makes them, and tells where the password of the new key can be read again. */
-  private Optional<String> prepare(Credential one, Renewed.NextFiles next, Existing existing) {
+  private Optional<String> prepare(CredentialFiles one, Renewed.NextFiles next, Existing existing) {
     String alias =
         one.match().key().alias().orElseGet(() -> DraftOptions.fileName(one.name(), "server"));
     WaitingKey fresh = WaitingKey.like(one.certificate(), alias, new SecureRandom());
@@ -297,7 +231,7 @@ final class HandSigned {
   }
 
   /** What is said; otherwise as the key is protected that it takes the place of. */
-  private OutputProtection protection(Credential one, Destination destination) {
+  private OutputProtection protection(CredentialFiles one, Destination destination) {
     if (job.result().seal().isPresent() || job.result().unsealed()) {
       return OutputProtection.of(invocation, job.result(), destination, true);
     }
@@ -312,7 +246,7 @@ final class HandSigned {
   }
 
   /** The password of the file; of a keystore that has none, the empty one. */
-  private static Optional<Secret> opener(Credential one) {
+  private static Optional<Secret> opener(CredentialFiles one) {
     return one.keyFile().format().isStore()
         ? Optional.of(one.keyFile().opener().orElseGet(Secret::empty))
         : one.match().keys().stream()
@@ -323,7 +257,11 @@ final class HandSigned {
   }
 
   private Renewed waiting(
-      Credential one, Renewed.Outcome outcome, Instant due, Renewed.NextFiles next, Action join) {
+      CredentialFiles one,
+      Renewed.Outcome outcome,
+      Instant due,
+      Renewed.NextFiles next,
+      Action join) {
     Instant ends = one.certificate().notAfter();
     Instant now = invocation.session().clock().instant();
     boolean ended = ends.isBefore(now);
@@ -349,7 +287,7 @@ final class HandSigned {
     return renewed(one, outcome, due, Optional.of(next));
   }
 
-  private static Remedy remedy(Credential one, boolean answered, Action join) {
+  private static Remedy remedy(CredentialFiles one, boolean answered, Action join) {
     String lead =
         answered
             ? ""
@@ -387,7 +325,7 @@ final class HandSigned {
   }
 
   /** What puts the new key with its certificate in the place of the old one. */
-  private static Action taking(Credential one, Action join) {
+  private static Action taking(CredentialFiles one, Action join) {
     Action into = join.with(Input.INTO, one.file().toString()).with(Input.REPLACE);
     if (one.keyFile().format().isStore()) {
       return into;
