@@ -98,7 +98,9 @@ public class Orders {
   /** A folder in the working directory: a disk, and not a file system in memory. */
   @Setup(Level.Trial)
   public void prepare() throws IOException, GeneralSecurityException {
-    folder = Files.createTempDirectory(Path.of("").toAbsolutePath(), ".orders-");
+    folder =
+        Files.createTempDirectory(
+            Files.createDirectories(Path.of("target").toAbsolutePath()), "orders-");
     threads = Executors.newFixedThreadPool(CLIENTS);
     signer = BareSigning.pair();
     SigningAuthority founded =

@@ -42,6 +42,7 @@ public final class Database implements AutoCloseable {
   private final HikariDataSource source;
   private final Optional<FolderHold> hold; // of the database in a folder
   private final AtomicLong changes = new AtomicLong(); // by this process
+  private final SharedFlush flushes = new SharedFlush();
   private volatile String broken = ""; // what it said when it ended
 
   private Database(HikariDataSource source, Optional<FolderHold> hold) {
@@ -202,16 +203,14 @@ public final class Database implements AutoCloseable {
       if (end.isPresent()) {
         throw end.get();
       }
+      T result;
+      int changed;
       try (Connection connection = source.getConnection()) {
         try {
           Session session = new Session(connection);
-          T result = work.run(session);
+          result = work.run(session);
+          changed = session.changes();
           connection.commit();
-          if (session.changes() > 0 && hold.isPresent()) {
-            long unused = changes.addAndGet(session.changes());
-            flush(connection);
-          }
-          return result;
         } catch (SQLException | RuntimeException e) {
           connection.rollback();
           throw e;
@@ -220,17 +219,40 @@ public final class Database implements AutoCloseable {
         if (tries < TRIES && isBusy(e)) {
           continue;
         }
-        String says = VisibleText.of(withoutSecrets(String.valueOf(e.getMessage())));
-        if (hold.isPresent() && isEnd(e)) {
-          broken = says;
-        }
-        throw failed(
-            "The records could not be read or written.",
-            "The database says: " + says,
-            "Check that it runs and that its disk is not full. Nothing was handed out.",
-            e);
+        throw refused(e);
       }
+      if (changed > 0 && hold.isPresent()) {
+        flush(changed);
+      }
+      return result;
     }
+  }
+
+  /** It is committed and not done again: whether it is on the disk is all that is open. */
+  private void flush(int changed) {
+    long unused = changes.addAndGet(changed);
+    try {
+      flushes.await(
+          () -> {
+            try (Connection connection = source.getConnection()) {
+              flush(connection);
+            }
+          });
+    } catch (SQLException e) {
+      throw refused(e);
+    }
+  }
+
+  private SymbolonException refused(SQLException e) {
+    String says = VisibleText.of(withoutSecrets(String.valueOf(e.getMessage())));
+    if (hold.isPresent() && isEnd(e)) {
+      broken = says;
+    }
+    return failed(
+        "The records could not be read or written.",
+        "The database says: " + says,
+        "Check that it runs and that its disk is not full. Nothing was handed out.",
+        e);
   }
 
   /** After many changes its file is mostly room that nothing uses, and slow to open. */
