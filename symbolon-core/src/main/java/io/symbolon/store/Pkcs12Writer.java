@@ -17,6 +17,7 @@ import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.time.Instant;
@@ -25,6 +26,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -37,6 +39,7 @@ import java.util.stream.IntStream;
  */
 public final class Pkcs12Writer {
   private static final int MOST_ZEROS = 500;
+  private static final int SHA256_OCTETS = 32;
 
   private final Pkcs12Strength strength;
   private final Secret secret;
@@ -155,27 +158,45 @@ public final class Pkcs12Writer {
   /**
    * What a key and its certificate share: the octets they had; else, where the moment the entry was
    * made is known, {@code Time} and its milliseconds, in which Java's reader finds that moment;
-   * else SHA-256 of the certificate. Always unique, and the same when the store is written again.
+   * else SHA-256 of the certificate, with a number behind it where the same certificate is there
+   * again. Always unique, since a key without it loses its certificate for every reader; and the
+   * same when the store is written again.
    */
   private static Map<StoreEntry, byte[]> localKeyIds(List<StoreEntry> entries) {
     Map<StoreEntry, byte[]> ids = new HashMap<>();
     Set<String> taken = new HashSet<>();
-    for (StoreEntry entry : entries) {
-      if (entry instanceof StoreEntry.KeyEntry credential) {
-        List<byte[]> choices = new ArrayList<>();
-        credential.localKeyId().map(HexFormat.of()::parseHex).ifPresent(choices::add);
-        credential.created().ifPresent(created -> choices.add(timeId(created, taken)));
-        credential.chain().stream()
-            .findFirst()
-            .map(certificate -> HexFormat.of().parseHex(certificate.sha256()))
-            .ifPresent(choices::add);
-        choices.stream()
+    List<StoreEntry.KeyEntry> keys =
+        entries.stream()
+            .filter(StoreEntry.KeyEntry.class::isInstance)
+            .map(StoreEntry.KeyEntry.class::cast)
+            .toList();
+    for (StoreEntry.KeyEntry key : keys) {
+      key.localKeyId()
+          .filter(id -> taken.add(id.toLowerCase(Locale.ROOT)))
+          .ifPresent(id -> ids.put(key, HexFormat.of().parseHex(id)));
+    }
+    for (StoreEntry.KeyEntry key : keys) {
+      if (!ids.containsKey(key)) {
+        key.created()
+            .map(created -> timeId(created, taken))
             .filter(id -> taken.add(HexFormat.of().formatHex(id)))
-            .findFirst()
-            .ifPresent(id -> ids.put(entry, id));
+            .or(() -> key.chain().stream().findFirst().map(own -> certificateId(own, taken)))
+            .ifPresent(id -> ids.put(key, id));
       }
     }
     return ids;
+  }
+
+  private static byte[] certificateId(Certificate certificate, Set<String> taken) {
+    byte[] id = HexFormat.of().parseHex(certificate.sha256());
+    for (int number = 1; !taken.add(HexFormat.of().formatHex(id)); number++) {
+      id =
+          ByteBuffer.allocate(SHA256_OCTETS + Integer.BYTES)
+              .put(HexFormat.of().parseHex(certificate.sha256()))
+              .putInt(number)
+              .array();
+    }
+    return id;
   }
 
   /** Zeros in front of the number tell apart what was made in the same millisecond. */

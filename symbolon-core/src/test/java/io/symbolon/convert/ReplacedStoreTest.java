@@ -30,6 +30,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.fixture.Lanternfish;
 import io.symbolon.fixture.PlatformStore;
 import io.symbolon.format.Format;
+import io.symbolon.key.KeyForm;
 import io.symbolon.key.KeyKind;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
@@ -38,9 +39,12 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.KeyStore;
+import java.util.ArrayList;
 import java.util.Collections;
+import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import javax.crypto.spec.SecretKeySpec;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -106,6 +110,33 @@ class ReplacedStoreTest {
     assertEquals(4, more.size());
   }
 
+  /** Each entry has its certificates for the platform, too. */
+  @Test
+  void oneKeyUnderSeveralAliasesKeepsItsCertificateUnderEach() throws Exception {
+    String id = HexFormat.of().formatHex(new byte[] {1, 2});
+    List<StoreEntry> entries = new ArrayList<>();
+    for (String alias : List.of("a", "b", "c", "d")) {
+      entries.add(
+          new StoreEntry.KeyEntry(
+              alias,
+              INGEST.key(),
+              INGEST.chain(),
+              Optional.empty(),
+              alias.compareTo("c") < 0 ? Optional.empty() : Optional.of(id),
+              Optional.empty()));
+    }
+    byte[] written =
+        Conversion.of(Bundle.of(entries), Format.PKCS12, KeyForm.PKCS8, "x")
+            .encode("x", SealOptions.sealed(secret("geheim")), RANDOM)
+            .content();
+    KeyStore platform = PlatformStore.load("PKCS12", written, "geheim");
+    assertEquals(4, platform.size());
+    for (String alias : List.of("a", "b", "c", "d")) {
+      assertEquals(INGEST.certificate().toX509Certificate(), platform.getCertificate(alias), alias);
+      assertTrue(platform.isKeyEntry(alias), alias);
+    }
+  }
+
   @Test
   void anAliasThatIsTakenIsNotTakenAgain() {
     StoreEdit edit = StoreEdit.open(store("PKCS12"), surveyor("geheim"));
@@ -122,14 +153,11 @@ class ReplacedStoreTest {
     Bundle bundle = Bundle.of(List.of(entry("ingest", INGEST)));
     for (Pkcs12Strength strength : List.of(Pkcs12Strength.WEAK, Pkcs12Strength.STRONG)) {
       byte[] octets =
-          Conversion.of(bundle, Format.PKCS12, io.symbolon.key.KeyForm.PKCS8, "x")
+          Conversion.of(bundle, Format.PKCS12, KeyForm.PKCS8, "x")
               .encode(
                   "x",
                   new SealOptions(
-                      io.symbolon.key.KeyForm.PKCS8,
-                      strength,
-                      java.util.Optional.of(secret("geheim")),
-                      java.util.Optional.empty()),
+                      KeyForm.PKCS8, strength, Optional.of(secret("geheim")), Optional.empty()),
                   RANDOM)
               .content();
       Path path = file(folder, strength + ".p12", octets);
