@@ -70,11 +70,14 @@ final class DuePage {
         .append(STYLE)
         .append("</style>\n</head>\n<body>\n<main>\n<h1>What is due</h1>\n<p class=\"soft\">")
         .append(report.items().size())
-        .append(" certificates and revocation lists, looked at on ")
+        .append(
+            report.items().size() == 1
+                ? " certificate or revocation list, looked at on "
+                : " certificates and revocation lists, looked at on ")
         .append(day(report.now()))
         .append(". ")
         .append(due.isEmpty() ? "Nothing" : "<span class=\"warn\">" + due.size() + "</span>")
-        .append(" ends before ")
+        .append(due.size() > 1 ? " end before " : " ends before ")
         .append(day(report.until()))
         .append(".</p>\n");
     if (!report.items().isEmpty()) {
