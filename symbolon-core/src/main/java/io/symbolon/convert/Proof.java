@@ -9,7 +9,6 @@ import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
-import io.symbolon.survey.Labels;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
@@ -129,18 +128,12 @@ public final class Proof {
 
   /** The first certificate that the store ties to a key. */
   private static Optional<Certificate> own(Holding.PrivateKey key, List<Holding> holdings) {
-    for (Holding holding : holdings) {
-      if (holding instanceof Holding.Cert cert && isTied(key.labels(), cert.labels())) {
-        return Optional.of(cert.certificate());
-      }
-    }
-    return Optional.empty();
-  }
-
-  private static boolean isTied(Labels key, Labels certificate) {
-    return key.entry().isPresent()
-        ? key.entry().equals(certificate.entry())
-        : key.localKeyId().isPresent() && key.localKeyId().equals(certificate.localKeyId());
+    String shared = key.labels().shared();
+    return holdings.stream()
+        .filter(holding -> !shared.isEmpty() && holding.labels().shared().equals(shared))
+        .filter(Holding.Cert.class::isInstance)
+        .map(holding -> ((Holding.Cert) holding).certificate())
+        .findFirst();
   }
 
   private static void keys(List<StoreEntry.KeyEntry> wanted, List<PrivateKeyInfo> read) {

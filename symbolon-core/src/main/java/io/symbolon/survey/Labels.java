@@ -58,8 +58,11 @@ public record Labels(
     }
   }
 
-  /** What a key and its certificate have in common within a file; empty where nothing is said. */
-  String shared() {
+  /**
+   * {@return what a key and its certificate have in common within a file; empty where nothing is
+   * said}
+   */
+  public String shared() {
     return entry.map(number -> "entry " + number).or(() -> localKeyId).orElse("");
   }
 }

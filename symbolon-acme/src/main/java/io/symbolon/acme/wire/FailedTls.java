@@ -4,6 +4,7 @@ package io.symbolon.acme.wire;
 import io.symbolon.explain.FailureText;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.limit.Limits;
 import io.symbolon.text.FailureMessages;
 import io.symbolon.text.VisibleText;
 import java.net.URI;
@@ -76,7 +77,9 @@ final class FailedTls {
 
   private static boolean isCausedBy(Throwable failure, Class<? extends Throwable> kind) {
     int deep = 0;
-    for (Throwable one = failure; one != null && deep < 30; one = one.getCause(), deep++) {
+    for (Throwable one = failure;
+        one != null && deep < Limits.CAUSES;
+        one = one.getCause(), deep++) {
       if (kind.isInstance(one)) {
         return true;
       }

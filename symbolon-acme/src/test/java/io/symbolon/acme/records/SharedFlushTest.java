@@ -60,28 +60,22 @@ class SharedFlushTest {
     CountDownLatch goOn = new CountDownLatch(1);
     ExecutorService threads = Executors.newFixedThreadPool(2);
     Future<?> first =
-        threads.submit(
-            () ->
-                assertThrows(
-                    SQLException.class,
-                    () ->
-                        flushes.await(
-                            () -> {
-                              began.countDown();
-                              awaited(goOn);
-                              throw new SQLException("full");
-                            })));
+        told(
+            threads,
+            flushes,
+            () -> {
+              began.countDown();
+              awaited(goOn);
+              throw new SQLException("full");
+            });
     began.await();
     Future<?> second =
-        threads.submit(
-            () ->
-                assertThrows(
-                    SQLException.class,
-                    () ->
-                        flushes.await(
-                            () -> {
-                              throw new SQLException("still full");
-                            })));
+        told(
+            threads,
+            flushes,
+            () -> {
+              throw new SQLException("still full");
+            });
     goOn.countDown();
     first.get(1, TimeUnit.MINUTES);
     second.get(1, TimeUnit.MINUTES);
@@ -89,6 +83,11 @@ class SharedFlushTest {
     flushes.await(times::incrementAndGet);
     assertEquals(1, times.get(), "the next one flushes again");
     threads.shutdown();
+  }
+
+  private static Future<?> told(
+      ExecutorService threads, SharedFlush flushes, SharedFlush.Flush flush) {
+    return threads.submit(() -> assertThrows(SQLException.class, () -> flushes.await(flush)));
   }
 
   private static void awaited(CountDownLatch latch) {

@@ -8,6 +8,7 @@ import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
@@ -31,37 +32,39 @@ record CredentialFiles(
     boolean alone) {
   /** Every key among files that has a certificate. */
   static List<CredentialFiles> of(Survey survey) {
+    List<Match> matches =
+        survey.matches().stream()
+            .filter(match -> !match.isWaiting() && !match.certificates().isEmpty())
+            .toList();
+    List<Path> places = matches.stream().map(match -> file(survey, match)).toList();
     List<CredentialFiles> found = new ArrayList<>();
-    for (Match match : survey.matches()) {
-      if (!match.isWaiting() && !match.certificates().isEmpty()) {
-        found.add(of(survey, match, match.certificates().get(0)));
-      }
+    for (int i = 0; i < places.size(); i++) {
+      boolean alone = Collections.frequency(places, places.get(i)) == 1;
+      found.add(of(survey, matches.get(i), places.get(i), alone));
     }
-    return found.stream()
-        .map(
-            one ->
-                new CredentialFiles(
-                    one.file(),
-                    one.keyFile(),
-                    one.match(),
-                    one.certificate(),
-                    one.all(),
-                    found.stream().filter(other -> other.file().equals(one.file())).count() == 1))
+    return found;
+  }
+
+  /** The file of the key where its certificate is there, too; else that of the certificate. */
+  private static Path file(Survey survey, Match match) {
+    Path key = match.key().place().file();
+    List<Path> files = files(survey, match);
+    return files.contains(key) || files.isEmpty() ? key : files.get(0);
+  }
+
+  private static List<Path> files(Survey survey, Match match) {
+    return survey.certificates().getOrDefault(match.certificates().get(0), List.of()).stream()
+        .map(cert -> cert.place().file())
         .toList();
   }
 
-  private static CredentialFiles of(Survey survey, Match match, Certificate certificate) {
+  private static CredentialFiles of(Survey survey, Match match, Path file, boolean alone) {
     Path key = match.key().place().file();
-    List<Path> files =
-        survey.certificates().getOrDefault(certificate, List.of()).stream()
-            .map(cert -> cert.place().file())
-            .toList();
-    Set<Path> all = new HashSet<>(files);
+    Set<Path> all = new HashSet<>(files(survey, match));
     match.keys().forEach(one -> all.add(one.place().file()));
     FileSurvey keyFile =
         survey.files().stream().filter(one -> one.path().equals(key)).findFirst().orElseThrow();
-    Path file = files.contains(key) || files.isEmpty() ? key : files.get(0);
-    return new CredentialFiles(file, keyFile, match, certificate, all, true);
+    return new CredentialFiles(file, keyFile, match, match.certificates().get(0), all, alone);
   }
 
   String name() {
