@@ -132,7 +132,7 @@ final class Cli {
     if (!wrong.isEmpty()) {
       return Usage.report(session, command, wrong, "see symbolon " + command.words() + " --help.");
     }
-    Output output = Output.of(session, parsed);
+    Output output = Output.of(session, parsed, spec.optionNames());
     try (Invocation invocation = new Invocation(session, command, output)) {
       GivenOptions given = new GivenOptions(parsed);
       FileSet.tidy(given.mentioned());

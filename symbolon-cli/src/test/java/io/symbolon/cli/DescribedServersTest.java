@@ -99,6 +99,45 @@ class DescribedServersTest {
     }
   }
 
+  /** The broker and a client of its own makers with PEM instead of stores, and back again. */
+  @Test
+  void kafkaTakesPemAsWell() throws Exception {
+    WrittenServer server = JavaServer.KAFKA;
+    install(server);
+    Run written = configure(server, "mutual", "--form", "pem");
+    assertEquals(0, written.code(), written.out() + written.err());
+    Path own = temp.resolve("client.properties");
+    file(temp, "client.properties", "ssl.endpoint.identification.algorithm=\n");
+    Run client =
+        Run.of("configure", "kafka-client", "--home", own, "--trust", temp.resolve("trust.pem"),
+            "--credential", temp.resolve("buoy.key"), temp.resolve("buoy.pem"), "--form", "pem",
+            "--write");
+    assertEquals(0, client.code(), client.out() + client.err());
+    Process running = started(server);
+    try {
+      assertTrue(served(server, Optional.of(BUOY)), log());
+      assertFalse(served(server, Optional.empty()), "without a certificate");
+      Path told = temp.resolve("asked.log");
+      Process asking =
+          new ProcessBuilder(JavaServer.askKafka(port, own))
+              .redirectErrorStream(true)
+              .redirectOutput(told.toFile())
+              .start();
+      assertTrue(asking.waitFor(3, TimeUnit.MINUTES) && asking.exitValue() == 0, told.toString());
+      assertTrue(Files.readString(told).contains("ssl.keystore.type=PEM"), Files.readString(told));
+    } finally {
+      stop(server, running);
+    }
+    Run again = configure(server, "mutual");
+    assertTrue(again.out().contains("all is as it is wanted"), "it stays PEM: " + again.out());
+    Run back = configure(server, "mutual", "--form", "pkcs12");
+    assertEquals(0, back.code(), back.out() + back.err());
+    assertTrue(Files.readString(home.resolve("server.properties")).contains(".type=PKCS12"));
+    Run none = configure(server, "mutual", "--form", "jks");
+    assertEquals(2, none.code());
+    assertTrue(none.err().contains("as pkcs12 or pem, and not as jks"), none.err());
+  }
+
   private void whatIsWrittenIsWhatItDoes(WrittenServer server) throws Exception {
     install(server);
     for (String mode : server.modes()) {

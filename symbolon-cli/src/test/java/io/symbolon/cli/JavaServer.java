@@ -153,6 +153,20 @@ enum JavaServer implements WrittenServer {
     }
   }
 
+  /** What Kafka's own program for settings needs to ask a broker for its own. */
+  static List<String> askKafka(int port, Path settings) {
+    return java(
+        "kafka.admin.ConfigCommand",
+        "--bootstrap-server",
+        "127.0.0.1:" + port,
+        "--command-config",
+        settings.toString(),
+        "--describe",
+        "--all",
+        "--broker",
+        "1");
+  }
+
   private static List<String> java(String... words) {
     return Stream.concat(
             Stream.of(JAVA, "-Xmx256m", "-cp", SERVERS + "/brokers/*"), Stream.of(words))

@@ -2,9 +2,12 @@
 package io.symbolon.cli;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import io.symbolon.cli.authority.AuthorityAction;
+import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.session.Session;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
@@ -19,6 +22,8 @@ import java.util.Deque;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** One run of the command line as a user would make it: exit code, output, error output. */
 public record Run(int code, String out, String err) {
@@ -60,8 +65,28 @@ public record Run(int code, String out, String err) {
             Clock.systemUTC());
     int code =
         new Cli(session).run(Arrays.stream(arguments).map(Object::toString).toArray(String[]::new));
-    return new Run(
-        code, out.toString(StandardCharsets.UTF_8), err.toString(StandardCharsets.UTF_8));
+    Run run =
+        new Run(code, out.toString(StandardCharsets.UTF_8), err.toString(StandardCharsets.UTF_8));
+    run.proposesWhatIsTaken();
+    return run;
+  }
+
+  /** What a refusal says to add to the same command is an option of that command. */
+  private void proposesWhatIsTaken() {
+    int start = err.indexOf("To do: ");
+    String words = err.startsWith("symbolon ") ? err.substring(9).split(":", 2)[0] : "";
+    Optional<CommandAction> command =
+        words.startsWith("authority ")
+            ? AuthorityAction.find(words.substring(10)).map(one -> one)
+            : Command.find(words).map(one -> one);
+    if (start < 0 || command.isEmpty()) {
+      return;
+    }
+    String same = err.substring(start).split("\\bsymbolon |\\n\\n", 2)[0];
+    Matcher option = Pattern.compile("(?<![\\w-])--([a-z][a-z-]+)").matcher(same);
+    while (option.find()) {
+      assertTrue(command.get().spec().optionNames().contains(option.group(1)), () -> err);
+    }
   }
 
   /** The same, where it ended as it was expected to. */

@@ -15,6 +15,7 @@ import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.ClientWish;
 import io.symbolon.server.FileChange;
+import io.symbolon.server.FileForms;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Origin;
@@ -69,12 +70,16 @@ public final class ClientTls {
    * @throws SymbolonException if it is not clear what is meant, or the program can't do it
    */
   public ClientChange plan(ClientWish wish, List<Party> servers, boolean ask) {
+    FileForms.check(kind.title(), kind.forms(), wish.form());
     ClientProposal proposal = kind.propose(machine, wish, surveyor);
     PlaceFiles read =
         new PlaceFiles(
             machine.with(proposal.changes()).files(), surveyor, place(proposal), List.of());
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(read.findings());
+    findings.addAll(
+        ReplacedFiles.findings(
+            proposal.changes(), machine, surveyor, List.of(), "--trust FILE..."));
     List<Certificate> trust = PartyFiles.trust(read.trust(), new ArrayList<>());
     Party client =
         PartyFiles.credentials(read.server()).stream()

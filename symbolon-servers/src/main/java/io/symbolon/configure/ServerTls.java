@@ -7,8 +7,10 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
+import io.symbolon.seal.Secret;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
+import io.symbolon.server.FileForms;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
@@ -110,6 +112,7 @@ public final class ServerTls {
           server.title() + " has no roles that a certificate could stand for.",
           "Leave --role out.");
     }
+    FileForms.check(server.title(), server.forms(), wish.form());
     Settings before = server.read(machine, installation);
     Proposal proposal = server.propose(machine, installation, wish);
     Machine view = machine.with(proposal.view());
@@ -122,6 +125,9 @@ public final class ServerTls {
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(place.findings());
     findings.addAll(judge.newFiles(place.place(), proposal.changes()));
+    findings.addAll(
+        ReplacedFiles.findings(
+            proposal.changes(), machine, surveyor, passwords(before), "--client-trust FILE..."));
     String own = place.place().origin().toString();
     Set<String> known =
         before.findings().stream().map(ServerTls::withoutLine).collect(Collectors.toSet());
@@ -172,6 +178,14 @@ public final class ServerTls {
         rehearsed,
         distinct,
         clock);
+  }
+
+  private static List<Secret> passwords(Settings settings) {
+    return settings.places().stream()
+        .flatMap(place -> place.files().stream())
+        .flatMap(file -> file.passwords().stream())
+        .distinct()
+        .toList();
   }
 
   /** Where the port listens that is to send clients to TLS: perhaps at another address. */

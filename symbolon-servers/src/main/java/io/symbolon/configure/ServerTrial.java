@@ -7,6 +7,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.server.ClientTrust;
 import io.symbolon.server.FileChange;
+import io.symbolon.server.FileForms;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
@@ -67,25 +68,41 @@ public final class ServerTrial {
     ServerTrial trial = new ServerTrial(server, machine, installation, surveyor, clock);
     List<Mode> order = new ArrayList<>(modes);
     order.remove(Mode.CLEAR);
-    if (order.size() > 1) {
+    List<Wish> forms = new ArrayList<>();
+    FileForms.check(server.title(), server.forms(), wish.form());
+    if (server.forms().isEmpty() || wish.form().isPresent()) {
+      forms.add(wish);
+    } else {
+      server.forms().forEach(form -> forms.add(wish.withForm(form)));
+    }
+    if (order.size() > 1 || forms.size() > 1) {
       order.add(order.get(0)); // the way back takes settings out again
     }
-    for (Mode mode : order) {
-      Wish wanted = mode.asksClients() ? wish.withClients(mode, trust) : wish.withMode(mode);
-      if (!trial.step(mode, wanted)) {
-        break;
+    if (forms.size() > 1) {
+      forms.add(forms.get(0));
+    }
+    trial.run(forms, order, trust);
+    return List.copyOf(trial.steps);
+  }
+
+  private void run(List<Wish> forms, List<Mode> order, ClientTrust trust) {
+    for (Wish wish : forms) {
+      for (Mode mode : order) {
+        Wish wanted = mode.asksClients() ? wish.withClients(mode, trust) : wish.withMode(mode);
+        if (!step(mode, wanted)) {
+          return;
+        }
       }
     }
-    return List.copyOf(trial.steps);
   }
 
   /** Whether it may go on with the next. */
   private boolean step(Mode mode, Wish wish) {
     List<Finding> problems = new ArrayList<>();
     List<FileChange> changes = List.of();
-    boolean again = steps.stream().anyMatch(one -> one.mode() == mode);
-    String what =
-        (again ? "back to " : steps.isEmpty() ? "the settings become " : "then ") + mode.word();
+    String name = mode.word() + wish.form().map(form -> ", as " + form).orElse("");
+    boolean again = steps.stream().anyMatch(one -> one.what().endsWith(" " + name));
+    String what = (again ? "back to " : steps.isEmpty() ? "the settings become " : "then ") + name;
     try {
       Proposal proposal = server.propose(copy, installation, wish);
       changes = proposal.changes().stream().filter(one -> !one.isNothing()).toList();

@@ -102,6 +102,11 @@ public final class DescribedServer implements Server {
   }
 
   @Override
+  public List<String> forms() {
+    return description.forms();
+  }
+
+  @Override
   public boolean isDescribed() {
     return true;
   }
@@ -178,12 +183,14 @@ public final class DescribedServer implements Server {
 
   @Override
   public Settings read(Machine machine, Installation installation) {
-    return new Reading(description, machine, installation).settings();
+    Description form = description.in(Optional.empty(), machine, installation);
+    return new Reading(form, machine, installation).settings();
   }
 
   @Override
   public Proposal propose(Machine machine, Installation installation, Wish wish) {
-    return new Proposing(description, machine, installation, wish).proposal();
+    Description form = description.in(wish.form(), machine, installation);
+    return new Proposing(form, machine, installation, wish).proposal();
   }
 
   @Override

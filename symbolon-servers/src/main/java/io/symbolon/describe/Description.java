@@ -6,6 +6,7 @@ import io.symbolon.key.KeyForm;
 import io.symbolon.lossless.LineDialect;
 import io.symbolon.probe.StartWith;
 import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -16,6 +17,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /**
  * How a server wants its files and settings, as a description says it; docs/describing-a-server.md
@@ -34,10 +36,19 @@ record Description(
     ProtocolWords protocols,
     Optional<StartWith> startWith,
     Optional<Integer> port,
-    Commands commands) {
+    Commands commands,
+    String form,
+    List<OtherForm> otherForms) {
 
   /** Stands for the account that the home belongs to. */
   static final String HOME_OWNER = "{home-owner}";
+
+  /**
+   * The same server with its files in another form, such as PEM instead of stores.
+   *
+   * @param set the values in the main settings file by which it is seen
+   */
+  record OtherForm(Map<List<String>, List<String>> set, Description description) {}
 
   /** Where the server is, and how it is seen that it runs. */
   record Where(
@@ -170,6 +181,31 @@ record Description(
     } catch (IOException | UnsupportedOperationException e) {
       return Optional.empty();
     }
+  }
+
+  /** The forms that its files can have, the usual one first; empty where there is one alone. */
+  List<String> forms() {
+    return otherForms.isEmpty()
+        ? List.of()
+        : Stream.concat(
+                Stream.of(form), otherForms.stream().map(other -> other.description().form()))
+            .toList();
+  }
+
+  /** The description of the form that is wanted, or else of the one that the settings have. */
+  Description in(Optional<String> wanted, Machine machine, Installation installation) {
+    if (wanted.isPresent()) {
+      return otherForms.stream()
+          .map(OtherForm::description)
+          .filter(one -> one.form().equals(wanted.get()))
+          .findFirst()
+          .orElse(this);
+    }
+    return otherForms.stream()
+        .filter(other -> new Reading(other.description(), machine, installation).has(other.set()))
+        .map(OtherForm::description)
+        .findFirst()
+        .orElse(this);
   }
 
   /** The modes that it can be put into. */

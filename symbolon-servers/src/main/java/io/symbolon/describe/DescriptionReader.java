@@ -3,6 +3,7 @@ package io.symbolon.describe;
 
 import io.symbolon.describe.Description.Command;
 import io.symbolon.describe.Description.Commands;
+import io.symbolon.describe.Description.OtherForm;
 import io.symbolon.describe.Description.ProtocolWords;
 import io.symbolon.describe.Description.Sections;
 import io.symbolon.describe.Description.SettingsPart;
@@ -26,15 +27,17 @@ import java.util.TreeSet;
 /** Reads a description, and tells everything that is wrong in it at once. */
 final class DescriptionReader {
   private static final int MOST_SECONDS = 600;
+  private static final String NAME = "[a-z][a-z0-9-]{0,39}";
+  private static final String USUAL_FORM = "usual";
 
   private final Mistakes mistakes;
   private final YamlPart whole;
   private Map<String, WantedFile> files = Map.of();
   private Set<String> turning = Set.of();
 
-  private DescriptionReader(String text, Mistakes mistakes) {
+  private DescriptionReader(YamlPart whole, Mistakes mistakes) {
     this.mistakes = mistakes;
-    this.whole = YamlPart.read(text, mistakes);
+    this.whole = whole;
   }
 
   /**
@@ -45,7 +48,8 @@ final class DescriptionReader {
    */
   static Description read(String file, String text) {
     Mistakes mistakes = new Mistakes(file);
-    Description description = new DescriptionReader(text, mistakes).description();
+    Description description =
+        new DescriptionReader(YamlPart.read(text, mistakes), mistakes).description();
     mistakes.throwIfAny();
     return description;
   }
@@ -66,9 +70,11 @@ final class DescriptionReader {
         "port",
         "check",
         "new-files",
-        "new-settings");
+        "new-settings",
+        "form",
+        "other-forms");
     String name = whole.needed("server");
-    if (!name.isEmpty() && !name.matches("[a-z][a-z0-9-]{0,39}")) {
+    if (!name.isEmpty() && !name.matches(NAME)) {
       whole.wrong("server", "A server's name is of small letters, digits and dashes.");
     }
     Map<String, Command> commands = turning();
@@ -102,7 +108,53 @@ final class DescriptionReader {
         new Commands(
             whole.part("check").map(part -> command(part.only(COMMAND_NAMES))),
             taking("new-files"),
-            taking("new-settings")));
+            taking("new-settings")),
+        form(whole, whole.text("form").orElse(USUAL_FORM), "form"),
+        otherForms());
+  }
+
+  private static String form(YamlPart part, String name, String where) {
+    if (!name.matches(NAME)) {
+      part.wrong(where, "A name is of small letters, digits and dashes.");
+    }
+    return name;
+  }
+
+  /** The same server with other files and settings in the place of those of the whole. */
+  private List<OtherForm> otherForms() {
+    List<OtherForm> forms = new ArrayList<>();
+    Optional<YamlPart> part = whole.part("other-forms");
+    if (part.isPresent() && !whole.has("form")) {
+      whole.wrong("other-forms", "'form' is missing: how the form of 'files' is called.");
+    }
+    for (String name : part.map(YamlPart::names).orElse(List.of())) {
+      form(part.orElseThrow(), name, name);
+      YamlPart form = part.flatMap(one -> one.part(name)).orElseThrow().only("set", "files", "settings");
+      Map<List<String>, List<String>> set = new LinkedHashMap<>();
+      form.leaves("set").forEach(leaf -> set.put(leaf.key(), leaf.values()));
+      if (set.isEmpty()) {
+        form.wrong("set", "'set' is missing: the settings by which this form is seen.");
+      }
+      if (name.equals(whole.text("form").orElse(""))) {
+        part.get().wrong(name, YamlPart.quoted(name) + " is the usual form already.");
+      }
+      YamlPart overlaid = whole.overlaid(form, "files", "settings").without("other-forms");
+      Description description =
+          new DescriptionReader(overlaid.with("form", name), mistakes).description();
+      boolean sameMain =
+          description.settings().isEmpty()
+              || whole.parts("settings").isEmpty()
+              || whole
+                  .parts("settings")
+                  .get(0)
+                  .text("file")
+                  .equals(Optional.of(description.settings().get(0).file().toString()));
+      if (!sameMain) {
+        form.wrong("settings", "The first settings file of each form is the same.");
+      }
+      forms.add(new OtherForm(set, description));
+    }
+    return forms;
   }
 
   /** A path below the home: nothing in it leads out again. */
@@ -177,7 +229,7 @@ final class DescriptionReader {
     Map<String, Command> commands = new LinkedHashMap<>();
     Optional<YamlPart> turn = whole.part("turn");
     for (String name : turn.map(YamlPart::names).orElse(List.of())) {
-      if (!name.matches("[a-z][a-z0-9-]{0,39}")) {
+      if (!name.matches(NAME)) {
         turn.orElseThrow().wrong(name, "A name is of small letters, digits and dashes.");
       }
       turn.flatMap(one -> one.part(name))

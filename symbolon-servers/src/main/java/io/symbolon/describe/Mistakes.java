@@ -4,6 +4,8 @@ package io.symbolon.describe;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.VisibleText;
+import java.util.HashSet;
+import java.util.Set;
 import java.util.TreeMap;
 
 /** What is wrong in a description, with its lines, gathered until all of it was read. */
@@ -12,14 +14,16 @@ final class Mistakes {
 
   private final String file;
   private final TreeMap<Integer, StringBuilder> byLine = new TreeMap<>();
+  private final Set<String> known = new HashSet<>();
   private int count;
 
   Mistakes(String file) {
     this.file = file;
   }
 
+  /** Notes a mistake; the same of the same line once, however often it is read. */
   void add(int line, String what) {
-    if (++count <= SHOWN) {
+    if (known.add(line + what) && ++count <= SHOWN) {
       StringBuilder text = byLine.computeIfAbsent(line, one -> new StringBuilder());
       text.append(text.isEmpty() ? "Line " + line + ": " : " ").append(what);
     }

@@ -305,7 +305,7 @@ final class Proposing {
           "The store "
               + VisibleText.of(path.toString())
               + " holds more than this entry, and its password is not known.",
-          "Put it into the file " + VisibleText.of(Reading.passwordFile(path).toString()) + ".");
+          "Put it into the file " + VisibleText.of(PasswordLines.beside(path).toString()) + ".");
     }
     Secret password = stays || keeps ? known.get(0) : Secret.random(path.toString());
     Optional<Secret> own =
@@ -328,7 +328,7 @@ final class Proposing {
   /** The password lies beside, where no setting has it as it is. */
   private void passwordFile(
       WantedFile file, Path path, Secret password, Optional<Secret> own, Optional<Owner> owner) {
-    Path beside = Reading.passwordFile(path);
+    Path beside = PasswordLines.beside(path);
     boolean serverReads = isAsked(file.name() + ".password-file");
     boolean open =
         isAsked(file.name() + ".password")

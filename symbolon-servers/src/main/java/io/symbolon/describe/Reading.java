@@ -102,6 +102,18 @@ final class Reading {
         found -> !found.containsKey("port") || found.get("port").matches("\\d{1,5}"));
   }
 
+  /** Whether the main settings file has each of these keys with one of its values. */
+  boolean has(Map<List<String>, List<String>> wanted) {
+    return wanted.entrySet().stream()
+        .allMatch(
+            one ->
+                parts
+                    .get(0)
+                    .find(one.getKey())
+                    .filter(found -> one.getValue().contains(found.entry().value()))
+                    .isPresent());
+  }
+
   /** The name by which a place is chosen. */
   String name(Place place) {
     return place.values().containsKey("name")
@@ -448,7 +460,7 @@ final class Reading {
     Path beside =
         placeholder(place, file.name() + ".password-file")
             .map(value -> machine.below(folder(), value.text()))
-            .orElse(passwordFile(path));
+            .orElse(PasswordLines.beside(path));
     List<Secret> there = PasswordLines.of(machine.files(), beside);
     return there.isEmpty() ? open : there;
   }
@@ -460,12 +472,5 @@ final class Reading {
       return true;
     }
     return line.isConstant() && matches(part, place, line);
-  }
-
-  /** The file beside a store that holds its password. */
-  static Path passwordFile(Path store) {
-    String name = String.valueOf(store.getFileName());
-    int dot = name.lastIndexOf('.');
-    return store.resolveSibling((dot > 0 ? name.substring(0, dot) : name) + ".pass");
   }
 }

@@ -66,6 +66,11 @@ final class ShippedServer implements Server {
   }
 
   @Override
+  public List<String> forms() {
+    return described().forms();
+  }
+
+  @Override
   public Optional<ServerKind> kind() {
     return described().kind();
   }

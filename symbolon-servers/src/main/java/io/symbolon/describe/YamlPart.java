@@ -22,6 +22,7 @@ import org.yaml.snakeyaml.nodes.Node;
 import org.yaml.snakeyaml.nodes.NodeTuple;
 import org.yaml.snakeyaml.nodes.ScalarNode;
 import org.yaml.snakeyaml.nodes.SequenceNode;
+import org.yaml.snakeyaml.nodes.Tag;
 
 /**
  * A part of a description: names with values, read as text alone. What is wrong is noted with its
@@ -69,6 +70,38 @@ final class YamlPart {
       mistakes.add(1, "It is no YAML: " + VisibleText.of(String.valueOf(e.getMessage())));
     }
     throw mistakes.failure();
+  }
+
+  private YamlPart(YamlPart other) {
+    this.mistakes = other.mistakes;
+    this.line = other.line;
+    this.values.putAll(other.values);
+  }
+
+  /** The same with what another part says of these names in the place of what is here. */
+  YamlPart overlaid(YamlPart over, String... names) {
+    YamlPart copy = new YamlPart(this);
+    for (String name : names) {
+      Node node = over.values.get(name);
+      if (node != null) {
+        copy.values.put(name, node);
+      }
+    }
+    return copy;
+  }
+
+  YamlPart without(String name) {
+    YamlPart copy = new YamlPart(this);
+    copy.values.remove(name);
+    return copy;
+  }
+
+  /** The same with one more value. */
+  YamlPart with(String name, String value) {
+    YamlPart copy = new YamlPart(this);
+    copy.values.put(
+        name, new ScalarNode(Tag.STR, value, null, null, DumperOptions.ScalarStyle.PLAIN));
+    return copy;
   }
 
   static int lineOf(Node node) {

@@ -3,6 +3,7 @@ package io.symbolon.server;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.survey.Surveyor;
+import java.util.List;
 
 /**
  * A kind of program that opens connections, whose TLS settings are written. Whoever implements it
@@ -14,6 +15,14 @@ public interface ClientKind {
 
   /** {@return what it is called} */
   String title();
+
+  /**
+   * {@return the forms that its files can have, such as {@code pem}, the usual one first; empty
+   * where there is one alone}
+   */
+  default List<String> forms() {
+    return List.of();
+  }
 
   /**
    * {@return what would change}

@@ -21,6 +21,7 @@ import java.util.function.Consumer;
  * @param folder where its new files are to go
  * @param name what the settings are to be called, where they have a name
  * @param owner to whom files with secrets are to belong
+ * @param form which of several forms its files are to have; as they are now, where that is not said
  */
 public record ClientWish(
     List<Certificate> trust,
@@ -30,7 +31,8 @@ public record ClientWish(
     Optional<Path> home,
     Optional<Path> folder,
     Optional<String> name,
-    Optional<Owner> owner) {
+    Optional<Owner> owner,
+    Optional<String> form) {
   /**
    * Copies the list.
    *
@@ -42,6 +44,7 @@ public record ClientWish(
    * @param folder where its files go
    * @param name what the settings are called
    * @param owner to whom files belong
+   * @param form the form of its files
    */
   public ClientWish {
     trust = List.copyOf(trust);
@@ -55,6 +58,7 @@ public record ClientWish(
   public static ClientWish of(List<Certificate> trust) {
     return new ClientWish(
         trust,
+        Optional.empty(),
         Optional.empty(),
         Optional.empty(),
         Optional.empty(),
@@ -127,6 +131,15 @@ public record ClientWish(
     return changed(draft -> draft.owner = Optional.of(account));
   }
 
+  /**
+   * {@return the same with one of several forms for its files}
+   *
+   * @param word the form, one of {@link ClientKind#forms()}
+   */
+  public ClientWish withForm(String word) {
+    return changed(draft -> draft.form = Optional.of(word));
+  }
+
   private ClientWish changed(Consumer<Draft> change) {
     Draft draft = new Draft(this);
     change.accept(draft);
@@ -138,7 +151,8 @@ public record ClientWish(
         draft.home,
         draft.folder,
         draft.name,
-        draft.owner);
+        draft.owner,
+        draft.form);
   }
 
   /** A wish while one thing of it is said anew. */
@@ -151,6 +165,7 @@ public record ClientWish(
     Optional<Path> folder;
     Optional<String> name;
     Optional<Owner> owner;
+    Optional<String> form;
 
     Draft(ClientWish wish) {
       trust = wish.trust;
@@ -161,6 +176,7 @@ public record ClientWish(
       folder = wish.folder;
       name = wish.name;
       owner = wish.owner;
+      form = wish.form;
     }
   }
 }

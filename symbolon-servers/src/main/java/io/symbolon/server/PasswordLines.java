@@ -31,6 +31,17 @@ public final class PasswordLines {
   }
 
   /**
+   * {@return the file beside a store in which its password lies}
+   *
+   * @param store the store
+   */
+  public static Path beside(Path store) {
+    String name = String.valueOf(store.getFileName());
+    int dot = name.lastIndexOf('.');
+    return store.resolveSibling((dot > 0 ? name.substring(0, dot) : name) + ".pass");
+  }
+
+  /**
    * {@return the passwords in a file; none where it can't be read}
    *
    * @param files how files are read

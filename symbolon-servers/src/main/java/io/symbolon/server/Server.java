@@ -95,6 +95,14 @@ public interface Server {
     return Optional.empty();
   }
 
+  /**
+   * {@return the forms that its files can have, such as {@code pem}, the usual one first; empty
+   * where there is one alone}
+   */
+  default List<String> forms() {
+    return List.of();
+  }
+
   /** {@return the modes that it can be put into} */
   default Set<Mode> modes() {
     return EnumSet.of(Mode.ONE_WAY, Mode.OPTIONAL, Mode.MUTUAL);

@@ -28,6 +28,7 @@ import java.util.function.Consumer;
  * @param site which of several places is meant
  * @param owner to whom its files are to belong
  * @param roles whom it is to take the holders of certificates for
+ * @param form which of several forms its files are to have; as they are now, where that is not said
  */
 public record Wish(
     List<Credential> credentials,
@@ -42,7 +43,8 @@ public record Wish(
     Optional<Path> folder,
     Optional<String> site,
     Optional<Owner> owner,
-    List<ClientRole> roles) {
+    List<ClientRole> roles,
+    Optional<String> form) {
   /** The versions that are asked for where nothing else is said. */
   public static final List<ProtocolVersion> USUAL_PROTOCOLS =
       List.of(ProtocolVersion.TLS_1_2, ProtocolVersion.TLS_1_3);
@@ -63,6 +65,7 @@ public record Wish(
    * @param site the place
    * @param owner the owner
    * @param roles the roles
+   * @param form the form of its files
    */
   public Wish {
     credentials = List.copyOf(credentials);
@@ -90,7 +93,8 @@ public record Wish(
         Optional.empty(),
         Optional.empty(),
         Optional.empty(),
-        List.of());
+        List.of(),
+        Optional.empty());
   }
 
   /**
@@ -206,6 +210,15 @@ public record Wish(
     return changed(draft -> draft.roles = all);
   }
 
+  /**
+   * {@return the same with one of several forms for its files}
+   *
+   * @param word the form, one of {@link Server#forms()}
+   */
+  public Wish withForm(String word) {
+    return changed(draft -> draft.form = Optional.of(word));
+  }
+
   private Wish changed(Consumer<Draft> change) {
     Draft draft = new Draft(this);
     change.accept(draft);
@@ -222,7 +235,8 @@ public record Wish(
         draft.folder,
         draft.site,
         draft.owner,
-        draft.roles);
+        draft.roles,
+        draft.form);
   }
 
   /** A wish while one thing of it is said anew. */
@@ -240,6 +254,7 @@ public record Wish(
     Optional<String> site;
     Optional<Owner> owner;
     List<ClientRole> roles;
+    Optional<String> form;
 
     Draft(Wish wish) {
       credentials = wish.credentials;
@@ -255,6 +270,7 @@ public record Wish(
       site = wish.site;
       owner = wish.owner;
       roles = wish.roles;
+      form = wish.form;
     }
   }
 }

@@ -41,6 +41,7 @@ class ClientSettingsTest {
         Optional.of(home),
         Optional.of(folder),
         Optional.empty(),
+        Optional.empty(),
         Optional.empty());
   }
 

@@ -14,7 +14,6 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.FileSet;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
-import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.party.Party;
@@ -81,7 +80,8 @@ final class ClientCommand {
         job.home(),
         job.place(),
         job.site(),
-        job.owner());
+        job.owner(),
+        job.form());
   }
 
   private Survey survey(List<Path> files) {
@@ -109,7 +109,9 @@ final class ClientCommand {
     if (job.credential().isEmpty()) {
       return Optional.empty();
     }
-    Joined joined = Joiner.join(survey(job.credential()), JoinOptions.standard());
+    Joined joined = Joiner.join(
+            WishedFiles.whole(invocation, job.credential(), job.unlock(), job.trust()),
+            job.chains());
     joined.findings().stream()
         // A client shows its chain without the root, which its server has.
         .filter(one -> one.level() != Level.NOTE)

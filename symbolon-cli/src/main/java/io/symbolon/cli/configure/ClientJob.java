@@ -5,6 +5,7 @@ import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.file.Owner;
+import io.symbolon.join.JoinOptions;
 import io.symbolon.server.ClientKind;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
@@ -30,6 +31,8 @@ record ClientJob(
     Optional<Path> place,
     Optional<String> site,
     Optional<Owner> owner,
+    Optional<String> form,
+    JoinOptions chains,
     boolean write,
     List<SecretSource> unlock) {
   private static final List<String> OF_SERVERS =
@@ -71,6 +74,8 @@ record ClientJob(
         given.pathOf("place"),
         given.value("site"),
         given.owner(),
+        given.value("form"),
+        given.chains(JoinOptions.standard()),
         given.has("write"),
         given.unlock());
   }

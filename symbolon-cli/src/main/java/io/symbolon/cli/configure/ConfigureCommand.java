@@ -83,12 +83,18 @@ public final class ConfigureCommand {
             "place",
             "FOLDER",
             "Where the server's new files go; otherwise tls beside its settings.")
+        .value(
+            "form",
+            "FORM",
+            "The form of its files, where it takes several, such as pem; as it is now, where nothing"
+                + " is said.")
         .value("site", "NAME", "Which site, connector or listener, where there are several.")
         .value("owner", "USER[:GROUP]", "To whom files with secrets are to belong.")
         .value(
             "description",
             "FILE",
             "Instead of SERVER: a file that describes one, in YAML. docs/describing-a-server.md.")
+        .incompleteChains()
         .flag(
             "try",
             "Try the server's description: what its settings would become in each mode, in a copy that"

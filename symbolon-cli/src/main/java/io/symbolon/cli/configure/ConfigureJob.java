@@ -8,6 +8,7 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.file.Owner;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.join.JoinOptions;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Wish;
 import io.symbolon.x509.HostName;
@@ -55,6 +56,8 @@ record ConfigureJob(
     Optional<Path> place,
     Optional<String> site,
     Optional<Owner> owner,
+    Optional<String> form,
+    JoinOptions chains,
     boolean write,
     boolean reload,
     List<SecretSource> unlock) {
@@ -86,11 +89,12 @@ record ConfigureJob(
           "place",
           "site",
           "owner",
+          "form",
           "write",
           "reload");
 
   private static final List<String> FOR_TRYING =
-      List.of("client-trust", "mode", "host", "port", "protocols", "ciphers", "place", "site");
+      List.of("client-trust", "mode", "host", "port", "protocols", "ciphers", "place", "site", "form");
 
   static ConfigureJob of(GivenOptions given) {
     for (String option : List.of("trust", "server")) {
@@ -155,6 +159,8 @@ record ConfigureJob(
         given.pathOf("place"),
         given.value("site"),
         given.owner(),
+        given.value("form"),
+        given.chains(JoinOptions.standard()),
         given.has("write"),
         given.has("reload"),
         given.unlock());

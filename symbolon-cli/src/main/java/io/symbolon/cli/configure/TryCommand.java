@@ -62,6 +62,7 @@ final class TryCommand {
     wish = job.port().isPresent() ? wish.withPort(job.port().get()) : wish;
     wish = job.site().isPresent() ? wish.withSite(job.site().get()) : wish;
     wish = job.place().isPresent() ? wish.withFolder(job.place().get()) : wish;
+    wish = job.form().isPresent() ? wish.withForm(job.form().get()) : wish;
     return job.ciphers().isPresent() ? wish.withCiphers(job.ciphers().get()) : wish;
   }
 

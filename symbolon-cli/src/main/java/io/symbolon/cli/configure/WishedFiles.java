@@ -8,7 +8,6 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
-import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.party.Party;
@@ -19,6 +18,7 @@ import io.symbolon.server.Wish;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
 import java.nio.file.Path;
@@ -37,7 +37,7 @@ final class WishedFiles {
   WishedFiles(Invocation invocation, ConfigureJob job) {
     this.invocation = invocation;
     this.job = job;
-    this.survey = survey(job.credential());
+    this.survey = whole(invocation, job.credential(), job.unlock(), job.clientTrust());
     this.credentials = credentials();
   }
 
@@ -60,7 +60,8 @@ final class WishedFiles {
         job.place(),
         job.site(),
         job.owner(),
-        job.roles().stream().map(this::role).toList());
+        job.roles().stream().map(this::role).toList(),
+        job.form());
   }
 
   /** The one certificate of a file that is no authority's. */
@@ -94,7 +95,19 @@ final class WishedFiles {
 
   /** Files that were named for a purpose: each of them must be read. */
   static Survey whole(Invocation invocation, List<Path> files, List<SecretSource> unlock) {
-    Survey read = invocation.survey(files, invocation.unlock(unlock));
+    return whole(invocation.surveyor(invocation.unlock(unlock)), files);
+  }
+
+  /** The same, with the roots of other files at hand. */
+  static Survey whole(
+      Invocation invocation, List<Path> files, List<SecretSource> unlock, List<Path> roots) {
+    Surveyor surveyor = invocation.surveyor(invocation.unlock(unlock));
+    return whole(
+        surveyor.withKnownRoots(surveyor.survey(roots).certificates().keySet()), files);
+  }
+
+  private static Survey whole(Surveyor surveyor, List<Path> files) {
+    Survey read = surveyor.survey(files);
     if (!read.failures().isEmpty()) {
       throw read.failures().get(0);
     }
@@ -111,7 +124,7 @@ final class WishedFiles {
             .distinct()
             .count();
     if (matches.size() < 2) {
-      Joined joined = Joiner.join(survey, JoinOptions.standard());
+      Joined joined = Joiner.join(survey, job.chains());
       findings.addAll(joined.findings());
       return List.of(joined.credential().withoutRoot());
     }

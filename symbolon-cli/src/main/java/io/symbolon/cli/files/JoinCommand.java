@@ -52,10 +52,7 @@ public final class JoinCommand {
                 + " --replace names a keystore with this alias, its key is renewed, and all other"
                 + " entries stay.")
         .flag("with-root", "Put the root into the chain as well.")
-        .flag(
-            "unchecked-chain",
-            "Accept a chain with signatures that this Java could not check. It is not proven then.")
-        .flag("incomplete-chain", "Accept a chain that does not reach a root among the files.")
+        .incompleteChains()
         .common();
   }
 

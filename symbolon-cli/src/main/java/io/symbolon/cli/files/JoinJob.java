@@ -75,12 +75,6 @@ record JoinJob(
     if (given.has("with-root")) {
       options = options.with(JoinOptions.Root.INCLUDED);
     }
-    if (given.has("unchecked-chain")) {
-      options = options.with(JoinOptions.Unchecked.ACCEPTED);
-    }
-    if (given.has("incomplete-chain")) {
-      options = options.with(JoinOptions.Incomplete.ACCEPTED);
-    }
-    return options;
+    return given.chains(options);
   }
 }

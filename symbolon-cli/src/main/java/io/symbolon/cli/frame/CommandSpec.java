@@ -3,6 +3,8 @@ package io.symbolon.cli.frame;
 
 import java.io.PrintStream;
 import java.io.PrintWriter;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.apache.commons.cli.CommandLine;
 import org.apache.commons.cli.DefaultParser;
 import org.apache.commons.cli.HelpFormatter;
@@ -28,6 +30,11 @@ public final class CommandSpec {
 
   public static CommandSpec of(CommandAction work) {
     return new CommandSpec(work);
+  }
+
+  /** The options that it takes, by their long names. */
+  public Set<String> optionNames() {
+    return options.getOptions().stream().map(Option::getLongOpt).collect(Collectors.toSet());
   }
 
   /** Takes one or more files. */
@@ -60,6 +67,15 @@ public final class CommandSpec {
   public CommandSpec none() {
     mostArguments = 0;
     return this;
+  }
+
+  /** The options that accept a chain which is not proven up to its root. */
+  public CommandSpec incompleteChains() {
+    flag(
+        "unchecked-chain",
+        "Accept a chain with signatures that this Java could not check. It is not proven then.");
+    return flag(
+        "incomplete-chain", "Accept a chain that does not reach a root among the files.");
   }
 
   /** The options that name the receiver's rules. */

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.frame;
 
+import io.symbolon.join.JoinOptions;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Owner;
 import io.symbolon.issue.Lifetime;
@@ -27,6 +28,15 @@ public final class GivenOptions {
 
   public GivenOptions(CommandLine parsed) {
     this.parsed = parsed;
+  }
+
+  /** With what is accepted of a chain that is not proven up to its root. */
+  public JoinOptions chains(JoinOptions options) {
+    JoinOptions chosen = options;
+    if (has("unchecked-chain")) {
+      chosen = chosen.with(JoinOptions.Unchecked.ACCEPTED);
+    }
+    return has("incomplete-chain") ? chosen.with(JoinOptions.Incomplete.ACCEPTED) : chosen;
   }
 
   public boolean has(String option) {

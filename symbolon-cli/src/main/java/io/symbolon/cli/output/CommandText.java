@@ -21,8 +21,10 @@ import java.util.Set;
  * @param unlock the sources of passwords that were given, which a next command needs again
  * @param shell the shell that commands are typed into
  * @param named what the command was given, for what speaks of all of it
+ * @param options the options that the command takes; none where that is not known
  */
-public record CommandText(List<String> unlock, Shell shell, String named) {
+public record CommandText(
+    List<String> unlock, Shell shell, String named, Set<String> options) {
   private static final Set<Task> READS =
       Set.of(
           Task.SURVEY,
@@ -37,19 +39,28 @@ public record CommandText(List<String> unlock, Shell shell, String named) {
 
   public CommandText {
     unlock = List.copyOf(unlock);
+    options = Set.copyOf(options);
   }
 
   /** For a command that was given nothing. */
   public CommandText(List<String> unlock, Shell shell) {
-    this(unlock, shell, "the command line");
+    this(unlock, shell, "the command line", Set.of());
   }
 
-  /** In the shell of a session, for a command that was given these arguments. */
-  public static CommandText of(Session session, List<String> unlock, List<String> arguments) {
-    Shell shell = Shell.of(session.environment());
-    return arguments.isEmpty()
-        ? new CommandText(unlock, shell)
-        : new CommandText(unlock, shell, VisibleText.of(String.join(", ", arguments)));
+  /** In the shell of a session, for a command that takes these options and was given arguments. */
+  public static CommandText of(
+      Session session, List<String> unlock, List<String> arguments, Set<String> options) {
+    CommandText plain = new CommandText(unlock, Shell.of(session.environment()));
+    String named = arguments.isEmpty() ? plain.named : VisibleText.of(String.join(", ", arguments));
+    return new CommandText(unlock, plain.shell, named, options);
+  }
+
+  /** What the same command can't be given is not proposed. */
+  private boolean isTaken(Action action) {
+    return options.isEmpty()
+        || action.inputs().keySet().stream()
+            .map(input -> OptionNames.of(input).option())
+            .allMatch(option -> option.isEmpty() || options.contains(option.substring(2)));
   }
 
   /** The advice, and what to add to the same command to follow it. */
@@ -57,7 +68,7 @@ public record CommandText(List<String> unlock, Shell shell, String named) {
     return joined(
         remedy.advice(),
         remedy.actions().stream()
-            .filter(action -> action.task() == Task.AGAIN)
+            .filter(action -> action.task() == Task.AGAIN && isTaken(action))
             .map(this::form)
             .distinct()
             .toList());
@@ -101,7 +112,11 @@ public record CommandText(List<String> unlock, Shell shell, String named) {
   public String paragraph(Remedy remedy) {
     return joined(
         remedy.advice(),
-        remedy.actions().stream().map(action -> lineOrForm(action).text()).distinct().toList());
+        remedy.actions().stream()
+            .filter(action -> action.task() != Task.AGAIN || isTaken(action))
+            .map(action -> lineOrForm(action).text())
+            .distinct()
+            .toList());
   }
 
   /** Whether nothing has to be filled in. */

@@ -6,6 +6,7 @@ import io.symbolon.remedy.Remedy;
 import io.symbolon.text.VisibleText;
 import java.io.PrintStream;
 import java.util.List;
+import java.util.Set;
 import org.apache.commons.cli.CommandLine;
 
 /** Where a command's result goes: text for people, or one JSON document. */
@@ -22,7 +23,10 @@ public final class Output {
     this.commands = commands;
   }
 
-  public static Output of(Session session, CommandLine parsed) {
+  /**
+   * The output of a command that takes these options.
+   */
+  public static Output of(Session session, CommandLine parsed, Set<String> options) {
     boolean colour =
         session.outIsTerminal()
             && !parsed.hasOption("plain")
@@ -33,7 +37,11 @@ public final class Output {
         session,
         parsed.hasOption("json"),
         new Paint(colour),
-        CommandText.of(session, unlock == null ? List.of() : List.of(unlock), parsed.getArgList()));
+        CommandText.of(
+            session,
+            unlock == null ? List.of() : List.of(unlock),
+            parsed.getArgList(),
+            options));
   }
 
   public boolean isJson() {

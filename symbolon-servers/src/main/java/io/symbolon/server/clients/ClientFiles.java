@@ -23,6 +23,8 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.StoreFiles;
 import io.symbolon.server.UsedFile;
+import java.io.ByteArrayOutputStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -41,6 +43,7 @@ final class ClientFiles {
   private final String base;
   private final List<UsedFile> used = new ArrayList<>();
   private final Map<List<String>, String> values = new LinkedHashMap<>();
+  private final List<List<String>> absent = new ArrayList<>();
   private final List<Secret> hidden = new ArrayList<>();
 
   ClientFiles(Machine machine, ClientWish wish, Path file) {
@@ -101,6 +104,32 @@ final class ClientFiles {
             });
   }
 
+  /** The client's key and its chain in one file, in PEM. */
+  Optional<String> together() {
+    return wish.credential()
+        .map(
+            own -> {
+              ByteArrayOutputStream both = new ByteArrayOutputStream();
+              both.writeBytes(PemFiles.openKey(own));
+              both.writeBytes(PemFiles.chain(own).getBytes(StandardCharsets.US_ASCII));
+              Path path =
+                  placed.add(
+                      base + ".pem", both.toByteArray(), "the private key with its chain", true);
+              return name(FileRole.KEYSTORE, path, List.of());
+            });
+  }
+
+  /** Whether one of these settings has that value now, in any case of letters. */
+  boolean says(Function<SourceText, KeyedText> language, List<List<String>> keys, String value) {
+    return language.apply(source()).entries().stream()
+        .anyMatch(one -> keys.contains(one.key()) && one.value().equalsIgnoreCase(value));
+  }
+
+  /** A setting that must not be there. */
+  void absent(List<String> key) {
+    absent.add(key);
+  }
+
   /** The authorities of the server in a store: its path and its password. */
   List<String> trustStore() {
     return store(
@@ -137,14 +166,22 @@ final class ClientFiles {
         file, changes, PlacedFiles.newFolders(changes), used, uses, startWith, List.of());
   }
 
+  private SourceText source() {
+    Optional<FileView.ReadFile> there = machine.files().read(file);
+    return SourceText.of(file, there.map(FileView.ReadFile::octets).orElse(new byte[0]));
+  }
+
   private FileChange settings(Function<SourceText, KeyedText> language) {
     Optional<FileView.ReadFile> there = machine.files().read(file);
-    SourceText source =
-        SourceText.of(file, there.map(FileView.ReadFile::octets).orElse(new byte[0]));
+    SourceText source = source();
     KeyedText text = language.apply(source);
     Edits edits = new Edits(source);
     Map<List<String>, String> fresh = new LinkedHashMap<>(values);
+    List<KeyedText.Entry> gone = new ArrayList<>();
     for (KeyedText.Entry entry : text.entries()) {
+      if (absent.contains(entry.key())) {
+        gone.add(entry);
+      }
       String value = fresh.remove(entry.key());
       if (value != null && !value.equals(entry.value())) {
         text.replace(edits, entry, KeyedText.Value.of(value));
@@ -152,7 +189,7 @@ final class ClientFiles {
     }
     List<KeyedText.Fresh> added = new ArrayList<>();
     fresh.forEach((key, value) -> added.add(new KeyedText.Fresh(key, KeyedText.Value.of(value))));
-    text.change(edits, List.of(), added);
+    text.change(edits, gone, added);
     boolean secret = !hidden.isEmpty();
     FileChange change =
         new FileChange(
