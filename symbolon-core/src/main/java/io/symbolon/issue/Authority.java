@@ -29,6 +29,7 @@ import java.security.PrivateKey;
 import java.security.SecureRandom;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
@@ -236,7 +237,8 @@ public final class Authority {
         }
       }
     }
-    Instant wanted = order.lasts().from(now);
+    // A certificate has whole seconds.
+    Instant wanted = order.lasts().from(now).truncatedTo(ChronoUnit.SECONDS);
     if (wanted.isAfter(certificate().notAfter())) {
       findings.add(
           Finding.of(
@@ -411,7 +413,7 @@ public final class Authority {
               + " to "
               + certificate().notAfter()
               + "; now it is "
-              + now
+              + now.truncatedTo(ChronoUnit.SECONDS)
               + ".",
           "Found a new authority, or check the clock of this machine.");
     }

@@ -137,7 +137,7 @@ public record ClientList(Path file, List<Client> clients) {
         throw wrong(path, number, e.seen(), Reason.NOT_UNDERSTOOD);
       }
     } else {
-      String[] words = line.split("\\s+|\\s*[,;]\\s*", -1);
+      String[] words = line.split("\\s*[,;]\\s*|\\s+", -1);
       if (words.length > 2) {
         throw wrong(
             path,

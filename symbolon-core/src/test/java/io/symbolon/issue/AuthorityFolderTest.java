@@ -305,6 +305,100 @@ class AuthorityFolderTest {
   }
 
   @Test
+  void whatEndsAndWhatWasIssuedLastIsFound() {
+    List<Certificate> all = new ArrayList<>();
+    for (int days : new int[] {30, 10, 20, 40}) {
+      RequestDraft draft =
+          new RequestDraft(
+              name("h" + days), List.of(GeneralName.ofHost("h" + days + ".example")), Use.SERVER);
+      all.add(root.issue(new SigningOrder(draft, Lifetime.days(days)), KeyKind.EC_P256).certificate());
+    }
+    RequestDraft again =
+        new RequestDraft(name("h10"), List.of(GeneralName.ofHost("h10.example")), Use.SERVER);
+    Certificate renewed =
+        root.issue(new SigningOrder(again, Lifetime.days(25)), KeyKind.EC_P256).certificate();
+    root.revoke(List.of(all.get(2)), RevocationReason.SUPERSEDED, Lifetime.days(30));
+    java.time.Instant now = CLOCK.instant();
+    java.time.Instant month = now.plus(Duration.ofDays(31));
+    AuthorityFolder opened = open();
+    assertEquals(
+        List.of(renewed, all.get(0)),
+        opened.ending(now, month, 9),
+        "soonest first, without what was revoked or renewed");
+    assertEquals(List.of(renewed), opened.ending(now, month, 1));
+    assertEquals(List.of(), opened.ending(month, month, 9));
+    assertEquals(
+        List.of(renewed), opened.ending(renewed.notAfter(), renewed.notAfter(), 9), "to the second");
+    assertEquals(List.of(renewed, all.get(3)), opened.latest(2));
+    assertEquals(5, opened.latest(9).size());
+    assertEquals(Optional.of(all.get(1)), opened.issued(all.get(1).serial()));
+    assertEquals(Optional.empty(), opened.issued(java.math.BigInteger.ONE));
+    assertEquals(
+        RevocationReason.SUPERSEDED,
+        opened.revocation(all.get(2).serial()).orElseThrow().reason());
+    assertEquals(Optional.empty(), opened.revocation(all.get(0).serial()));
+    assertEquals(1, opened.list().orElseThrow().size());
+    Ledger ledger = opened.reconcile();
+    assertEquals(Ledger.Standing.VALID, ledger.standing(renewed, renewed.notAfter()));
+    assertEquals(
+        Ledger.Standing.EXPIRED, ledger.standing(renewed, renewed.notAfter().plusSeconds(1)));
+    assertEquals(List.of(), ledger.find("h11"));
+    assertEquals(List.of(all.get(1), renewed), ledger.find("H10"));
+    opened.close();
+  }
+
+  @Test
+  void aRegisterThatWasWrittenAnewIsReadAnew() throws Exception {
+    Certificate first = root.issue(client(1), KeyKind.EC_P256).certificate();
+    AuthorityFolder opened = open();
+    assertEquals(Optional.of(first), opened.issued(first.serial()));
+    Path register = folder.resolve(Register.NAME);
+    byte[] content = Files.readAllBytes(register);
+    Files.delete(register);
+    Files.write(register, Register.empty());
+    assertEquals(Optional.empty(), opened.issued(first.serial()), "shorter");
+    Files.delete(register);
+    Files.write(register, content);
+    assertEquals(Optional.of(first), opened.issued(first.serial()));
+    // Lines that say nothing this program knows.
+    for (String line : List.of("issued", "noted today", "revoked 17 yesterday superseded", " ")) {
+      Files.write(register, content);
+      String sum =
+          io.symbolon.text.Hex.sha256(line.getBytes(StandardCharsets.US_ASCII)).substring(0, 16);
+      Files.writeString(register, line + " " + sum + "\n", StandardOpenOption.APPEND);
+      assertTrue(ids(open().reconcile()).contains("register-rebuilt"), line);
+    }
+    Finding rebuilt =
+        open().reconcile().findings().stream().findFirst().orElse(null);
+    assertTrue(rebuilt == null || rebuilt.where().contains("register"), "names the file");
+  }
+
+  @Test
+  void aHeadThatSaysNonsenseIsNoticed() throws Exception {
+    root.issue(client(1), KeyKind.EC_P256);
+    Path head = folder.resolve(RegisterHead.NAME);
+    String good = Files.readString(head);
+    List<String> damaged =
+        List.of(
+            "",
+            "x\n" + good,
+            good.replace("head 1", "head 2"),
+            good.replace("signature ", "sign "),
+            good.replaceAll("signature .*", "signature !"),
+            good.replaceAll("length \\d+", "length 1"));
+    for (String text : damaged) {
+      Files.writeString(head, text);
+      assertEquals(List.of("register-changed"), ids(open().reconcile()), text);
+    }
+    SigningAuthority other = found(temp.resolve("other"), "Lanternfish Root", Optional.empty());
+    Files.write(head, RegisterHead.of(new byte[0], other.authority().key()));
+    assertTrue(
+        open().reconcile().findings().get(0).statement().contains("not signed by the authority"));
+    Files.write(head, RegisterHead.of(Register.empty(), root.authority().key()));
+    assertEquals(List.of(), ids(open().reconcile()), "the register goes on from there");
+  }
+
+  @Test
   void whoFailsToTakeABatchStillFindsItsKeys() {
     UndeliveredBatchException undelivered =
         assertThrows(
