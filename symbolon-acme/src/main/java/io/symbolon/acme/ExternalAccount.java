@@ -27,7 +27,7 @@ public record ExternalAccount(String keyId, Secret key) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
           "The account was not made.",
-          "The key that binds it to an account of the authority is no base64url.",
+          "The key that binds it to an account of the authority is not base64url.",
           "Copy it again, with all its characters.");
     }
   }

@@ -234,12 +234,14 @@ public final class Ordering {
     if (now.status() != Authorization.Status.VALID) {
       String name = now.fullName();
       throw RefusedException.of(
-          "Control of " + VisibleText.of(name) + " was not believed.",
+          "The authority did not accept the proof for " + VisibleText.of(name) + ".",
           now.error()
               .orElseThrow(
                   () ->
                       RemoteAuthority.notUnderstood(
-                          "Control of " + VisibleText.of(name) + " was not believed.",
+                          "The authority did not accept the proof for "
+                              + VisibleText.of(name)
+                              + ".",
                           "The authority does not say why.")),
           Optional.empty());
     }
@@ -259,7 +261,7 @@ public final class Ordering {
             () ->
                 new SymbolonException(
                     Reason.NOT_FOUND,
-                    "The chain that was asked for is not to be had.",
+                    "The authority does not offer the chain that was asked for.",
                     "The authority's chains end at "
                         + chains.stream()
                             .map(chain -> chain.get(chain.size() - 1).issuer().shortText())

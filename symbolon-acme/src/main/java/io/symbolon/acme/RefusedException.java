@@ -77,7 +77,7 @@ public final class RefusedException extends SymbolonException {
     return switch (type) {
       case ACCOUNT_DOES_NOT_EXIST ->
           "The authority does not know this account. Use another folder for it, and order again.";
-      case ALREADY_REPLACED, ALREADY_REVOKED -> "There is nothing left to be done.";
+      case ALREADY_REPLACED, ALREADY_REVOKED -> "There is nothing left to do.";
       case BAD_CSR -> "Use a key on P-256 or RSA with 2048 bits or more, and no other names.";
       case BAD_NONCE -> "Give the command again; the authority loses its nonces.";
       case BAD_PUBLIC_KEY, BAD_SIGNATURE_ALGORITHM ->
@@ -86,7 +86,7 @@ public final class RefusedException extends SymbolonException {
       case CAA ->
           "A CAA record of the domain names other authorities. Change it, or order from one of"
               + " these.";
-      case COMPOUND -> "Mend what is said of each name.";
+      case COMPOUND -> "Correct what is reported for each name.";
       case CONNECTION ->
           "The authority could not reach the host. Check its address in the DNS and the firewall, and"
               + " that port 80 (or 443) leads here.";

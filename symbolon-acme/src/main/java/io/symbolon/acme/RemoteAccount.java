@@ -279,12 +279,12 @@ public final class RemoteAccount {
     for (PemBlock block : PemReader.read(answer.body()).blocks()) {
       if (!block.label().equals("CERTIFICATE") || chain.size() == CHAIN) {
         throw RemoteAuthority.notUnderstood(
-            statement, "What came has other things in it than a chain of certificates.");
+            statement, "The answer holds something other than a chain of certificates.");
       }
       chain.add(Certificate.read(block.content()));
     }
     if (chain.isEmpty()) {
-      throw RemoteAuthority.notUnderstood(statement, "What came is no certificate in PEM.");
+      throw RemoteAuthority.notUnderstood(statement, "What came is not a certificate in PEM.");
     }
     return chain;
   }

@@ -31,7 +31,7 @@ final class DemoCommand {
         .value(
             "into",
             "FOLDER",
-            "The new folder for the files of the story; " + FOLDER + " if not said.")
+            "The new folder for the files of the story; " + FOLDER + " by default.")
         .value(
             "serve",
             "PORT",
@@ -80,7 +80,7 @@ final class DemoCommand {
   private static int serve(Invocation invocation, GivenOptions given, String port) {
     if (!port.matches("[0-9]{1,5}") || Integer.parseInt(port) > 65_535) {
       throw Usage.wrong(
-          "'" + Output.shown(port) + "' is no port.", "Say for example --serve 18443.");
+          "'" + Output.shown(port) + "' is not a port.", "Say for example --serve 18443.");
     }
     Path folder = given.pathOf("into").orElse(Path.of(FOLDER));
     if (!Files.isDirectory(folder)) {

@@ -109,8 +109,18 @@ class DescribedServersTest {
     Path own = temp.resolve("client.properties");
     file(temp, "client.properties", "ssl.endpoint.identification.algorithm=\n");
     Run client =
-        Run.of("configure", "kafka-client", "--home", own, "--trust", temp.resolve("trust.pem"),
-            "--credential", temp.resolve("buoy.key"), temp.resolve("buoy.pem"), "--form", "pem",
+        Run.of(
+            "configure",
+            "kafka-client",
+            "--home",
+            own,
+            "--trust",
+            temp.resolve("trust.pem"),
+            "--credential",
+            temp.resolve("buoy.key"),
+            temp.resolve("buoy.pem"),
+            "--form",
+            "pem",
             "--write");
     assertEquals(0, client.code(), client.out() + client.err());
     Process running = started(server);

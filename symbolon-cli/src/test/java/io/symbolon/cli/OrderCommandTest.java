@@ -230,7 +230,7 @@ class OrderCommandTest {
             "There is no such file",
             "It can't be left out",
             "can't prove the hosts of a domain",
-            "is no file for a private key",
+            "is not a file for a private key",
             "Nobody is there to be asked",
             "The keystore goes there",
             "There is no server",

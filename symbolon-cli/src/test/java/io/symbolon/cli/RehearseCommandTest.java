@@ -240,8 +240,8 @@ class RehearseCommandTest {
   @CsvSource({
     "2090-01-01, 1, expired",
     "1999-01-01T00:00:00Z, 1, not-yet-valid",
-    "tomorrow, 2, no date",
-    "2026-13-01, 2, no date",
+    "tomorrow, 2, not a date",
+    "2026-13-01, 2, not a date",
   })
   void anotherDayCanBeRehearsed(String at, int code, String told) {
     Run run = rehearse("--server", server, "--client-trust", trust, "--at", at);

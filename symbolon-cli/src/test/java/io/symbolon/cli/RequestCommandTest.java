@@ -280,7 +280,7 @@ class RequestCommandTest {
     "'subject:\n  XX: {}', 'Line 2', XX",
     "'keys: [rsa-1024]', 'Line 1', rsa-1024",
     "'subject: {CN: {pattern: \"(\"}}', 'Line 1', regular expression",
-    "'a: b: c', 'Line 1', no YAML",
+    "'a: b: c', 'Line 1', not YAML",
     "'- a', 'Line 1', Names with values",
     "'subject: {CN: {most: many}}', 'Line 1', whole number",
     "'hosts: {wildcards: no}', 'Line 1', allowed or forbidden",
@@ -323,7 +323,7 @@ class RequestCommandTest {
             "yes");
     Run run = Run.with(Map.of("ATTENDED", "yes"), answers, "request");
     assertEquals(0, run.code(), run.out() + run.err());
-    assertTrue(run.out().contains("is no host name") || run.out().contains("A host name"));
+    assertTrue(run.out().contains("is not a host name") || run.out().contains("A host name"));
     assertTrue(
         run.out()
             .contains(
@@ -407,7 +407,7 @@ class RequestCommandTest {
             "looks like an IP address and is none",
             "Another host [ingest-2.lanternfish.example]: ",
             "looks shortened",
-            "no country code",
+            "not a country code",
             "The receiver takes rsa-3072, ec-p256",
             "The request goes there.",
             "There is no environment variable",
@@ -461,7 +461,7 @@ class RequestCommandTest {
         "--host a.example --key-type rsa-1024|2|rsa-2048",
         "--host a.example --for someone|2|server, client or both",
         "--subject CN=Ingest|4|names no host",
-        "--host a.example --lasts forever|2|no lifetime",
+        "--host a.example --lasts forever|2|not a lifetime",
         "--host a.example --same-key|2|--like",
         "--host a.example --as p12|2|no format",
         "--email nobody --host a.example|2|e-mail",

@@ -13,6 +13,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -161,7 +162,9 @@ public final class CertificateJudge {
                   + " is valid only from "
                   + certificate.notBefore()
                   + " on.",
-              "Wait until then, or check the clock of this machine: it says " + now + "."));
+              "Wait until then, or check the clock of this machine: it says "
+                  + now.truncatedTo(ChronoUnit.SECONDS)
+                  + "."));
     }
     if (now.plus(soon).isAfter(certificate.notAfter())) {
       long days = Duration.between(now, certificate.notAfter()).toDays();

@@ -196,7 +196,7 @@ public final class PathJudge {
               name(issuer)
                   + " signed the certificate of "
                   + name(below)
-                  + " but is no authority: its basic constraints do not say so.",
+                  + " but is not an authority: its basic constraints do not say so.",
               "Ask the authority for a certificate issued by one of its own authorities."));
     }
     boolean maySign =

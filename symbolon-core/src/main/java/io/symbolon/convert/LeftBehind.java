@@ -136,8 +136,7 @@ public final class LeftBehind {
       }
     }
     for (FileSurvey file : old.files()) {
-      long secret =
-          file.holdings().stream().filter(Holding.SecretKey.class::isInstance).count();
+      long secret = file.holdings().stream().filter(Holding.SecretKey.class::isInstance).count();
       if (secret > 0 && next.secretKeys() == 0) {
         lost.computeIfAbsent(file.path(), one -> new Lost()).keys().add(secretKeys(secret));
       }

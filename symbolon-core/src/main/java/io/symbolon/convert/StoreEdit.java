@@ -82,7 +82,7 @@ public final class StoreEdit {
           .restated(shown(store) + " can't be changed without losing what is in it.");
     }
     if (!file.format().isStore()) {
-      throw kept(store, "It is no keystore but " + file.format().title() + ".");
+      throw kept(store, "It is not a keystore but " + file.format().title() + ".");
     }
     Contents contents = Arranger.arrange(survey);
     if (contents.secretKeys() > 0 || file.locked()) {

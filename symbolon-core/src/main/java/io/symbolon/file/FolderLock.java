@@ -212,8 +212,8 @@ public final class FolderLock implements Closeable {
             Reason.NOT_WRITABLE,
             "Nothing was written.",
             SafeFile.shown(folder.path().resolve(name))
-                + " keeps other commands out, and it is no ordinary file.",
-            "Look who has placed it, and remove it.");
+                + " keeps other commands out, and it is not an ordinary file.",
+            "Find out who put it there, and remove it.");
       }
       return folder.createOrOpen(name);
     } catch (AccessDeniedException e) {

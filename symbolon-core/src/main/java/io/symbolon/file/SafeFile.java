@@ -48,7 +48,7 @@ public final class SafeFile {
       throw refused(
           Reason.NOT_WRITABLE,
           target,
-          "What bears this name is a device, a pipe or a socket, and no file.",
+          "This is a device, a pipe or a socket, not a file.",
           "Choose another name; only ordinary files are replaced.");
     }
     if (!Files.isWritable(folder)) {

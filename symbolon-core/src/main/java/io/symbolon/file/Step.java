@@ -194,7 +194,7 @@ final class Step implements Closeable {
       throw SafeFile.refused(
           Reason.NOT_WRITABLE,
           folder.path().resolve(one.name()),
-          "What bears this name is no ordinary file any more.",
+          "This is no longer an ordinary file.",
           "Look at it; it was left as it is.");
     }
     return new Leaving(one.host(), one.name(), one.number(), one.note(), there);
@@ -308,7 +308,7 @@ final class Step implements Closeable {
       throw SafeFile.refused(
           Reason.NOT_WRITABLE,
           part.item.target(),
-          "What bears this name is a device, a pipe or a socket, and no file.",
+          "This is a device, a pipe or a socket, not a file.",
           "Choose another name; only ordinary files are replaced.");
     }
     if (attributes.isSymbolicLink()) {

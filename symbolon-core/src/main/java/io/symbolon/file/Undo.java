@@ -321,7 +321,7 @@ public final class Undo {
           ? SafeFile.refused(
               Reason.NOT_FOUND,
               target,
-              "The earlier version is not there any more.",
+              "The earlier version is no longer there.",
               Remedy.of(
                   "See what there is.", Action.of(Task.LIST_EARLIER, SafeFile.folderOf(target))),
               e)

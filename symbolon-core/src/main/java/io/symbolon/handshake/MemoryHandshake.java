@@ -67,7 +67,7 @@ public final class MemoryHandshake {
     }
     boolean done = server.failure == null && client.failure == null && client.isDone();
     if (!done && first.isEmpty()) {
-      client.failure = new SSLException("the handshake came to no end");
+      client.failure = new SSLException("the handshake did not end");
       first = Optional.of(Side.CLIENT);
     }
     return new HandshakeEnd(

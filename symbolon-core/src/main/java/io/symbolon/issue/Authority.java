@@ -80,7 +80,7 @@ public final class Authority {
       throw new SymbolonException(
           Reason.DOES_NOT_FIT,
           credential.certificate().subject().shortText() + " can't sign certificates.",
-          "Its certificate is no authority's: the basic constraints do not say so.",
+          "Its certificate is not an authority's: the basic constraints do not say so.",
           "Use the certificate of an authority, or found one.");
     }
     return new Authority(credential, random);

@@ -76,7 +76,7 @@ public final class AuthorityFolder implements AutoCloseable {
           shown(folder) + " is not the folder of an authority.",
           chain.isEmpty()
               ? "The file " + shown(file) + " holds no certificate."
-              : "The first certificate in " + shown(file) + " is no authority's.",
+              : "The first certificate in " + shown(file) + " is not an authority's.",
           "Bring the file back from a backup.");
     }
     FolderFacts facts = new FolderFacts(folder, clock, chain);

@@ -20,7 +20,7 @@ public final class BoundedMatch {
   private BoundedMatch() {}
 
   /**
-   * Refuses what is no regular expression.
+   * Refuses what is not a regular expression.
    *
    * @param pattern the pattern
    * @throws SymbolonException if it is none, or too long
@@ -64,7 +64,7 @@ public final class BoundedMatch {
   private static SymbolonException wrong(String pattern, String seen) {
     return new SymbolonException(
         Reason.NOT_UNDERSTOOD,
-        "The pattern " + VisibleText.of(pattern) + " is no regular expression.",
+        "The pattern " + VisibleText.of(pattern) + " is not a regular expression.",
         seen,
         "Correct it in the rules.");
   }

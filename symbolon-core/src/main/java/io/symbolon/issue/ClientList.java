@@ -64,7 +64,7 @@ public record ClientList(Path file, List<Client> clients) {
           Reason.UNREADABLE,
           "The list " + VisibleText.of(path.toString()) + " can't be read.",
           Files.exists(path)
-              ? "The system does not let you, or it is no text in UTF-8."
+              ? "The system does not let you, or it is not text in UTF-8."
               : "There is no such file.",
           "Check the name and the rights of the file.",
           e);
@@ -79,7 +79,7 @@ public record ClientList(Path file, List<Client> clients) {
           throw wrong(
               path,
               client.line(),
-              "The name " + VisibleText.of(client.file()) + " was there before.",
+              "The name " + VisibleText.of(client.file()) + " is there twice.",
               Reason.NOT_UNDERSTOOD);
         }
         clients.add(client);

@@ -84,7 +84,7 @@ public record Lifetime(int amount, Unit unit) {
     if (!form.matches()) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
-          "'" + VisibleText.of(text) + "' is no lifetime.",
+          "'" + VisibleText.of(text) + "' is not a lifetime.",
           "A lifetime is a whole number with s (seconds), h (hours), d (days), w (weeks) or y (years) behind it.",
           "Write it like 397d or 10y.");
     }
@@ -131,7 +131,7 @@ public record Lifetime(int amount, Unit unit) {
     return new SymbolonException(
         Reason.INVALID_ARGUMENT,
         "A lifetime of " + title() + " is too long.",
-        "It ends behind the year 9999, the last that a certificate can express.",
+        "It ends after the year 9999, the last that a certificate can express.",
         "Choose a shorter one.");
   }
 

@@ -50,7 +50,7 @@ public record Published(Optional<URI> list, Optional<URI> certificate, Optional<
     throw new SymbolonException(
         Reason.INVALID_ARGUMENT,
         "'" + VisibleText.of(text) + "' can't be the address of a revocation list.",
-        "It is no address that begins with http://. The list is signed, and needs no TLS.",
+        "It is not an address that begins with http://. The list is signed, and needs no TLS.",
         "Write it like http://authority.lanternfish.example/revocations.crl.");
   }
 

@@ -58,7 +58,7 @@ final class RecordsPlace {
             Reason.REFUSED,
             "The records of the authority were not opened.",
             VisibleText.of(file.toString())
-                + " belongs to another account, and names a database that would be gone to as you.",
+                + " belongs to another account, and it names a database that this command would log in to as you.",
             "Give the command as the account that the folder belongs to.");
       }
       return Optional.of(place);
@@ -111,7 +111,7 @@ final class RecordsPlace {
   static SymbolonException left(String authority) {
     return new SymbolonException(
         Reason.DOES_NOT_FIT,
-        "The records of " + authority + " are not here any more.",
+        "The records of " + authority + " are no longer here.",
         "They were moved while this program ran.",
         "Do it again; the folder is opened anew then. A program that serves is started again.");
   }
@@ -125,7 +125,7 @@ final class RecordsPlace {
                 new SymbolonException(
                     Reason.NOT_FOUND,
                     "The records of the authority can't be opened.",
-                    "They are in a database, and this program has no part that reads one.",
+                    "They are in a database, and this program can't read one.",
                     "Add the module symbolon-acme to it."))
         .open(place, folder, identity(authority));
   }

@@ -71,8 +71,7 @@ final class RequestedKey {
               where,
               "The request is signed with "
                   + algorithm
-                  + ", which proves little today that whoever"
-                  + " sent it has the key.",
+                  + ", which is weak proof today that the sender has the key.",
               Remedy.of(
                   "Have the request made again, or sign it all the same.",
                   Action.again(Input.SIGN_ALL_THE_SAME))));

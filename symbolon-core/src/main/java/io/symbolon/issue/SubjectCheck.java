@@ -55,9 +55,7 @@ public final class SubjectCheck {
               FindingKind.SUBJECT_TOO_LONG,
               where,
               "The subject has " + subject.parts().size() + " parts.",
-              "Leave parts out; "
-                  + Limits.SUBJECT_PARTS
-                  + " are the most that is signed or asked for."));
+              "Leave parts out; " + Limits.SUBJECT_PARTS + " are the most."));
       return findings;
     }
     for (List<Attribute> part : subject.parts()) {
@@ -82,7 +80,7 @@ public final class SubjectCheck {
           Finding.of(
               FindingKind.SUBJECT_PART_UNREADABLE,
               where,
-              "The " + name + " of the subject is no text.",
+              "The " + name + " of the subject is not text.",
               "Write it as text."));
       return;
     }
@@ -145,7 +143,7 @@ public final class SubjectCheck {
     return Finding.of(
         FindingKind.COUNTRY_UNKNOWN,
         where,
-        "'" + VisibleText.of(value) + "' is no country code that ISO 3166-1 knows.",
+        "'" + VisibleText.of(value) + "' is not a country code of ISO 3166-1.",
         remedy);
   }
 

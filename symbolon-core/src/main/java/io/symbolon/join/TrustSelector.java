@@ -100,7 +100,7 @@ public final class TrustSelector {
                     : "more than certificates")
                 + " at "
                 + holding.place()
-                + ": it is no truststore.",
+                + ": it is not a truststore.",
             Remedy.of(
                 "Make a truststore of its certificates first.",
                 Action.of(Task.TRUSTSTORE, existing.path())

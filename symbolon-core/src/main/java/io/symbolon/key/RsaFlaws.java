@@ -54,10 +54,10 @@ final class RsaFlaws {
               + exponent.bitLength()
               + " bits; ordinary ones have 17, and more than "
               + Limits.RSA_EXPONENT_BITS
-              + " are not computed with.");
+              + " are not accepted.");
     }
     if (modulus.signum() <= 0 || !modulus.testBit(0)) {
-      return Optional.of("Its modulus is even or not positive: it is no product of two primes.");
+      return Optional.of("Its modulus is even or not positive: it is not a product of two primes.");
     }
     return Optional.empty();
   }

@@ -289,7 +289,7 @@ public final class SubjectPublicKeyInfo {
       throw new SymbolonException(
           io.symbolon.failure.Reason.LIMIT_PASSED,
           "The public key can't be used.",
-          "It has " + bits.get() + " bits; at most " + Limits.RSA_BITS + " are computed with.",
+          "It has " + bits.get() + " bits; at most " + Limits.RSA_BITS + " are accepted.",
           "Ask for a certificate with a key of an ordinary size, such as RSA 3072.");
     }
     try {

@@ -72,7 +72,7 @@ public final class WorkBudget {
       throw new SymbolonException(
           Reason.LIMIT_PASSED,
           "What is protected by a password can't be opened.",
-          "All files of this command ask for more than "
+          "All files of this command together need more than "
               + after
               + " rounds of password derivation; up to "
               + Limits.DERIVATION_BLOCKS

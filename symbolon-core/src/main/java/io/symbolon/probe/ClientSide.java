@@ -102,7 +102,7 @@ final class ClientSide {
       return List.of(taken("", "It gave no answer to what it was then asked."));
     } catch (IOException e) {
       if (socket.isClosed()) { // we did that ourselves: it answered an octet now and then
-        return List.of(taken("", "It came to no end with what it was then asked."));
+        return List.of(taken("", "It did not finish its answer."));
       }
       return refused("it said: " + VisibleText.of(String.valueOf(e.getMessage())));
     }

@@ -88,6 +88,7 @@ record DatabaseGreeting(String version, boolean doesTls) {
 
   private static SwitchRefusedException other() {
     return new SwitchRefusedException(
-        "What answers is no MariaDB server, nor one that speaks as it does", TextLines.CHECK_PORT);
+        "What answers is not a MariaDB server, nor one that speaks as it does",
+        TextLines.CHECK_PORT);
   }
 }

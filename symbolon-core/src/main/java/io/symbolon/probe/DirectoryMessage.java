@@ -62,7 +62,7 @@ final class DirectoryMessage {
   }
 
   private static SwitchRefusedException noDirectory() {
-    return new SwitchRefusedException("What answers is no directory", TextLines.CHECK_PORT);
+    return new SwitchRefusedException("What answers is not a directory", TextLines.CHECK_PORT);
   }
 
   /** One message in BER with a definite length, without what follows it. */

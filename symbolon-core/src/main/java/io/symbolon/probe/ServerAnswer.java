@@ -46,7 +46,7 @@ record ServerAnswer(int version, int suite, Optional<Integer> alert, String seen
       int minor = octet(in);
       int length = octet(in) << 8 | octet(in);
       if (major != 3 || minor > 4 || length == 0 || length > Limits.TLS_RECORD) {
-        throw new IOException("what comes back is no TLS");
+        throw new IOException("what comes back is not TLS");
       }
       byte[] content = in.readNBytes(Math.min(length, Limits.SERVER_HELLO));
       if (content.length < Math.min(length, Limits.SERVER_HELLO)) {
@@ -60,7 +60,7 @@ record ServerAnswer(int version, int suite, Optional<Integer> alert, String seen
         return new ServerAnswer(0, 0, Optional.of(code), "");
       }
       if (type != HANDSHAKE) {
-        throw new IOException("what comes back is no TLS");
+        throw new IOException("what comes back is not TLS");
       }
       byte[] joined = new byte[message.length + content.length];
       System.arraycopy(message, 0, joined, 0, message.length);

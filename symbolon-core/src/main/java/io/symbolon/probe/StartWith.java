@@ -37,7 +37,7 @@ public enum StartWith {
       throw new SwitchRefusedException(
           answer == 'N'
               ? "The server says that it does no TLS"
-              : "What answers is no PostgreSQL server",
+              : "What answers is not a PostgreSQL server",
           answer == 'N'
               ? "Set ssl = on in postgresql.conf, with the files of its key and certificate, and let"
                   + " it read its settings again."
@@ -55,7 +55,7 @@ public enum StartWith {
   SMTP(25, 587) {
     @Override
     void begin(InputStream in, OutputStream out) throws IOException {
-      replies(in, "220", "What answers is no mail server");
+      replies(in, "220", "What answers is not a mail server");
       say(out, "EHLO [127.0.0.1]");
       List<String> can = replies(in, "250", "The server does not like the greeting");
       if (can.stream().noneMatch(line -> line.toUpperCase(Locale.ROOT).endsWith("STARTTLS"))) {
@@ -83,7 +83,7 @@ public enum StartWith {
       String greeting = line(in);
       if (!greeting.startsWith("* ")) {
         throw new SwitchRefusedException(
-            "What answers is no IMAP server: " + VisibleText.of(greeting), CHECK_PORT);
+            "What answers is not an IMAP server: " + VisibleText.of(greeting), CHECK_PORT);
       }
       say(out, "s17 STARTTLS");
       String answer = tagged(in, "s17 ", "The IMAP server does not come to an answer");
@@ -100,7 +100,7 @@ public enum StartWith {
       String greeting = line(in);
       if (!greeting.startsWith("+OK")) {
         throw new SwitchRefusedException(
-            "What answers is no POP3 server: " + VisibleText.of(greeting), CHECK_PORT);
+            "What answers is not a POP3 server: " + VisibleText.of(greeting), CHECK_PORT);
       }
       say(out, "STLS");
       String answer = line(in);

@@ -214,7 +214,7 @@ final class FileReader {
       String seen =
           survey.format().can(Ability.TEXT)
               ? "It is PEM, but holds no key, certificate, request or revocation list."
-              : "It is no PEM, no DER and no keystore; it " + beginning(bytes) + ".";
+              : "It is not PEM, not DER and not a keystore; it " + beginning(bytes) + ".";
       return nothing(reading, FindingKind.NOTHING_KNOWN, seen, named);
     }
     return checked(survey, onDisk);

@@ -102,7 +102,7 @@ public final class PeerRule {
     String wanted = sha256.replaceAll("[:\\s]", "").toLowerCase(Locale.ROOT);
     if (!wanted.matches("[0-9a-f]{64}")) {
       throw wrong(
-          "'" + VisibleText.of(sha256) + "' is no SHA-256 fingerprint.",
+          "'" + VisibleText.of(sha256) + "' is not a SHA-256 fingerprint.",
           "Write its 64 hexadecimal digits, with or without colons.");
     }
     return new PeerRule("its SHA-256 fingerprint is " + wanted, p -> p.sha256().equals(wanted));

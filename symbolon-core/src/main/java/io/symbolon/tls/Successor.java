@@ -130,7 +130,7 @@ final class Successor {
                       .map(io.symbolon.text.VisibleText::of)
                       .collect(Collectors.joining(", "))
                   + ".",
-              "Make sure that no client calls the server by that name any more."));
+              "Make sure that no client still uses that name."));
     }
   }
 

@@ -50,7 +50,7 @@ public final class HostName {
     if (labels[labels.length - 1].matches("[0-9]+|0x[0-9a-f]*")) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
-          "'" + VisibleText.of(text) + "' is no host name.",
+          "'" + VisibleText.of(text) + "' is not a host name.",
           "It looks like an IP address and is none: no domain at the top is a number.",
           "Write an address like 192.0.2.17, with four numbers of at most 255.");
     }
@@ -64,7 +64,7 @@ public final class HostName {
   private static SymbolonException wrong(String text) {
     return new SymbolonException(
         Reason.INVALID_ARGUMENT,
-        "'" + VisibleText.of(text) + "' is no host name.",
+        "'" + VisibleText.of(text) + "' is not a host name.",
         "A host name is made of letters, digits and hyphens, joined by dots; or it is an IP address.",
         "Write it like ingest.lanternfish.example or 192.0.2.17, without https:// and without a port.");
   }

@@ -100,7 +100,7 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
     private static SymbolonException wrong(String text) {
       return new SymbolonException(
           Reason.INVALID_ARGUMENT,
-          "'" + VisibleText.of(text) + "' is no set of hosts.",
+          "'" + VisibleText.of(text) + "' is not a set of hosts.",
           "It is a domain, which stands for itself and all below it, or a network: an address whose"
               + " bits behind the mask are zero, a slash and the length of the mask.",
           "Write it like lanternfish.example or 192.0.2.0/24.");

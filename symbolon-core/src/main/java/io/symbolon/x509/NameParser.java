@@ -76,7 +76,7 @@ final class NameParser {
       try {
         return Oid.of(name);
       } catch (IllegalArgumentException e) {
-        throw wrong("'" + name + "' is no object identifier");
+        throw wrong("'" + name + "' is not an object identifier");
       }
     }
     return AttributeTypes.byName(name)
@@ -187,7 +187,7 @@ final class NameParser {
   private SymbolonException wrong(String why) {
     return new SymbolonException(
         Reason.INVALID_ARGUMENT,
-        "'" + VisibleText.of(text) + "' is no distinguished name.",
+        "'" + VisibleText.of(text) + "' is not a distinguished name.",
         "At character " + (at + 1) + ": " + why + ".",
         "Write it like CN=ingest.lanternfish.example,O=Lanternfish Observatory,C=IS;"
             + " a comma inside a value is written \\,");

@@ -179,7 +179,7 @@ class ReplacedStoreTest {
     Path pem = file(folder, "a.pem", pem(root()));
     SymbolonException none =
         assertThrows(SymbolonException.class, () -> StoreEdit.open(pem, surveyor()));
-    assertTrue(none.seen().contains("no keystore but PEM"), none.seen());
+    assertTrue(none.seen().contains("not a keystore but PEM"), none.seen());
     Path locked = store("PKCS12");
     assertEquals(
         Reason.LOCKED,

@@ -311,7 +311,8 @@ class AuthorityFolderTest {
       RequestDraft draft =
           new RequestDraft(
               name("h" + days), List.of(GeneralName.ofHost("h" + days + ".example")), Use.SERVER);
-      all.add(root.issue(new SigningOrder(draft, Lifetime.days(days)), KeyKind.EC_P256).certificate());
+      all.add(
+          root.issue(new SigningOrder(draft, Lifetime.days(days)), KeyKind.EC_P256).certificate());
     }
     RequestDraft again =
         new RequestDraft(name("h10"), List.of(GeneralName.ofHost("h10.example")), Use.SERVER);
@@ -328,14 +329,15 @@ class AuthorityFolderTest {
     assertEquals(List.of(renewed), opened.ending(now, month, 1));
     assertEquals(List.of(), opened.ending(month, month, 9));
     assertEquals(
-        List.of(renewed), opened.ending(renewed.notAfter(), renewed.notAfter(), 9), "to the second");
+        List.of(renewed),
+        opened.ending(renewed.notAfter(), renewed.notAfter(), 9),
+        "to the second");
     assertEquals(List.of(renewed, all.get(3)), opened.latest(2));
     assertEquals(5, opened.latest(9).size());
     assertEquals(Optional.of(all.get(1)), opened.issued(all.get(1).serial()));
     assertEquals(Optional.empty(), opened.issued(java.math.BigInteger.ONE));
     assertEquals(
-        RevocationReason.SUPERSEDED,
-        opened.revocation(all.get(2).serial()).orElseThrow().reason());
+        RevocationReason.SUPERSEDED, opened.revocation(all.get(2).serial()).orElseThrow().reason());
     assertEquals(Optional.empty(), opened.revocation(all.get(0).serial()));
     assertEquals(1, opened.list().orElseThrow().size());
     Ledger ledger = opened.reconcile();
@@ -368,8 +370,7 @@ class AuthorityFolderTest {
       Files.writeString(register, line + " " + sum + "\n", StandardOpenOption.APPEND);
       assertTrue(ids(open().reconcile()).contains("register-rebuilt"), line);
     }
-    Finding rebuilt =
-        open().reconcile().findings().stream().findFirst().orElse(null);
+    Finding rebuilt = open().reconcile().findings().stream().findFirst().orElse(null);
     assertTrue(rebuilt == null || rebuilt.where().contains("register"), "names the file");
   }
 

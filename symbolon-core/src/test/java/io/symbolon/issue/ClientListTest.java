@@ -42,8 +42,16 @@ class ClientListTest {
   void namesUserIdsAndWholeSubjectsAreUnderstood() {
     ClientList list =
         read(
-            "\uFEFF# the fleet\n\nbuoy-017 L00417\n  buoy-018,L00418\r\nbuoy-019 ; L00419\n"
-                + "CN=Kelp Forest,O=Reef\nUID=L00420\nbuoy-021\n");
+            """
+            \uFEFF# the fleet
+
+            buoy-017 L00417
+              buoy-018,L00418\r
+            buoy-019 ; L00419
+            CN=Kelp Forest,O=Reef
+            UID=L00420
+            buoy-021
+            """);
     assertEquals(List.of(3, 4, 5, 6, 7, 8), list.clients().stream().map(c -> c.line()).toList());
     assertEquals(
         List.of("buoy-017", "buoy-018", "buoy-019"),
@@ -51,8 +59,7 @@ class ClientListTest {
     DistinguishedName first = list.clients().get(0).subject();
     assertEquals("buoy-017", first.commonName().orElseThrow());
     assertTrue(first.toString().contains("UID=L00417") && first.toString().contains("C=IS"));
-    assertEquals(
-        DistinguishedName.parse("CN=Kelp Forest,O=Reef"), list.clients().get(3).subject());
+    assertEquals(DistinguishedName.parse("CN=Kelp Forest,O=Reef"), list.clients().get(3).subject());
     assertEquals("l00420", list.clients().get(4).file(), "without a common name its user id");
     assertEquals(temp.resolve("list.txt"), list.file());
     List<SigningOrder> orders = list.orders(Use.CLIENT, Lifetime.days(9));
@@ -68,7 +75,7 @@ class ClientListTest {
       delimiter = '|',
       value = {
         "buoy-1 L1 L2|Line 1: There are 3 words",
-        "// x/buoy-1/buoy-1|Line 3: The name buoy-1 was there before.",
+        "// x/buoy-1/buoy-1|Line 3: The name buoy-1 is there twice.",
         "buoy-1/CN=|Line 2: ",
         "O=Reef|Line 1: It gives no name for a file.",
         "// nobody|Line 1: It names nobody.",
@@ -88,7 +95,7 @@ class ClientListTest {
     Files.write(latin, "b\u00f6je".getBytes(StandardCharsets.ISO_8859_1));
     SymbolonException text =
         assertThrows(SymbolonException.class, () -> ClientList.read(latin, COMMON));
-    assertTrue(text.seen().contains("no text in UTF-8"), text.seen());
+    assertTrue(text.seen().contains("not text in UTF-8"), text.seen());
     assertEquals(Reason.UNREADABLE, text.reason());
     String most =
         IntStream.range(0, Limits.CLIENT_LIST_LINES)
@@ -96,7 +103,7 @@ class ClientListTest {
             .collect(Collectors.joining("\n"));
     assertEquals(Limits.CLIENT_LIST_LINES, read(most).clients().size());
     assertEquals(Reason.LIMIT_PASSED, refused(most + "\nmore").reason());
-    String all = "#" + "x".repeat((int) Limits.CLIENT_LIST_BYTES - 2) + "\n";
+    String all = "#" + "x".repeat(Limits.CLIENT_LIST_BYTES - 2) + "\n";
     assertEquals(Reason.NOT_FOUND, refused(all).reason(), "as long as it may be");
     assertEquals(Reason.LIMIT_PASSED, refused(all + "a").reason());
   }
@@ -108,6 +115,6 @@ class ClientListTest {
         assertThrows(
             SymbolonException.class,
             () -> list.check(ISSUING, list.orders(Use.CLIENT, Lifetime.days(9)), NOW));
-    assertTrue(e.seen().startsWith("Line 2: 'UK' is no country code"), e.seen());
+    assertTrue(e.seen().startsWith("Line 2: 'UK' is not a country code"), e.seen());
   }
 }

@@ -90,16 +90,15 @@ class DatabaseRecordsTest {
     AuthorityFolder elsewhere = there.folder();
     assertEquals(Optional.of("memory"), elsewhere.recordsPlace());
     assertEquals(Optional.empty(), elsewhere.certificates());
-    assertEquals(Hex.sha256(files.authority().certificate().publicKey().encoding()),
-        elsewhere.identity());
+    assertEquals(
+        Hex.sha256(files.authority().certificate().publicKey().encoding()), elsewhere.identity());
     all.add(sign(there, "b5", 20));
     assertEquals(register, elsewhere.registerLength(), "the files stay as they are");
     Ledger ledger = elsewhere.reconcile();
     assertEquals(all, List.copyOf(ledger.issued()));
     assertEquals(List.of(), ledger.findings());
     assertEquals(List.of(), there.findings());
-    assertEquals(
-        Set.of(all.get(1).serial(), all.get(2).serial()), ledger.revoked().keySet());
+    assertEquals(Set.of(all.get(1).serial(), all.get(2).serial()), ledger.revoked().keySet());
     assertEquals(2, elsewhere.list().orElseThrow().size());
     assertEquals(Optional.of(all.get(4)), elsewhere.issued(all.get(4).serial()));
     assertEquals(
@@ -111,8 +110,7 @@ class DatabaseRecordsTest {
     Instant now = CLOCK.instant();
     assertEquals(
         List.of(all.get(4)),
-        elsewhere.ending(
-            now.plus(Duration.ofDays(13)), now.plus(Duration.ofDays(15)), 9));
+        elsewhere.ending(now.plus(Duration.ofDays(13)), now.plus(Duration.ofDays(15)), 9));
     assertEquals(List.of(all.get(3)), ledger.find("B3"));
 
     // Who opened the folder before goes on in neither place.
@@ -186,13 +184,17 @@ class DatabaseRecordsTest {
         Files.delete(list);
       }
       assertEquals(1, there.folder().list().orElseThrow().size());
-      assertEquals(new String(current), Files.readString(list), "brought up to date");
+      assertEquals(
+          new String(current, java.nio.charset.StandardCharsets.US_ASCII),
+          Files.readString(list),
+          "brought up to date");
     }
     // An older copy of the records comes back: what the folder's list revokes stays revoked.
     memory.revoked.clear();
     memory.list = Optional.empty();
-    memory.state = new RecordsState(1, memory.state.issuedLink(), 0, RecordsState.FIRST_LINK, "")
-        .signed(there.authority());
+    memory.state =
+        new RecordsState(1, memory.state.issuedLink(), 0, RecordsState.FIRST_LINK, "")
+            .signed(there.authority());
     Ledger ledger = there.folder().reconcile();
     assertEquals(Set.of(lost.serial()), ledger.revoked().keySet());
     assertEquals(List.of(FindingKind.REGISTER_CHANGED), kinds(ledger.findings()));
@@ -235,7 +237,8 @@ class DatabaseRecordsTest {
     memory.state = new RecordsState(4, good.issuedLink(), 2, good.revokedLink(), noBase64);
     changed(there, "The signature of the records is damaged.");
     String other =
-        Base64.getEncoder().encodeToString(new byte[Base64.getDecoder().decode(good.signature()).length]);
+        Base64.getEncoder()
+            .encodeToString(new byte[Base64.getDecoder().decode(good.signature()).length]);
     memory.state = new RecordsState(4, good.issuedLink(), 2, good.revokedLink(), other);
     assertEquals(FindingKind.REGISTER_CHANGED, there.findings().get(0).kind());
     memory.state = good;
@@ -305,7 +308,8 @@ class DatabaseRecordsTest {
     assertEquals(Optional.of("folder"), place.read());
     String text = Files.readString(place.file());
     for (String damaged :
-        List.of("", text + "\n", text.replace("1\n", "2\n"), text.replace("folder", " "), "x\ny\n")) {
+        List.of(
+            "", text + "\n", text.replace("1\n", "2\n"), text.replace("folder", " "), "x\ny\n")) {
       Files.writeString(place.file(), damaged);
       refused(Reason.NOT_UNDERSTOOD, place::read);
     }

@@ -68,15 +68,15 @@ class RenewalTest {
 
   @Test
   void itIsFoundInCertificatesKeysAndRequests() {
-    Renewal alone = Renewal.of(survey(write("a.pem", pem(INGEST.certificate()))), Optional.empty(), "a");
+    Renewal alone =
+        Renewal.of(survey(write("a.pem", pem(INGEST.certificate()))), Optional.empty(), "a");
     assertEquals(INGEST.certificate().subject(), alone.draft().subject());
     assertEquals(List.of(GeneralName.ofHost(HOST)), alone.draft().names());
     assertEquals(Use.SERVER, alone.draft().use());
     assertEquals(Optional.empty(), alone.key());
     assertEquals(Optional.of(KeyKind.RSA_2048), alone.kind());
 
-    Path both =
-        write("b.pem", keyPem(CATALOGUE), pem(CATALOGUE.certificate(), issuing()));
+    Path both = write("b.pem", keyPem(CATALOGUE), pem(CATALOGUE.certificate(), issuing()));
     Renewal withKey = Renewal.of(survey(both), Optional.empty(), "b");
     assertEquals(CATALOGUE.certificate().subject(), withKey.draft().subject());
     assertTrue(withKey.key().orElseThrow().key().key().isPresent());
@@ -111,8 +111,7 @@ class RenewalTest {
         Reason.NOT_FOUND,
         refusal(survey(write("d.pem", pem(issuing()))), Optional.empty()),
         "an authority's");
-    assertEquals(
-        Reason.UNREADABLE, refusal(survey(temp.resolve("absent")), Optional.empty()));
+    assertEquals(Reason.UNREADABLE, refusal(survey(temp.resolve("absent")), Optional.empty()));
   }
 
   @Test
@@ -146,8 +145,7 @@ class RenewalTest {
     assertEquals(
         RenewalByHand.WAITS, RenewalByHand.of(old, request, Optional.of(survey(key, request))));
     Certificate reply =
-        ISSUING.sign(
-            new SigningOrder(waits.draft(), Lifetime.days(90)), waits.publicKey(), NOW);
+        ISSUING.sign(new SigningOrder(waits.draft(), Lifetime.days(90)), waits.publicKey(), NOW);
     Path answered = write("reply.pem", pem(reply));
     assertEquals(
         RenewalByHand.ANSWERED,
@@ -170,8 +168,7 @@ class RenewalTest {
         assertThrows(
             SymbolonException.class,
             () ->
-                RenewalByHand.of(
-                    INGEST.certificate(), request, Optional.of(survey(key, request))));
+                RenewalByHand.of(INGEST.certificate(), request, Optional.of(survey(key, request))));
     assertTrue(other.seen().startsWith("It asks for another subject: catalogue"), other.seen());
     Path absent = temp.resolve("absent.key");
     SymbolonException unreadable =
@@ -188,8 +185,7 @@ class RenewalTest {
     RenewalByHand.checkOwner(request, credential);
     Path link = Files.createSymbolicLink(temp.resolve("link.csr"), request);
     SymbolonException e =
-        assertThrows(
-            SymbolonException.class, () -> RenewalByHand.checkOwner(link, credential));
+        assertThrows(SymbolonException.class, () -> RenewalByHand.checkOwner(link, credential));
     assertEquals("It is a link.", e.seen());
     assertEquals(
         Reason.UNREADABLE,
@@ -211,9 +207,7 @@ class RenewalTest {
                 NOW,
                 YEAR)
             .certificate();
-    assertEquals(
-        IssueRecords.sameNames(INGEST.certificate()), IssueRecords.sameNames(again));
-    assertNotEquals(
-        IssueRecords.sameNames(CATALOGUE.certificate()), IssueRecords.sameNames(again));
+    assertEquals(IssueRecords.sameNames(INGEST.certificate()), IssueRecords.sameNames(again));
+    assertNotEquals(IssueRecords.sameNames(CATALOGUE.certificate()), IssueRecords.sameNames(again));
   }
 }

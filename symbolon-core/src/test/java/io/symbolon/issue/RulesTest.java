@@ -178,9 +178,7 @@ class RulesTest {
     Rules qualified =
         lax(Map.of(), new Rules.HostRule(true, true, true, List.of(), Set.of(), 0, 9));
     assertEquals(List.of("rule-host-not-qualified"), ids(of(qualified, "CN=x", a, b)));
-    assertEquals(
-        List.of(),
-        ids(of(qualified, "CN=x", GeneralName.ofHost("a.b"))));
+    assertEquals(List.of(), ids(of(qualified, "CN=x", GeneralName.ofHost("a.b"))));
   }
 
   @Test
@@ -189,19 +187,37 @@ class RulesTest {
     parts.put(
         Oids.OU,
         new Rules.PartRule(
-            Rules.Presence.OPTIONAL, List.of("Buoys", "Reef"), Optional.empty(),
-            Optional.empty(), 0, 64, Rules.Form.TEXT, 2));
+            Rules.Presence.OPTIONAL,
+            List.of("Buoys", "Reef"),
+            Optional.empty(),
+            Optional.empty(),
+            0,
+            64,
+            Rules.Form.TEXT,
+            2));
     parts.put(
         Oids.UID,
         new Rules.PartRule(
-            Rules.Presence.REQUIRED, List.of(), Optional.of("[A-Z0-9]+"), Optional.empty(), 3, 5,
-            Rules.Form.TEXT, 1));
+            Rules.Presence.REQUIRED,
+            List.of(),
+            Optional.of("[A-Z0-9]+"),
+            Optional.empty(),
+            3,
+            5,
+            Rules.Form.TEXT,
+            1));
     parts.put(Oids.EMAIL, form(Rules.Form.EMAIL));
     parts.put(
         Oids.C,
         new Rules.PartRule(
-            Rules.Presence.FORBIDDEN, List.of(), Optional.empty(), Optional.empty(), 0, 64,
-            Rules.Form.TEXT, 1));
+            Rules.Presence.FORBIDDEN,
+            List.of(),
+            Optional.empty(),
+            Optional.empty(),
+            0,
+            64,
+            Rules.Form.TEXT,
+            1));
     Rules rules = lax(parts, hosts(0, 9));
     assertEquals(List.of(), ids(of(rules, "UID=ABC")));
     assertEquals(List.of(), ids(of(rules, "UID=ABCDE,OU=Buoys,OU=Reef,ST=any")));
@@ -217,14 +233,19 @@ class RulesTest {
     assertTrue(three.get(0).statement().contains("at most 2 times; it is there 3 times"));
     assertEquals(List.of("rule-part-forbidden"), ids(of(rules, "UID=ABC,C=IS")));
     assertEquals(List.of("rule-email"), ids(of(rules, "UID=ABC,emailAddress=nobody")));
-    assertEquals(
-        List.of(), ids(of(rules, "UID=ABC,emailAddress=buoys@lanternfish.example")));
+    assertEquals(List.of(), ids(of(rules, "UID=ABC,emailAddress=buoys@lanternfish.example")));
     Map<Oid, Rules.PartRule> needed = new LinkedHashMap<>();
     needed.put(
         Oids.O,
         new Rules.PartRule(
-            Rules.Presence.REQUIRED, List.of("Lanternfish Observatory"), Optional.empty(),
-            Optional.empty(), 0, 64, Rules.Form.TEXT, 1));
+            Rules.Presence.REQUIRED,
+            List.of("Lanternfish Observatory"),
+            Optional.empty(),
+            Optional.empty(),
+            0,
+            64,
+            Rules.Form.TEXT,
+            1));
     needed.put(Oids.UID, pattern("L[0-9]+", "the number of the buoy"));
     List<Finding> missing = of(lax(needed, hosts(0, 9)), "CN=x");
     assertEquals("Add O=Lanternfish Observatory.", missing.get(0).remedy().advice());
@@ -256,8 +277,7 @@ class RulesTest {
         List.of("country-unknown", "rule-part-pattern"),
         ids(RuleCheck.ofDraft(abroad, Optional.of(rules), "x")),
         "the country is told once");
-    assertEquals(
-        List.of("country-unknown"), ids(RuleCheck.ofDraft(abroad, Optional.empty(), "x")));
+    assertEquals(List.of("country-unknown"), ids(RuleCheck.ofDraft(abroad, Optional.empty(), "x")));
   }
 
   @Test

@@ -219,8 +219,7 @@ class WhatIsAskedTest {
     assertTrue(access.indexOf("2b06010505073002") < access.indexOf(hex(own)));
     assertTrue(access.indexOf(hex(status)) < access.indexOf("2b06010505073002"));
     assertEquals(
-        1,
-        new Published(Optional.empty(), Optional.of(own), Optional.empty()).extensions().size());
+        1, new Published(Optional.empty(), Optional.of(own), Optional.empty()).extensions().size());
     assertEquals(
         1,
         new Published(Optional.empty(), Optional.empty(), Optional.of(status)).extensions().size());
@@ -234,7 +233,12 @@ class WhatIsAskedTest {
   @ParameterizedTest
   @ValueSource(
       strings = {
-        "https://a.example/x", "http:///x", "http://a b/", "ldap://a.example", "", "http://\u00f8.example"
+        "https://a.example/x",
+        "http:///x",
+        "http://a b/",
+        "ldap://a.example",
+        "",
+        "http://\u00f8.example"
       })
   void whatIsNoAddressOfAListIsRefused(String text) {
     assertThrows(SymbolonException.class, () -> Published.address(text));
@@ -258,7 +262,8 @@ class WhatIsAskedTest {
     assertFalse(first.notBefore().isBefore(later.certificate().notBefore()));
     assertThrows(
         SymbolonException.class,
-        () -> root.intermediate(name("B"), KeyKind.EC_P256, ends.plusSeconds(9), Duration.ofDays(9)));
+        () ->
+            root.intermediate(name("B"), KeyKind.EC_P256, ends.plusSeconds(9), Duration.ofDays(9)));
     assertEquals(
         OptionalInt.of(0),
         later.certificate().extensions().basicConstraints().orElseThrow().pathLength());

@@ -110,7 +110,7 @@ public final class RulesFile {
                             wrong(
                                 "'"
                                     + VisibleText.of(word)
-                                    + "' is no kind of key, such as ec-p256.")));
+                                    + "' is not a kind of key, such as ec-p256.")));
     List<Use> uses =
         section.each(
             "uses",

@@ -52,7 +52,7 @@ final class YamlText {
           Reason.UNREADABLE,
           "The rules in " + VisibleText.of(file.toString()) + " can't be read.",
           Files.exists(file)
-              ? "The system does not let you, or it is no text in UTF-8."
+              ? "The system does not let you, or it is not text in UTF-8."
               : "There is no such file.",
           "Check the name and the rights of the file.",
           e);
@@ -69,9 +69,9 @@ final class YamlText {
       return new Section(file, node);
     } catch (MarkedYAMLException e) {
       int line = e.getProblemMark() == null ? 1 : e.getProblemMark().getLine() + 1;
-      throw wrong(file, line, "It is no YAML: " + VisibleText.of(e.getProblem()) + ".");
+      throw wrong(file, line, "It is not YAML: " + VisibleText.of(e.getProblem()) + ".");
     } catch (YAMLException e) {
-      throw wrong(file, 1, "It is no YAML: " + VisibleText.of(String.valueOf(e.getMessage())));
+      throw wrong(file, 1, "It is not YAML: " + VisibleText.of(String.valueOf(e.getMessage())));
     }
   }
 
@@ -151,7 +151,7 @@ final class YamlText {
           .map(
               text -> {
                 if (!text.matches("[0-9]{1,6}")) {
-                  throw wrongAt(name, "'" + VisibleText.of(text) + "' is no whole number.");
+                  throw wrongAt(name, "'" + VisibleText.of(text) + "' is not a whole number.");
                 }
                 return Integer.parseInt(text);
               });

@@ -232,7 +232,7 @@ final class Applying {
       if (behindFiles == (step.order() == Order.READS_FILES) && step.back().isPresent()) {
         ServerCommand command = step.back().get();
         if (!command.isGood(run(command))) {
-          findings.add(notBack("This was done and not taken back: " + step.what(), command));
+          findings.add(notBack("This was done and was not undone: " + step.what(), command));
         }
       }
     }
@@ -245,7 +245,7 @@ final class Applying {
           Finding.of(
               FindingKind.NO_ANSWER,
               change.installation().main().toString(),
-              "With its old settings, the server does not listen any more.",
+              "With its old settings, the server no longer listens.",
               "Look at the server's log, and start it."));
     }
   }

@@ -69,11 +69,13 @@ final class ReplacedFiles {
 
   private static boolean isPasswordFile(FileChange one, List<FileChange> files) {
     return files.stream()
-        .anyMatch(file -> file != one && PasswordLines.beside(file.path()).equals(one.path()));
+        .anyMatch(
+            file ->
+                !file.path().equals(one.path())
+                    && PasswordLines.beside(file.path()).equals(one.path()));
   }
 
-  private static List<Finding> compared(
-      List<FileChange> files, Surveyor opens, String trust) {
+  private static List<Finding> compared(List<FileChange> files, Surveyor opens, String trust) {
     List<FileSurvey> old = new ArrayList<>();
     List<FileSurvey> fresh = new ArrayList<>();
     List<Finding> findings = new ArrayList<>();

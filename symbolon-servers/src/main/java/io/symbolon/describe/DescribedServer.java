@@ -58,7 +58,7 @@ public final class DescribedServer implements Server {
           !Files.exists(file)
               ? "There is no such file."
               : e instanceof MalformedInputException
-                  ? "It is no text in UTF-8."
+                  ? "It is not text in UTF-8."
                   : "The system does not let you.",
           "Check the name and the rights of the file.",
           e);

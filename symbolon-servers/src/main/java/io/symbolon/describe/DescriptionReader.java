@@ -129,18 +129,25 @@ final class DescriptionReader {
     }
     for (String name : part.map(YamlPart::names).orElse(List.of())) {
       form(part.orElseThrow(), name, name);
-      YamlPart form = part.flatMap(one -> one.part(name)).orElseThrow().only("set", "files", "settings");
+      YamlPart form =
+          part.flatMap(one -> one.part(name)).orElseThrow().only("set", "files", "settings");
       Map<List<String>, List<String>> set = new LinkedHashMap<>();
       form.leaves("set").forEach(leaf -> set.put(leaf.key(), leaf.values()));
       if (set.isEmpty()) {
         form.wrong("set", "'set' is missing: the settings by which this form is seen.");
       }
+      if (!form.has("settings")) {
+        form.wrong("settings", "'settings' is missing: this form has other ones.");
+      }
       if (name.equals(whole.text("form").orElse(""))) {
         part.get().wrong(name, YamlPart.quoted(name) + " is the usual form already.");
       }
-      YamlPart overlaid = whole.overlaid(form, "files", "settings").without("other-forms");
-      Description description =
-          new DescriptionReader(overlaid.with("form", name), mistakes).description();
+      YamlPart overlaid =
+          whole
+              .overlaid(form, "files", "settings")
+              .with("form", name, "other-forms")
+              .without("other-forms");
+      Description description = new DescriptionReader(overlaid, mistakes).description();
       boolean sameMain =
           description.settings().isEmpty()
               || whole.parts("settings").isEmpty()
@@ -181,9 +188,9 @@ final class DescriptionReader {
       for (String path : where.list(name)) {
         boolean absolute = path.startsWith("/") || path.matches("[A-Za-z]:[/\\\\].*");
         if (!absolute || path.contains("..")) {
-          where.wrong(name, YamlPart.quoted(path) + " is no whole path.");
+          where.wrong(name, YamlPart.quoted(path) + " is not a whole path.");
         } else if (path.matches("/+|[A-Za-z]:[/\\\\]*") && !name.equals("program")) {
-          where.wrong(name, "The whole machine is no folder of a server.");
+          where.wrong(name, "The whole machine is not the folder of a server.");
         }
       }
     }
@@ -201,7 +208,7 @@ final class DescriptionReader {
     if (account.isPresent()
         && !account.get().equals(Description.HOME_OWNER)
         && !account.get().matches("[A-Za-z_][A-Za-z0-9_.-]{0,63}\\$?")) {
-      part.wrong(name, YamlPart.quoted(account.get()) + " is no name of an account.");
+      part.wrong(name, YamlPart.quoted(account.get()) + " is not the name of an account.");
     }
     return account;
   }
@@ -273,7 +280,7 @@ final class DescriptionReader {
       if (code.matches("[0-9]{1,3}") && Integer.parseInt(code) < 256) {
         good.add(Integer.parseInt(code));
       } else {
-        part.wrong("good", YamlPart.quoted(code) + " is no exit code.");
+        part.wrong("good", YamlPart.quoted(code) + " is not an exit code.");
       }
     }
     return new Command(
@@ -324,7 +331,8 @@ final class DescriptionReader {
       if (words.containsKey(name)) {
         words.put(name, own.orElseThrow().needed(name));
       } else {
-        own.orElseThrow().wrong(name, YamlPart.quoted(name) + " is no version, such as TLSv1.3.");
+        own.orElseThrow()
+            .wrong(name, YamlPart.quoted(name) + " is not a version, such as TLSv1.3.");
       }
     }
     return new ProtocolWords(words, part.flatMap(one -> one.text("joined-by")).orElse(" "));

@@ -122,7 +122,7 @@ final class FilesReader {
     boolean server = holds.stream().anyMatch(Holds::isOfServer);
     boolean clients = holds.contains(Holds.TRUST);
     if (clients && holds.contains(Holds.KEY)) {
-      part.wrong("holds", "A file with a private key is no place for whom the server trusts.");
+      part.wrong("holds", "Do not put trusted authorities into a file with a private key.");
     } else if (clients && server) {
       part.wrong("holds", "Whom the server trusts stands in a file of its own.");
     }

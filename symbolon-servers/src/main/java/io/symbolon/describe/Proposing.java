@@ -172,7 +172,7 @@ final class Proposing {
             .orElseThrow(
                 () ->
                     refused(
-                        "It is not said on which port " + description.title() + " is to speak TLS.",
+                        "No port is given on which " + description.title() + " is to speak TLS.",
                         "Say it: --port PORT."))
             .strip();
     return new Place(Optional.of(name), own);

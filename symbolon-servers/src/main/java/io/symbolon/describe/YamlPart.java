@@ -10,11 +10,13 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.yaml.snakeyaml.DumperOptions;
 import org.yaml.snakeyaml.LoaderOptions;
 import org.yaml.snakeyaml.Yaml;
+import org.yaml.snakeyaml.error.Mark;
 import org.yaml.snakeyaml.error.MarkedYAMLException;
 import org.yaml.snakeyaml.error.YAMLException;
 import org.yaml.snakeyaml.nodes.MappingNode;
@@ -65,9 +67,9 @@ final class YamlPart {
       mistakes.add(1, "There is nothing in it.");
     } catch (MarkedYAMLException e) {
       int line = e.getProblemMark() == null ? 1 : e.getProblemMark().getLine() + 1;
-      mistakes.add(line, "It is no YAML: " + VisibleText.of(String.valueOf(e.getProblem())) + ".");
+      mistakes.add(line, "It is not YAML: " + VisibleText.of(String.valueOf(e.getProblem())) + ".");
     } catch (YAMLException e) {
-      mistakes.add(1, "It is no YAML: " + VisibleText.of(String.valueOf(e.getMessage())));
+      mistakes.add(1, "It is not YAML: " + VisibleText.of(String.valueOf(e.getMessage())));
     }
     throw mistakes.failure();
   }
@@ -96,11 +98,12 @@ final class YamlPart {
     return copy;
   }
 
-  /** The same with one more value. */
-  YamlPart with(String name, String value) {
+  /** The same with one more value, which stands where another one does. */
+  YamlPart with(String name, String value, String beside) {
+    Mark mark = Objects.requireNonNull(values.get(beside)).getStartMark();
     YamlPart copy = new YamlPart(this);
     copy.values.put(
-        name, new ScalarNode(Tag.STR, value, null, null, DumperOptions.ScalarStyle.PLAIN));
+        name, new ScalarNode(Tag.STR, value, mark, mark, DumperOptions.ScalarStyle.PLAIN));
     return copy;
   }
 
@@ -181,7 +184,7 @@ final class YamlPart {
             && Integer.parseInt(text.get()) > 0
             && Integer.parseInt(text.get()) <= most;
     if (!good) {
-      wrong(name, quoted(text.get()) + " is no number from 1 to " + most + ".");
+      wrong(name, quoted(text.get()) + " is not a number from 1 to " + most + ".");
       return Optional.empty();
     }
     return Optional.of(Integer.parseInt(text.get()));

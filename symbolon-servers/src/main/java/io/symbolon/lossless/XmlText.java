@@ -176,7 +176,7 @@ public final class XmlText {
     } catch (XMLStreamException e) {
       int line = e.getLocation() == null ? 1 : e.getLocation().getLineNumber();
       int column = e.getLocation() == null ? 1 : e.getLocation().getColumnNumber();
-      throw source.malformed(position(source, line, column), "it is no XML: " + said(e));
+      throw source.malformed(position(source, line, column), "it is not XML: " + said(e));
     }
     return names;
   }

@@ -32,7 +32,9 @@ public final class FileForms {
                   + ", and not as "
                   + VisibleText.of(wanted.get())
                   + ".",
-          forms.isEmpty() ? "Leave --form out." : "Say --form " + forms.get(forms.size() - 1) + ".");
+          forms.isEmpty()
+              ? "Leave --form out."
+              : "Say --form " + forms.get(forms.size() - 1) + ".");
     }
   }
 }

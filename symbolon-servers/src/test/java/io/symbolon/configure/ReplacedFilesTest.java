@@ -63,8 +63,7 @@ class ReplacedFilesTest {
   private static List<String> told(ServerChange change) {
     return change.findings().stream()
         .filter(
-            one ->
-                one.is(FindingKind.NOT_TAKEN_OVER) || one.is(FindingKind.REPLACED_NOT_COMPARED))
+            one -> one.is(FindingKind.NOT_TAKEN_OVER) || one.is(FindingKind.REPLACED_NOT_COMPARED))
         .map(Finding::statement)
         .toList();
   }
@@ -114,7 +113,10 @@ class ReplacedFilesTest {
                 + " catalogue.lanternfish.example. The new one will not hold it."),
         told(change));
     Finding finding =
-        change.findings().stream().filter(one -> one.is(FindingKind.NOT_TAKEN_OVER)).findFirst().get();
+        change.findings().stream()
+            .filter(one -> one.is(FindingKind.NOT_TAKEN_OVER))
+            .findFirst()
+            .get();
     assertTrue(finding.remedy().advice().endsWith("--client-trust FILE..."), finding.toString());
     assertEquals(List.of(), told(plan("kafka", RENEWED, "", root(), issuing(), other)));
     assertEquals(

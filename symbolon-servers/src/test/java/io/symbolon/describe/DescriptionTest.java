@@ -98,21 +98,45 @@ class DescriptionTest {
     }
   }
 
+  @Test
+  void anotherFormIsReadAsStrictly() {
+    String form =
+        "form: pkcs12\nother-forms:\n  pem:\n    set: {type: pem}\n    settings: {file: tide.ini,"
+            + " language: ini, always: {type: pem, cert: \"{store.path}\"}}\n";
+    assertEquals(List.of("pkcs12", "pem"), DescribedServer.of("tide.yaml", SOUND + form).forms());
+    assertEquals(List.of(), DescribedServer.of("tide.yaml", SOUND).forms());
+    for (String[] wrong :
+        new String[][] {
+          {"form: pkcs12\n", "", "'form' is missing"},
+          {"    set: {type: pem}\n", "", "'set' is missing"},
+          {"  pem:", "  Pem:", "small letters, digits and dashes"},
+          {"  pem:", "  pkcs12:", "is the usual form already"},
+          {"file: tide.ini", "file: other.ini", "first settings file of each form is the same"},
+          {"    set:", "    colour: red\n    set:", "'colour' is not one of set, files, settings"},
+          {"store.path", "shop.path", "{shop.path} names no file"},
+        }) {
+      String seen = mistakes(SOUND + form.replace(wrong[0], wrong[1]));
+      assertTrue(seen.contains(wrong[2]), seen);
+    }
+    String none = form.substring(0, form.indexOf("    settings:"));
+    assertTrue(mistakes(SOUND + none).contains("'settings' is missing: this form"), none);
+  }
+
   @ParameterizedTest
   @CsvSource(
       delimiter = '|',
       quoteCharacter = '`',
       value = {
-        "holds: [trust] | holds: [trust, key] | no place for whom the server trusts",
+        "holds: [trust] | holds: [trust, key] | Do not put trusted authorities",
         "name: keys.p12 | name: keys.p12\\n    mode: 0644 | not for everybody",
         "home: [/opt/tidewatch] | home: [/] | The whole machine",
-        "home: [/opt/tidewatch] | home: [opt] | no whole path",
+        "home: [/opt/tidewatch] | home: [opt] | not a whole path",
         "language: ini | language: cobol | 'cobol' is not one of",
         "clients: must | pass: must | go together",
-        "server: tidewatch | server: tidewatch\\ncheck: {run: [a], wrong: \"(((\"} | no regular expression",
+        "server: tidewatch | server: tidewatch\\ncheck: {run: [a], wrong: \"(((\"} | not a regular expression",
         "server: tidewatch | server: tidewatch\\ncheck: {run: [\"{shell}\"]} | {shell} is not one of",
         "file: tide.ini | file: ../../etc/shadow | leads out of its folder",
-        "server: tidewatch | server: [ | It is no YAML",
+        "server: tidewatch | server: [ | It is not YAML",
         "clients: must | clients: \"{\" | written twice",
         "server: tidewatch | server: tidewatch\\nserver: other | 'server' is there twice",
         "alias: tide | alias: \"{user}\" | {user} is not one of",

@@ -144,7 +144,7 @@ public final class AuthorityServer implements AutoCloseable {
             + address.getPort()
             + (e instanceof BindException
                 ? " can't be listened on: "
-                : " is no address of this machine: ")
+                : " is not an address of this machine: ")
             + VisibleText.of(String.valueOf(e.getMessage())),
         "Choose another port, or stop the program that has it: --listen ADDRESS:PORT",
         e);

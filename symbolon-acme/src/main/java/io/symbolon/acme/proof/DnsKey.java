@@ -66,7 +66,7 @@ final class DnsKey {
       Name kind = word.equals("hmac-md5") ? TSIG.HMAC_MD5 : Name.fromString(word, Name.root);
       return new TSIG(kind, name, Base64.getDecoder().decode(secret.group(1)));
     } catch (TextParseException | IllegalArgumentException e) {
-      throw wrong(file, "Its name is no name of the DNS, or its secret no Base64.");
+      throw wrong(file, "Its name is not a name of the DNS, or its secret is not Base64.");
     }
   }
 

@@ -115,7 +115,7 @@ public final class DnsRecord implements Proof {
       return () -> away(zone, record, host);
     } catch (TextParseException e) {
       throw ProofFailure.of(
-          task, Reason.INVALID_ARGUMENT, "It is no name of the DNS.", "Check the host.", e);
+          task, Reason.INVALID_ARGUMENT, "It is not a name of the DNS.", "Check the host.", e);
     }
   }
 

@@ -77,7 +77,7 @@ public final class HttpFolder implements Proof {
             "What this account writes can't be read by the web server: new files are for "
                 + (readers == Access.Readers.OWNER ? "their owner" : "their group")
                 + " alone.",
-            "Give the command once more behind: umask 022",
+            "Give the command again after: umask 022",
             null);
       }
     } catch (SymbolonException e) {

@@ -97,7 +97,7 @@ public final class HttpListener implements Proof {
                   ? " is taken by another program."
                   : " can't be listened on: " + VisibleText.of(String.valueOf(e.getMessage()))),
           taken
-              ? "Is it a web server? Then let the file be put into its document folder: --proof"
+              ? "If it is a web server, let the file be put into its document folder: --proof"
                   + " folder=PATH. Else stop that program for a moment."
               : "Ports below 1024 need the rights of root. Or let the file be put into the document"
                   + " folder of a web server: --proof folder=PATH",

@@ -45,11 +45,11 @@ final class AuthorityFound {
         .value(
             "key-type",
             "TYPE",
-            "The kind of its key: " + KeyTypes.words() + ". ec-p384 if not said.")
+            "The kind of its key: " + KeyTypes.words() + ". ec-p384 by default.")
         .value(
             "lasts",
             "TIME",
-            "How long it is valid: 10y for a root, 5y for an intermediate, where nothing is said. It"
+            "How long it is valid: 10y for a root, 5y for an intermediate, by default. It"
                 + " never outlives the authority above it.")
         .value(
             "path-length",

@@ -64,10 +64,9 @@ final class AuthorityIssue {
                 + " other options replace parts of it. --alias chooses one of several.")
         .value("email", "ADDRESS", "An e-mail address among the subject alternative names.")
         .value("uri", "URI", "A URI among the subject alternative names.")
-        .value("for", "USE", "What for: server (if not said), client (with --list) or both.")
-        .value(
-            "key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". ec-p256 if not said.")
-        .value("lasts", "TIME", "How long it is valid, such as 90d; 397d if not said.")
+        .value("for", "USE", "What for: server (default), client (with --list) or both.")
+        .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". ec-p256 by default.")
+        .value("lasts", "TIME", "How long it is valid, such as 90d; 397d by default.")
         .value(
             "list-at",
             "URL",
@@ -83,7 +82,7 @@ final class AuthorityIssue {
         .keyWriting()
         .value("alias", "NAME", "The alias in a keystore.")
         .flag("with-root", "Put the root into the chain as well.")
-        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not said.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not given.")
         .common();
   }
 

@@ -97,7 +97,7 @@ final class AuthorityList {
 
   private static int page(String text) {
     if (!text.matches("[1-9][0-9]{0,8}")) {
-      throw Usage.wrong("--page is no number.", "Say --page 1 for the last certificates.");
+      throw Usage.wrong("--page is not a number.", "Say --page 1 for the last certificates.");
     }
     return Integer.parseInt(text);
   }

@@ -35,7 +35,7 @@ final class AuthorityRecords {
             "Where they are moved: files (the files of the folder), folder (a database in the folder),"
                 + " or the address of a database, such as jdbc:postgresql://HOST/NAME. What is there"
                 + " already stays.")
-        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not said.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not given.")
         .common();
   }
 
@@ -68,7 +68,7 @@ final class AuthorityRecords {
       return text;
     }
     throw Usage.wrong(
-        "'" + VisibleText.of(text) + "' is no place for records.",
+        "'" + VisibleText.of(text) + "' is not a place for records.",
         "Say files, folder, or the address of a database that begins with jdbc:");
   }
 

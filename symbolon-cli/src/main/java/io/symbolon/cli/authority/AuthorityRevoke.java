@@ -58,7 +58,7 @@ final class AuthorityRevoke {
                 + AuthorityFolder.LIST_LASTS
                 + ". Servers refuse every client when that is over.")
         .flag("fresh", "Revoke nothing: write the list anew, so that it may be relied on longer.")
-        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not said.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not given.")
         .common();
   }
 

@@ -54,7 +54,7 @@ final class AuthorityServe {
             "FILE",
             "An account must be bound to one of these: a name and a key in base64url in each line.")
         .value("terms", "URL", "The page with terms that must be agreed to.")
-        .value("lasts", "TIME", "How long certificates are valid; 90d if not said.")
+        .value("lasts", "TIME", "How long certificates are valid; 90d by default.")
         .value(
             "records",
             "URL",
@@ -65,11 +65,11 @@ final class AuthorityServe {
             "hosts",
             "FILE",
             "Addresses of hosts that no DNS knows: an address and its hosts in each line.")
-        .value("http-port", "PORT", "The port for a file over HTTP; 80 if not said.")
-        .value("tls-port", "PORT", "The port for a certificate over TLS; 443 if not said.")
+        .value("http-port", "PORT", "The port for a file over HTTP; 80 by default.")
+        .value("tls-port", "PORT", "The port for a certificate over TLS; 443 by default.")
         .value("orders-per-account", "N", "How many orders an account may place in an hour; 300.")
         .value("orders", "N", "How many orders all may place in an hour; 20000.")
-        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not said.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not given.")
         .talking();
   }
 
@@ -117,7 +117,7 @@ final class AuthorityServe {
       while (records.end().isEmpty()) {
         boolean unused = never.await(1, TimeUnit.SECONDS);
       }
-      return records.end().map(e -> e.restated("The authority does not answer any more."));
+      return records.end().map(e -> e.restated("The authority no longer answers."));
     } catch (InterruptedException e) {
       return Optional.empty();
     }

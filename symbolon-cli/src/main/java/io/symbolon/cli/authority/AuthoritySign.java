@@ -59,7 +59,7 @@ final class AuthoritySign {
             "host",
             "NAME",
             "A host that it covers, instead of those in the request. May be given several times.")
-        .value("lasts", "TIME", "How long it is valid, such as 90d; 397d if not said.")
+        .value("lasts", "TIME", "How long it is valid, such as 90d; 397d by default.")
         .value(
             "list-at",
             "URL",
@@ -74,7 +74,7 @@ final class AuthoritySign {
         .flag("without-root", "Leave the root out of the chain; whoever joins it has it then.")
         .flag("replace", "Replace an existing file; the command undo brings the old one back.")
         .flag("yes", "Sign without asking at a terminal.")
-        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not said.")
+        .value("unlock", "SOURCE", "The password of the authority's key; asked for if not given.")
         .common();
   }
 

@@ -79,7 +79,7 @@ record FoundJob(
     }
     if (!said.get().matches("[0-9]{1,2}")) {
       throw Usage.wrong(
-          "'" + Output.shown(said.get()) + "' is no path length.", "Say a number from 0 to 99.");
+          "'" + Output.shown(said.get()) + "' is not a path length.", "Say a number from 0 to 99.");
     }
     return OptionalInt.of(Integer.parseInt(said.get()));
   }

@@ -61,7 +61,7 @@ record IssueJob(
     Destination destination = Destination.of(given);
     if (destination.folder() || !destination.target().holdsKeys()) {
       throw Usage.wrong(
-          destination.shown() + " is no file for a private key and its chain.",
+          destination.shown() + " is not a file for a private key and its chain.",
           "Name a keystore or PEM file, such as --into ingest.p12.");
     }
     return new IssueJob(

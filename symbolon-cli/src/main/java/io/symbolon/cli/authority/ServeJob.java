@@ -46,7 +46,7 @@ record ServeJob(Path by, AnswerPlan plan, Optional<String> records, List<SecretS
     if (hosts.size() != 1) {
       throw Usage.wrong(
           hosts.isEmpty()
-              ? "It is not said by which name clients reach it."
+              ? "No name is given by which clients reach it."
               : "It answers under one name, and several are given.",
           "Name it with --host, such as --host authority.lanternfish.example.");
     }
@@ -87,7 +87,7 @@ record ServeJob(Path by, AnswerPlan plan, Optional<String> records, List<SecretS
             text -> {
               if (!text.matches("[1-9][0-9]{0,8}")) {
                 throw Usage.wrong(
-                    "--" + option + " is no number.", "Give how many there may be in an hour.");
+                    "--" + option + " is not a number.", "Give how many there may be in an hour.");
               }
               return Integer.parseInt(text);
             })
@@ -104,7 +104,7 @@ record ServeJob(Path by, AnswerPlan plan, Optional<String> records, List<SecretS
       // told below
     }
     throw Usage.wrong(
-        "'" + VisibleText.of(text) + "' is no address of a page.",
+        "'" + VisibleText.of(text) + "' is not the address of a page.",
         "Write it like https://www.lanternfish.example/terms.");
   }
 

@@ -46,7 +46,7 @@ record SignJob(
     Destination destination = Destination.of(given);
     if (destination.folder() || destination.target().isStore()) {
       throw Usage.wrong(
-          destination.shown() + " is no file for a certificate.",
+          destination.shown() + " is not a file for a certificate.",
           "A reply has no private key: write PEM, DER or PKCS#7, such as --into reply.pem.");
     }
     return new SignJob(

@@ -109,7 +109,8 @@ final class ClientCommand {
     if (job.credential().isEmpty()) {
       return Optional.empty();
     }
-    Joined joined = Joiner.join(
+    Joined joined =
+        Joiner.join(
             WishedFiles.whole(invocation, job.credential(), job.unlock(), job.trust()),
             job.chains());
     joined.findings().stream()

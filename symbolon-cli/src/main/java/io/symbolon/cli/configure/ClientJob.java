@@ -57,7 +57,7 @@ record ClientJob(
     }
     if (given.paths("trust").isEmpty()) {
       throw Usage.wrong(
-          "It is not said by whom the client is to know its server.",
+          "No authority is given by which the client knows its server.",
           "Name the files of the server's authority: --trust FILE...");
     }
     if (given.hosts().size() > 1) {

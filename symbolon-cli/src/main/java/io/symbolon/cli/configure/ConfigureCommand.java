@@ -49,7 +49,7 @@ public final class ConfigureCommand {
         .value(
             "mode",
             "MODE",
-            "Who shows a certificate: one-way, mutual or optional. As it is now, where nothing is said.")
+            "Who shows a certificate: one-way, mutual or optional. As it is now, by default.")
         .several(
             "client",
             "FILE...",
@@ -72,7 +72,7 @@ public final class ConfigureCommand {
             "strict-transport",
             "TIME",
             "How long browsers are to insist on TLS, such as 365d (a response header).")
-        .several("protocols", "VERSION...", "The versions; TLSv1.2 TLSv1.3 if not said.")
+        .several("protocols", "VERSION...", "The versions; TLSv1.2 TLSv1.3 by default.")
         .value("ciphers", "WORDS", "The cipher suites, in the server's own words.")
         .value(
             "home",

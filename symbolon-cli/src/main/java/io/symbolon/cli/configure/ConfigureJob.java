@@ -7,8 +7,8 @@ import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.file.Owner;
 import io.symbolon.issue.Lifetime;
-import io.symbolon.party.ProtocolVersion;
 import io.symbolon.join.JoinOptions;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Wish;
 import io.symbolon.x509.HostName;
@@ -94,7 +94,8 @@ record ConfigureJob(
           "reload");
 
   private static final List<String> FOR_TRYING =
-      List.of("client-trust", "mode", "host", "port", "protocols", "ciphers", "place", "site", "form");
+      List.of(
+          "client-trust", "mode", "host", "port", "protocols", "ciphers", "place", "site", "form");
 
   static ConfigureJob of(GivenOptions given) {
     for (String option : List.of("trust", "server")) {
@@ -121,7 +122,7 @@ record ConfigureJob(
       for (String option : FOR_WRITING) {
         if (given.has(option) && !(tries && FOR_TRYING.contains(option))) {
           throw Usage.wrong(
-              "--" + option + " is said, and no credential is given.",
+              "--" + option + " is given, but no credential.",
               "Name the server's key and certificate: --credential FILE...");
         }
       }
@@ -129,7 +130,7 @@ record ConfigureJob(
     boolean named = server.isPresent() || description.isPresent();
     if (!named && (given.has("home") || tries || !credential.isEmpty())) {
       throw Usage.wrong(
-          "It is not said which server is meant.",
+          "No server is named.",
           "Name it: symbolon configure SERVER. Without options, symbolon configure lists them.");
     }
     if (tries && (given.has("write") || given.has("client") || given.has("role"))) {
@@ -137,7 +138,7 @@ record ConfigureJob(
           "--try writes nothing and knows no clients.", "Leave --write, --client and --role out.");
     }
     if (given.has("reload") && !given.has("write")) {
-      throw Usage.wrong("--reload is said without --write.", "Say --write --reload.");
+      throw Usage.wrong("--reload is given without --write.", "Say --write --reload.");
     }
     return new ConfigureJob(
         server,
@@ -211,7 +212,7 @@ record ConfigureJob(
       // told below
     }
     throw Usage.wrong(
-        "'" + Output.shown(text) + "' is no port.", "Say a number: --" + option + " 443.");
+        "'" + Output.shown(text) + "' is not a port.", "Say a number: --" + option + " 443.");
   }
 
   private static Duration duration(String text) {

@@ -102,8 +102,7 @@ final class WishedFiles {
   static Survey whole(
       Invocation invocation, List<Path> files, List<SecretSource> unlock, List<Path> roots) {
     Surveyor surveyor = invocation.surveyor(invocation.unlock(unlock));
-    return whole(
-        surveyor.withKnownRoots(surveyor.survey(roots).certificates().keySet()), files);
+    return whole(surveyor.withKnownRoots(surveyor.survey(roots).certificates().keySet()), files);
   }
 
   private static Survey whole(Surveyor surveyor, List<Path> files) {

@@ -46,7 +46,7 @@ public final class DueCommand {
             "PATH",
             "Files, folders, keystores, folders of accounts and authorities; running servers as"
                 + " HOST:PORT.")
-        .value("within", "TIME", "What ends within this time is due; 30d if not said.")
+        .value("within", "TIME", "What ends within this time is due; 30d by default.")
         .value(
             "into",
             "FILE",

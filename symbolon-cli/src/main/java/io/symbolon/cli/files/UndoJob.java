@@ -57,7 +57,7 @@ record UndoJob(
       return Math.max(0, Integer.parseInt(text));
     } catch (NumberFormatException e) {
       throw Usage.wrong(
-          "'" + Output.shown(text) + "' is no number.", "Say, for example, --keep 3.");
+          "'" + Output.shown(text) + "' is not a number.", "Say, for example, --keep 3.");
     }
   }
 }

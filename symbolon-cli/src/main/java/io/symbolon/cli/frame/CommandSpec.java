@@ -74,8 +74,7 @@ public final class CommandSpec {
     flag(
         "unchecked-chain",
         "Accept a chain with signatures that this Java could not check. It is not proven then.");
-    return flag(
-        "incomplete-chain", "Accept a chain that does not reach a root among the files.");
+    return flag("incomplete-chain", "Accept a chain that does not reach a root among the files.");
   }
 
   /** The options that name the receiver's rules. */
@@ -158,7 +157,7 @@ public final class CommandSpec {
     value(
         "new-length",
         "N",
-        "How many characters a new password has: 26 if not said, of letters and digits that do not look"
+        "How many characters a new password has: 26 by default, of letters and digits that do not look"
             + " alike.");
     value("new-without", "LETTERS", "Letters and digits that a new password must not have.");
     return flag(
@@ -177,7 +176,7 @@ public final class CommandSpec {
     value(
         "key-as",
         "FORM",
-        "The form of a private key in PEM or DER: pkcs8 (if not said), or with --unsealed pkcs1 (RSA)"
+        "The form of a private key in PEM or DER: pkcs8 (default), or with --unsealed pkcs1 (RSA)"
             + " or sec1 (EC).");
     return protection();
   }
@@ -187,7 +186,7 @@ public final class CommandSpec {
     return value(
         "protection",
         "STRENGTH",
-        "How a PKCS#12, or a sealed key in PEM or DER, is protected: strong (if not said); weak, for"
+        "How a PKCS#12, or a sealed key in PEM or DER, is protected: strong (default); weak, for"
             + " programs that can't open the strong one; pbmac1 (PKCS#12), where a rule asks for it.");
   }
 

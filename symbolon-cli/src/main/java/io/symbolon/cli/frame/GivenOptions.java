@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.frame;
 
-import io.symbolon.join.JoinOptions;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Owner;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.Use;
+import io.symbolon.join.JoinOptions;
 import io.symbolon.key.KeyKind;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.DistinguishedName;
@@ -153,7 +153,7 @@ public final class GivenOptions {
   /** The rules of the receiver, where they are given. */
   public Optional<RulesSource> rules() {
     if (value("rules").isEmpty() && value("variant").isPresent()) {
-      throw Usage.wrong("--variant is said without rules.", "Name their file with --rules.");
+      throw Usage.wrong("--variant is given without rules.", "Name their file with --rules.");
     }
     return value("rules").map(file -> new RulesSource(path(file), value("variant")));
   }

@@ -29,7 +29,7 @@ public record NewPassword(PasswordRecipe recipe, boolean lineEnd) {
 
   private static int number(String text) {
     if (!text.matches("[0-9]{1,4}")) {
-      throw Usage.wrong("The value of --new-length is no number.", "Say how many characters.");
+      throw Usage.wrong("The value of --new-length is not a number.", "Say how many characters.");
     }
     return Integer.parseInt(text);
   }

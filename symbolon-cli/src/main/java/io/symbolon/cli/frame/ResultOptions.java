@@ -47,7 +47,7 @@ public record ResultOptions(
             given.value("protection").map(ResultOptions::strength));
     if (NewPassword.isSaid(given) && options.newPasswordFiles().isEmpty()) {
       throw Usage.wrong(
-          "It is said how a new password is made, and none is.",
+          "These options are for a new password, and no new password is made.",
           "Have one made with --seal new=PATH, or leave --new-length, --new-without and"
               + " --no-line-end out.");
     }
@@ -82,7 +82,7 @@ public record ResultOptions(
           "Leave it out.");
     }
     if (protection.isPresent() && unsealed) {
-      throw Usage.wrong("--protection is said, and nothing is sealed.", "Leave one of them out.");
+      throw Usage.wrong("--protection is given, but nothing is sealed.", "Leave one of them out.");
     }
     if (protection.filter(one -> one == Pkcs12Strength.PBMAC1).isPresent() && !target.isStore()) {
       throw Usage.wrong(

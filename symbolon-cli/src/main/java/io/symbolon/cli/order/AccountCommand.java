@@ -49,7 +49,7 @@ final class AccountCommand {
                 && invocation
                     .session()
                     .prompt()
-                    .agrees("Nothing can be ordered with this account any more. Give it up?"));
+                    .agrees("Nothing more can be ordered with this account. Give it up?"));
     if (!asked) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,

@@ -17,7 +17,7 @@ record AccountJob(OrderAccount.Wish account, boolean contacts, boolean newKey, b
   static AccountJob of(GivenOptions given) {
     if (!given.argument().equals("account")) {
       throw Usage.wrong(
-          "'" + VisibleText.of(given.argument()) + "' is no word of this command.",
+          "'" + VisibleText.of(given.argument()) + "' is not a word of this command.",
           "Files are named with --into; an account is shown with: symbolon order account");
     }
     for (String option : new String[] {"host", "like", "into"}) {

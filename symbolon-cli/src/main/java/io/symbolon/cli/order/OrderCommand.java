@@ -66,8 +66,7 @@ public final class OrderCommand {
         .flag("new-key", "With account: puts another key in the place of the account's.")
         .flag("give-up", "With account: gives it up for good. Its certificates stay valid.")
         .value("root", "NAME", "The name of the root that the chain shall lead to.")
-        .value(
-            "key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". ec-p256 if not said.")
+        .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". ec-p256 by default.")
         .value("reload", "SERVER", "The server that takes the new files, such as nginx.")
         .value("home", "PATH", "Where the settings of that server are.")
         .writing("ingest.p12")

@@ -68,7 +68,7 @@ record OrderJob(
     Destination destination = Destination.of(given);
     if (!destination.target().holdsKeys()) {
       throw Usage.wrong(
-          destination.shown() + " is no file for a private key and its chain.",
+          destination.shown() + " is not a file for a private key and its chain.",
           "Name a keystore or PEM file, such as --into ingest.p12.");
     }
     List<HostName> hosts = given.hosts();
@@ -118,7 +118,7 @@ record OrderJob(
       // told below
     }
     throw Usage.wrong(
-        "'" + VisibleText.of(text) + "' is no address of an authority's directory.",
+        "'" + VisibleText.of(text) + "' is not the address of an authority's directory.",
         "It begins with https://; whoever runs the authority tells it.");
   }
 

@@ -160,7 +160,7 @@ final class OrderQuestions {
             text ->
                 text.isEmpty() || text.matches("[^@\\s]+@[^@\\s]+")
                     ? List.of()
-                    : List.of(new Remark("It is no e-mail address.", true)))
+                    : List.of(new Remark("It is not an e-mail address.", true)))
         : Optional.empty();
   }
 
@@ -273,7 +273,7 @@ final class OrderQuestions {
     Destination to = Destination.of(given);
     if (!to.target().holdsKeys()) {
       throw Usage.wrong(
-          to.shown() + " is no file for a private key and its chain.",
+          to.shown() + " is not a file for a private key and its chain.",
           "Name a keystore or PEM file, such as ingest.p12.");
     }
     if (!Files.exists(to.path())) {
@@ -285,8 +285,7 @@ final class OrderQuestions {
     SecretSource source = SecretSource.parse("--seal", text);
     if (source.kind().equals("ask")) {
       throw Usage.wrong(
-          "Nobody is there to be asked when it is renewed by a timer.",
-          "Say new=FILE, file=FILE or env=NAME.");
+          "A timer can't ask for a password.", "Say new=FILE, file=FILE or env=NAME.");
     }
     Path into = GivenOptions.path(answers.of("into")).toAbsolutePath().normalize();
     if (source

@@ -28,7 +28,7 @@ import java.util.Optional;
 record ProofOptions(List<String> words, Optional<Path> dnsKey) {
   static final String HELP =
       "How control of a host is proven: listen[=ADDRESS:PORT] (a file over HTTP, served here on port"
-          + " 80; what is done where nothing is said), folder=PATH (the file in a web server's"
+          + " 80; the default), folder=PATH (the file in a web server's"
           + " document folder), dns=SERVER[:PORT] (a record, with --dns-key FILE; wildcards need"
           + " it), tls[=ADDRESS:PORT] (a certificate, shown here on port 443), program=PATH or"
           + " dns-program=PATH (your own program: docs/automatic.md). May be given several times.";

@@ -39,7 +39,7 @@ record RenewJob(
     }
     if (files.isEmpty() && (given.has("seal") || given.has("unsealed"))) {
       throw Usage.wrong(
-          "A password for new keys is said, and no file is named.",
+          "A password for new keys is given, but no file is named.",
           "Leave it out: what was ordered is written as it was ordered.");
     }
     return new RenewJob(

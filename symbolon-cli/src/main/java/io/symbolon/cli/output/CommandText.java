@@ -23,8 +23,7 @@ import java.util.Set;
  * @param named what the command was given, for what speaks of all of it
  * @param options the options that the command takes; none where that is not known
  */
-public record CommandText(
-    List<String> unlock, Shell shell, String named, Set<String> options) {
+public record CommandText(List<String> unlock, Shell shell, String named, Set<String> options) {
   private static final Set<Task> READS =
       Set.of(
           Task.SURVEY,

@@ -23,9 +23,7 @@ public final class Output {
     this.commands = commands;
   }
 
-  /**
-   * The output of a command that takes these options.
-   */
+  /** The output of a command that takes these options. */
   public static Output of(Session session, CommandLine parsed, Set<String> options) {
     boolean colour =
         session.outIsTerminal()
@@ -38,10 +36,7 @@ public final class Output {
         parsed.hasOption("json"),
         new Paint(colour),
         CommandText.of(
-            session,
-            unlock == null ? List.of() : List.of(unlock),
-            parsed.getArgList(),
-            options));
+            session, unlock == null ? List.of() : List.of(unlock), parsed.getArgList(), options));
   }
 
   public boolean isJson() {

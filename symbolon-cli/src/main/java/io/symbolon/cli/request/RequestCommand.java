@@ -31,7 +31,7 @@ public final class RequestCommand {
                 + " common name is among them by itself.")
         .value("email", "ADDRESS", "An e-mail address among the subject alternative names.")
         .value("uri", "URI", "A URI among the subject alternative names.")
-        .value("for", "USE", "What for: server (if not said), client or both.")
+        .value("for", "USE", "What for: server (default), client or both.")
         .value(
             "key-type",
             "TYPE",
@@ -44,16 +44,16 @@ public final class RequestCommand {
             "like",
             "FILE",
             "Ask again for what a certificate, keystore or request has; other options replace parts"
-                + " of it. With a new key, unless --same-key is said.")
+                + " of it. With a new key, unless --same-key is given.")
         .flag("same-key", "With --like: keep the private key that is in FILE.")
         .value(
             "lasts",
             "TIME",
-            "How long the certificate is valid, such as 397d (if not said) or 2y. No request can"
+            "How long the certificate is valid, such as 397d (default) or 2y. No request can"
                 + " say it; a keystore in which the key waits remembers it.")
         .rules()
         .value("into", "PATH", "Where the request goes: PEM, or DER with --as der or .der.")
-        .value("as", "FORMAT", "The format of the request: pem (if not said) or der.")
+        .value("as", "FORMAT", "The format of the request: pem (default) or der.")
         .value(
             "key-into",
             "PATH",
@@ -70,7 +70,7 @@ public final class RequestCommand {
         .value(
             "owner",
             "USER[:GROUP]",
-            "The owner of the key; a group may read it as well. You own it if nothing is said.")
+            "The owner of the key; a group may read it as well. By default you own it.")
         .flag("replace", "Replace existing files; the command undo brings the old ones back.")
         .keyWriting()
         .unlock()

@@ -80,7 +80,8 @@ record RequestJob(
     if (like.isEmpty()) {
       if (key.same()) {
         throw Usage.wrong(
-            "--same-key is said, but not the same as what.", "Name the file with --like.");
+            "--same-key is given without a file to take the key from.",
+            "Name the file with --like.");
       }
       draft.check();
     }

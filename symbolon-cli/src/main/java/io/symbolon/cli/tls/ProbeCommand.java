@@ -61,7 +61,7 @@ public final class ProbeCommand {
         .flag("details", "Show every cipher suite.")
         .value("host", "NAME", "The name to ask for and to check, if not the one in HOST:PORT.")
         .unlock()
-        .value("limit", "SECONDS", "How long to wait for an answer; 10 if not said.")
+        .value("limit", "SECONDS", "How long to wait for an answer; 10 by default.")
         .common();
   }
 

@@ -73,7 +73,7 @@ record ProbeJob(
         .orElseThrow(
             () ->
                 Usage.wrong(
-                    "'" + Output.shown(word) + "' is no service that Symbolon can begin with.",
+                    "'" + Output.shown(word) + "' is not a service that Symbolon can begin with.",
                     "Take one of: " + services() + "."));
   }
 
@@ -90,7 +90,7 @@ record ProbeJob(
     String port = address.substring(colon + 1);
     if (colon <= 0 || !port.matches("[0-9]{1,5}")) {
       throw Usage.wrong(
-          "'" + Output.shown(address) + "' is no HOST:PORT.",
+          "'" + Output.shown(address) + "' is not HOST:PORT.",
           "Write it like ingest.lanternfish.example:8443 or [2001:db8::17]:8443.");
     }
     return Probe.of(address.substring(0, colon), Integer.parseInt(port));

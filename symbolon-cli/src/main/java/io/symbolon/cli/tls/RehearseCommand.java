@@ -38,7 +38,7 @@ public final class RehearseCommand {
         .value(
             "clients",
             "WAY",
-            "Whether the server requires a client's certificate: required (if not said), or optional"
+            "Whether the server requires a client's certificate: required (default), or optional"
                 + " where it asks and lets a client without one in.")
         .several("client", "FILE...", "The client's files, for mutual TLS.")
         .several("client-trust", "FILE...", "Whom the client trusts.")

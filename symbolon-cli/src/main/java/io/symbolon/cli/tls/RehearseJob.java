@@ -78,7 +78,7 @@ record RehearseJob(
           : LocalDate.parse(text).atTime(12, 0).toInstant(ZoneOffset.UTC);
     } catch (DateTimeParseException e) {
       throw Usage.wrong(
-          "'" + Output.shown(text) + "' is no date.",
+          "'" + Output.shown(text) + "' is not a date.",
           "Write it like 2027-03-01 (noon in UTC) or 2027-03-01T12:00:00Z.");
     }
   }

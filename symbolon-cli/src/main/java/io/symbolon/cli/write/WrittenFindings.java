@@ -51,7 +51,7 @@ public final class WrittenFindings {
                     + Output.shown(String.valueOf(file.aside().get().getParent()))
                     + ".",
                 Remedy.of(
-                    "If you need it no more, remove it for good.",
+                    "If you no longer need it, remove it for good.",
                     Action.of(Task.FORGET_EARLIER, file.path()))));
       }
     }

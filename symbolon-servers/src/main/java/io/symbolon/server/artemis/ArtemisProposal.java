@@ -151,8 +151,7 @@ final class ArtemisProposal {
   private void add(Acceptor first, String name) {
     AcceptorAddress fresh = first.address().at(wish.port().orElse(USUAL_PORT));
     if (first.address().port().startsWith("${") && wish.port().isEmpty()) {
-      throw refused(
-          "It is not said on which port Artemis is to speak TLS.", "Say it: --port PORT.");
+      throw refused("No port is given on which Artemis is to speak TLS.", "Say it: --port PORT.");
     }
     List<Acceptor> all = reading.acceptors();
     new XmlEdit(edits.of(reading.source()), all.get(all.size() - 1).element())

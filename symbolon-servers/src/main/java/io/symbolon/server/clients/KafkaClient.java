@@ -46,9 +46,7 @@ public final class KafkaClient implements ClientKind {
             ClientFiles.file(machine, wish, "client.properties", "client.properties"));
     files.set(List.of("security.protocol"), "SSL");
     boolean pem =
-        wish.form()
-            .map(PEM::equals)
-            .orElseGet(() -> files.says(KafkaClient::language, TYPES, PEM));
+        wish.form().map(PEM::equals).orElseGet(() -> files.says(KafkaClient::language, TYPES, PEM));
     if (pem) {
       pem(files);
     } else {

@@ -61,7 +61,7 @@ public final class Libpq implements ClientKind {
             .orElseThrow(
                 () ->
                     refused(
-                        "It is not said which server the client connects to.",
+                        "The server that the client connects to is not named.",
                         "Name it as its certificate does: --host NAME."))
             .typed();
     Path file = file(machine, wish);

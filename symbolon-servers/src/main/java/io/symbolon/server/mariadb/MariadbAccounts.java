@@ -58,7 +58,7 @@ public final class MariadbAccounts implements ServerRoles {
     Optional<String> host = at < 0 ? Optional.empty() : Optional.of(role.substring(at + 1));
     if (user.isEmpty() || user.chars().anyMatch(c -> c < ' ' || c == 0x7F)) {
       throw refused(
-          "'" + VisibleText.of(role) + "' is no account.",
+          "'" + VisibleText.of(role) + "' is not an account.",
           "Name one that is there: --role USER=FILE");
     }
     CommandResult result = machine.programs().run(telling(socket, Account.question(user)));

@@ -62,7 +62,7 @@ final class ConfigEntry {
                   : value,
               number));
     } catch (IllegalArgumentException e) {
-      throw source.malformed(0, "the value of " + name + " is no Base64.");
+      throw source.malformed(0, "the value of " + name + " is not Base64.");
     }
   }
 

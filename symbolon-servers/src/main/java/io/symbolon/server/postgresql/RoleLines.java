@@ -72,7 +72,7 @@ final class RoleLines {
     if (one.role().isEmpty() || one.role().chars().anyMatch(c -> c < ' ' || c == 0x7F)) {
       throw new SymbolonException(
           Reason.INVALID_ARGUMENT,
-          "'" + VisibleText.of(one.role()) + "' is no role of PostgreSQL.",
+          "'" + VisibleText.of(one.role()) + "' is not a role of PostgreSQL.",
           "It is empty, or has a character that no line can hold.",
           "Name a role that is there: --role ROLE=FILE");
     }
@@ -144,7 +144,7 @@ final class RoleLines {
           "Nothing was changed.",
           "No line of "
               + VisibleText.of(cluster.hba().toString())
-              + " lets a client in over the network: it is not said from where a role may come.",
+              + " lets a client in over the network, so nobody knows from where a role may come.",
           "Write one there, such as: hostssl all all 10.0.0.0/8 scram-sha-256");
     }
   }
