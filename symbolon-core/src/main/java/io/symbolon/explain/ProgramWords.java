@@ -25,12 +25,12 @@ final class ProgramWords {
   private static final Pattern ABOUT_TLS =
       Pattern.compile(
           "ssl|tls|certificate|\\bcert(s|_|ificat|\\b)|handshak|x509|x\\.509|pkix|pkcs|keystore|key store"
-              + "|truststore|trust store|private.?key|\\bcrls?\\b|\\bca\\b|cafile|ca-file|\\bpem\\b|asn\\.?1"
+              + "|truststore|trust store|private.?key|\\bcrls?\\b|\\bca\\b|cafile|ca-file|certfile|keyfile|host name|libcrypto|invalid receive|\\bpem\\b|asn\\.?1"
               + "|_pem\\b|\\.(pem|crt|cer|key|p12|pfx|jks|crl|der)\\b|sec_e_|sec_error|hostname|schannel"
               + "|trust ?anchor|remotecertificate|alert|cipher|pass ?phrase|cert_e_|altname|starttls|https"
               + "|pg_hba|startup packet|confidentiality|insecure transport|secure transport|sspi"
               + "|reply type byte|http/0\\.9|packets out of order|eproto|curl: \\(|decoder routines"
-              + "|unrecoverablekey|\"password\" is null|tag number over 30"
+              + "|unrecoverablekey|cryptographicexception|\"password\" is null|tag number over 30"
               + "|secure channel|depth_zero|unable_to_|self_signed|err_cert|cert_has|\\w_crl|invalid_purpose");
 
   private static final Pattern GNU_STATUS =
