@@ -231,7 +231,7 @@ class OrderCommandTest {
             "It can't be left out",
             "can't prove the hosts of a domain",
             "is not a file for a private key",
-            "Nobody is there to be asked",
+            "A timer can't ask",
             "The keystore goes there",
             "There is no server",
             "This will be ordered",

@@ -155,8 +155,8 @@ public final class FileSet {
         return new PendingFiles(step, step.written());
       } catch (IOException e) {
         release(step);
-        if (!(e instanceof Step.FolderAppeared) || i == TRIES) {
-          throw Step.failure(e, failed(items, e));
+        if (!(e instanceof StepPlan.FolderAppeared) || i == TRIES) {
+          throw WriteFailure.of(e, failed(items, e));
         }
       } catch (RuntimeException e) {
         release(step);
@@ -188,12 +188,12 @@ public final class FileSet {
         step.prepare(items, newFolders);
         step.stage(when, before);
         return step.written();
-      } catch (Step.FolderAppeared e) {
+      } catch (StepPlan.FolderAppeared e) {
         if (i == TRIES) {
-          throw Step.failure(e, failed(items, e));
+          throw WriteFailure.of(e, failed(items, e));
         }
       } catch (IOException e) {
-        throw Step.failure(e, failed(items, e));
+        throw WriteFailure.of(e, failed(items, e));
       }
     }
   }

@@ -44,7 +44,7 @@ public final class PendingFiles implements AutoCloseable {
     try (step) {
       return step.takeBack();
     } catch (IOException e) {
-      throw Step.failure(e, written.get(0).path());
+      throw WriteFailure.of(e, written.get(0).path());
     }
   }
 

@@ -88,7 +88,7 @@ public final class SafeFile {
           ResultRights.of(folder, made, old, Privacy.OWNER_ONLY, owner).rights(),
           old);
     } catch (IOException e) {
-      throw Step.failure(e, target);
+      throw WriteFailure.of(e, target);
     }
   }
 

@@ -304,10 +304,11 @@ public final class Undo {
   static void bringBack(Replacement replacement, OpenFolder.Opener opener) {
     List<FileSet.Item> items = new ArrayList<>();
     try (Step step = new Step(opener)) {
-      List<Step.Going> going = new ArrayList<>();
+      List<StepPlan.Going> going = new ArrayList<>();
       for (Version version : replacement.versions()) {
         if (version.absent()) {
-          going.add(new Step.Going(version.target(), SafeFile.lastName(version.kept()).toString()));
+          going.add(
+              new StepPlan.Going(version.target(), SafeFile.lastName(version.kept()).toString()));
         } else {
           items.add(restored(version, step));
         }
@@ -325,7 +326,7 @@ public final class Undo {
               Remedy.of(
                   "See what there is.", Action.of(Task.LIST_EARLIER, SafeFile.folderOf(target))),
               e)
-          : Step.failure(e, target);
+          : WriteFailure.of(e, target);
     } finally {
       items.forEach(item -> Arrays.fill(item.content(), (byte) 0));
     }

@@ -191,7 +191,7 @@ class ClientSideProbeTest {
       ProbeReport report =
           probe(server, probe -> probe.withCredential(BUOY).withLimit(Duration.ofSeconds(4)));
       assertEquals(List.of("client-certificate-accepted"), ids(report));
-      assertTrue(report.findings().get(0).statement().contains("came to no end"));
+      assertTrue(report.findings().get(0).statement().contains("did not finish its answer"));
     }
   }
 

@@ -1,0 +1,176 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.file;
+
+import io.symbolon.failure.Reason;
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.file.FileSystemException;
+import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
+import java.util.Map;
+import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Writes the new files of a {@link Step}, and copies of those that they replace, into folders that
+ * are this account's alone; with owner, mode and time, and flushed.
+ */
+final class StepFiles {
+  private static final Logger LOG = LoggerFactory.getLogger(StepFiles.class);
+
+  private final StepPlan plan;
+  private final Map<FileSet.Item, Step.Kept> restored;
+
+  /**
+   * For what is planned.
+   *
+   * @param restored the items that are earlier versions, by identity
+   */
+  StepFiles(StepPlan plan, Map<FileSet.Item, Step.Kept> restored) {
+    this.plan = plan;
+    this.restored = restored;
+  }
+
+  /** Makes the folders of the step, with this name, and writes all of it. */
+  void write(String stageName) throws IOException {
+    for (StepPlan.Host host : plan.hosts()) {
+      OpenFolder stage = host.folder.make(host.folder.name(stageName));
+      host.stage = stage;
+      if (host.position > 0) {
+        StageFolder.writeHome(stage, plan.hosts().get(0).folder);
+      }
+    }
+    for (StepPlan.NewFolder made : plan.newFolders()) {
+      stageFolder(made);
+    }
+    for (StepPlan.Part part : plan.parts()) {
+      if (part.inside == null) {
+        OpenFolder stage = part.host.stage();
+        write(part, stage, stage.name(part.number + ".new"), part.host.folder);
+        if (part.old.isPresent()) {
+          copyOld(part, stage);
+        } else if (part.isNoted()) {
+          stage.create(stage.name(part.number + ".old")).close();
+        }
+      }
+    }
+    for (StepPlan.Leaving one : plan.leaving()) {
+      OpenFolder stage = one.host().stage();
+      stage.create(stage.name(one.number() + ".new")).close();
+    }
+    for (StepPlan.Host host : plan.hosts()) {
+      host.stage().flush();
+      host.folder.flush();
+    }
+  }
+
+  private void stageFolder(StepPlan.NewFolder made) throws IOException {
+    OpenFolder stage = made.host().stage();
+    try (OpenFolder inside = stage.make(stage.name(made.number() + ".new"))) {
+      for (StepPlan.Part part : plan.parts()) {
+        if (part.isIn(made)) {
+          write(part, inside, part.name, made.host().folder);
+        }
+      }
+      inside.flush();
+    }
+    if (stage.rights(stage.name(made.number() + ".new")) instanceof Rights.Posix rights) {
+      boolean secret =
+          plan.parts().stream()
+              .anyMatch(
+                  part ->
+                      part.isIn(made)
+                          && part.item.privacy() == Privacy.OWNER_ONLY
+                          && part.item.owner().isEmpty());
+      // A file for another account must be reached by it; its own rights keep everybody else out.
+      if (!secret) {
+        stage.give(stage.name(made.number() + ".new"), rights.with(PublicMode.folderPermissions()));
+      }
+    }
+  }
+
+  /**
+   * Writes one file. The channel stays open from its creation to the end of its content; the folder
+   * it is in is nobody else's, so that its name means this file until it is renamed.
+   */
+  private void write(StepPlan.Part part, OpenFolder stage, Path name, OpenFolder folder)
+      throws IOException {
+    Step.Kept kept = restored.get(part.item);
+    try (FileChannel channel = stage.create(name)) {
+      ByteBuffer buffer = ByteBuffer.wrap(part.item.content());
+      while (buffer.hasRemaining()) {
+        channel.write(buffer);
+      }
+      Rights made = stage.rights(name);
+      ResultRights wanted =
+          kept != null
+              ? new ResultRights(kept.rights(), Optional.empty())
+              : ResultRights.of(
+                  folder, made, part.oldRights, part.item.privacy(), part.item.owner());
+      if (part.item.privacy() == Privacy.OWNER_ONLY) {
+        FolderGuard.checkPrivate(folder, part.item.target(), wanted.rights(), part.oldRights);
+      }
+      part.rights = give(part, stage, name, made, wanted);
+      channel.force(true);
+    }
+    if (kept != null) {
+      stage.touch(name, kept.changed());
+    }
+    part.fresh = Snapshot.of(stage.attributes(name));
+  }
+
+  private static ResultRights give(
+      StepPlan.Part part, OpenFolder stage, Path name, Rights made, ResultRights wanted)
+      throws IOException {
+    try {
+      stage.give(name, wanted.rights());
+      return wanted;
+    } catch (FileSystemException e) {
+      if (part.item.owner().isPresent()) {
+        throw SafeFile.refused(
+            Reason.NOT_WRITABLE,
+            part.item.target(),
+            "This account may not give a file to "
+                + io.symbolon.text.VisibleText.of(part.item.owner().get().user())
+                + ".",
+            "Run the command as root or as that account.",
+            e);
+      }
+      ResultRights own = wanted.own(made);
+      stage.give(name, own.rights());
+      return own;
+    }
+  }
+
+  /** A copy of what is replaced, with its rights and its time: what undo brings back. */
+  private static void copyOld(StepPlan.Part part, OpenFolder stage) throws IOException {
+    OpenFolder folder = part.host.folder;
+    Path copy = stage.name(part.number + ".old");
+    Snapshot old = part.old.orElseThrow();
+    try (FileChannel from = folder.read(part.name);
+        FileChannel to = stage.create(copy)) {
+      long at = 0;
+      long size = from.size();
+      while (at < size) {
+        long moved = from.transferTo(at, size - at, to);
+        if (moved <= 0) {
+          break;
+        }
+        at += moved;
+      }
+      to.force(true);
+    }
+    Rights rights = part.oldRights.orElseThrow();
+    try {
+      stage.give(copy, rights);
+    } catch (FileSystemException e) {
+      LOG.debug("the owner of the copy of {} could not be kept", part.path(), e);
+    }
+    stage.touch(copy, FileTime.from(old.changed()));
+    if (!Snapshot.of(folder, part.name).equals(part.old)) {
+      throw new Applier.ChangedMeanwhile(part.path());
+    }
+  }
+}
