@@ -35,6 +35,7 @@ module io.symbolon.servers {
   provides io.symbolon.server.ClientKind with
       io.symbolon.server.clients.KafkaClient,
       io.symbolon.server.clients.MariadbClient,
+      io.symbolon.server.clients.RedisReplica,
       io.symbolon.server.clients.SystemTrust,
       io.symbolon.server.clients.ToolEnvironment,
       io.symbolon.server.haproxy.HaproxyBackend,

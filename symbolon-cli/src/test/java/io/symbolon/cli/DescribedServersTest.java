@@ -99,6 +99,112 @@ class DescribedServersTest {
     }
   }
 
+  /** A second Redis copies the first one, which lets nobody in without a certificate. */
+  @Test
+  void aReplicaOfRedisSpeaksTlsToItsMaster() throws Exception {
+    WrittenServer server = DebianServer.REDIS;
+    install(server);
+    assertEquals(0, configure(server, "mutual").code());
+    Path copy = temp.resolve("copy");
+    WrittenServer.folder(temp, "copy");
+    Path data = Files.createDirectory(temp.resolve("copied"));
+    Files.setPosixFilePermissions(data, PosixFilePermissions.fromString("rwxrwxrwx"));
+    int second = FreePort.take();
+    file(
+        copy,
+        "redis.conf",
+        "bind 127.0.0.1\nport %d\nsave \"\"\ndir %s\nreplicaof %s %d\n"
+            .formatted(second, data, "127.0.0.1", port));
+    Files.setPosixFilePermissions(
+        copy.resolve("redis.conf"), PosixFilePermissions.fromString("rw-r--r--"));
+    Run none =
+        Run.of("configure", "redis-replica", "--home", copy, "--trust", temp.resolve("trust.pem"));
+    assertEquals(2, none.code());
+    assertTrue(none.err().contains("only with a certificate of its own"), none.err());
+    Run written =
+        Run.of(
+            "configure",
+            "redis-replica",
+            "--home",
+            copy,
+            "--trust",
+            temp.resolve("trust.pem"),
+            "--credential",
+            temp.resolve("buoy.key"),
+            temp.resolve("buoy.pem"),
+            "--write");
+    assertEquals(0, written.code(), written.out() + written.err());
+    Process master = started(server);
+    Process replica =
+        new ProcessBuilder(server.start(copy))
+            .directory(temp.toFile())
+            .redirectErrorStream(true)
+            .redirectOutput(temp.resolve("copy.log").toFile())
+            .start();
+    try {
+      String told = "";
+      for (int i = 0; i < 600 && !told.contains("master_link_status:up"); i++) {
+        ProcessServer.pause();
+        told = ServerTalk.redis(second, "INFO replication");
+      }
+      assertTrue(
+          told.contains("master_link_status:up"),
+          told + Files.readString(temp.resolve("copy.log")));
+    } finally {
+      replica.destroy();
+      assertTrue(replica.waitFor(60, TimeUnit.SECONDS));
+      stop(server, master);
+    }
+    Run again =
+        Run.of(
+            "configure",
+            "redis-replica",
+            "--home",
+            copy,
+            "--trust",
+            temp.resolve("trust.pem"),
+            "--credential",
+            temp.resolve("buoy.key"),
+            temp.resolve("buoy.pem"));
+    assertTrue(again.out().contains("all is as it is wanted"), again.out() + again.err());
+    // What serves with it lets in whom its master's authority knows: that is told.
+    Run both =
+        Run.of(
+            "configure",
+            "redis-replica",
+            "--home",
+            home,
+            "--trust",
+            temp.resolve("other.pem"),
+            "--credential",
+            temp.resolve("buoy.key"),
+            temp.resolve("buoy.pem"),
+            "--json");
+    assertEquals(3, both.code(), "there is no other.pem");
+    file(temp, "other.pem", pem(Lanternfish.ROOT.certificate(), otherRoot()));
+    Run shared =
+        Run.of(
+            "configure",
+            "redis-replica",
+            "--home",
+            home,
+            "--trust",
+            temp.resolve("other.pem"),
+            "--credential",
+            temp.resolve("buoy.key"),
+            temp.resolve("buoy.pem"),
+            temp.resolve("trust.pem"),
+            "--json");
+    assertTrue(shared.findingIds().contains("trust-shared"), shared.out() + shared.err());
+    assertTrue(shared.out().contains("tls-client-cert-file"), shared.out());
+  }
+
+  private static io.symbolon.x509.Certificate otherRoot() {
+    return io.symbolon.issue.Authority.root(
+            Lanternfish.name("Reef Root"), KeyKind.EC_P256, NOW, YEAR, Lanternfish.RANDOM)
+        .certificate();
+  }
+
   /** The broker and a client of its own makers with PEM instead of stores, and back again. */
   @Test
   void kafkaTakesPemAsWell() throws Exception {

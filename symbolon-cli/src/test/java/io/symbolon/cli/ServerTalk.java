@@ -244,4 +244,21 @@ enum ServerTalk {
       return null;
     }
   }
+
+  /** What a Redis in clear text says to a command; nothing where it does not listen yet. */
+  static String redis(int port, String command) {
+    try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
+      socket.setSoTimeout(5_000);
+      DataInputStream in = new DataInputStream(socket.getInputStream());
+      say(socket.getOutputStream(), command + "\r\n");
+      String head = line(in);
+      byte[] answer =
+          head.startsWith("$")
+              ? in.readNBytes(Integer.parseInt(head.substring(1).strip()))
+              : new byte[0];
+      return new String(answer, StandardCharsets.UTF_8);
+    } catch (IOException e) {
+      return "";
+    }
+  }
 }

@@ -662,6 +662,9 @@ public enum FindingKind {
   /** A reloaded certificate no longer covers a host. */
   HOST_DROPPED(HANDSHAKES, "a reloaded certificate no longer covers a host", WARNING),
 
+  /** A file of authorities that counts for clients and for servers. */
+  TRUST_SHARED(
+      SERVERS, "a file of authorities that a server uses for its clients and for others", WARNING),
   /** A setting that the server does not heed. */
   SETTING_IGNORED(SERVERS, "a setting that the server does not heed", WARNING, PROBLEM),
   /** A place or port for TLS that speaks clear text all the same. */

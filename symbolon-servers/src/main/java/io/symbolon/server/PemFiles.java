@@ -9,6 +9,7 @@ import io.symbolon.convert.SealOptions;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.format.Format;
 import io.symbolon.x509.RevocationList;
+import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
 import java.security.SecureRandom;
 import java.util.List;
@@ -35,6 +36,18 @@ public final class PemFiles {
    */
   public static byte[] openKey(Credential credential) {
     return PemText.openKey(credential);
+  }
+
+  /**
+   * {@return a private key, open, with its chain behind it in the same file}
+   *
+   * @param credential the credential
+   */
+  public static byte[] keyWithChain(Credential credential) {
+    ByteArrayOutputStream both = new ByteArrayOutputStream();
+    both.writeBytes(openKey(credential));
+    both.writeBytes(chain(credential).getBytes(StandardCharsets.US_ASCII));
+    return both.toByteArray();
   }
 
   /**

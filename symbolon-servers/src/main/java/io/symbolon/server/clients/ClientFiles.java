@@ -23,8 +23,6 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.StoreFiles;
 import io.symbolon.server.UsedFile;
-import java.io.ByteArrayOutputStream;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -109,12 +107,12 @@ final class ClientFiles {
     return wish.credential()
         .map(
             own -> {
-              ByteArrayOutputStream both = new ByteArrayOutputStream();
-              both.writeBytes(PemFiles.openKey(own));
-              both.writeBytes(PemFiles.chain(own).getBytes(StandardCharsets.US_ASCII));
               Path path =
                   placed.add(
-                      base + ".pem", both.toByteArray(), "the private key with its chain", true);
+                      base + ".pem",
+                      PemFiles.keyWithChain(own),
+                      "the private key with its chain",
+                      true);
               return name(FileRole.KEYSTORE, path, List.of());
             });
   }

@@ -19,8 +19,6 @@ import io.symbolon.server.SettingEdits;
 import io.symbolon.server.UsedFile;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
-import java.io.ByteArrayOutputStream;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -179,13 +177,10 @@ public final class HaproxyBackend implements ClientKind {
     wish.credential()
         .ifPresent(
             own -> {
-              ByteArrayOutputStream both = new ByteArrayOutputStream();
-              both.writeBytes(PemFiles.openKey(own));
-              both.writeBytes(PemFiles.chain(own).getBytes(StandardCharsets.US_ASCII));
               Path file =
                   placed.add(
                       base + "-client.pem",
-                      both.toByteArray(),
+                      PemFiles.keyWithChain(own),
                       "the private key and the certificate with its chain",
                       true);
               used.add(new UsedFile(FileRole.KEYSTORE, file, "crt", origin, List.of(), true));
