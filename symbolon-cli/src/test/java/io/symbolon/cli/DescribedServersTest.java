@@ -121,18 +121,7 @@ class DescribedServersTest {
         Run.of("configure", "redis-replica", "--home", copy, "--trust", temp.resolve("trust.pem"));
     assertEquals(2, none.code());
     assertTrue(none.err().contains("only with a certificate of its own"), none.err());
-    Run written =
-        Run.of(
-            "configure",
-            "redis-replica",
-            "--home",
-            copy,
-            "--trust",
-            temp.resolve("trust.pem"),
-            "--credential",
-            temp.resolve("buoy.key"),
-            temp.resolve("buoy.pem"),
-            "--write");
+    Run written = client("redis-replica", copy, "trust.pem", "--write");
     assertEquals(0, written.code(), written.out() + written.err());
     Process master = started(server);
     Process replica =
@@ -155,48 +144,31 @@ class DescribedServersTest {
       assertTrue(replica.waitFor(60, TimeUnit.SECONDS));
       stop(server, master);
     }
-    Run again =
-        Run.of(
-            "configure",
-            "redis-replica",
-            "--home",
-            copy,
-            "--trust",
-            temp.resolve("trust.pem"),
-            "--credential",
-            temp.resolve("buoy.key"),
-            temp.resolve("buoy.pem"));
+    Run again = client("redis-replica", copy, "trust.pem");
     assertTrue(again.out().contains("all is as it is wanted"), again.out() + again.err());
-    // What serves with it lets in whom its master's authority knows: that is told.
-    Run both =
-        Run.of(
-            "configure",
-            "redis-replica",
-            "--home",
-            home,
-            "--trust",
-            temp.resolve("other.pem"),
-            "--credential",
-            temp.resolve("buoy.key"),
-            temp.resolve("buoy.pem"),
-            "--json");
-    assertEquals(3, both.code(), "there is no other.pem");
-    file(temp, "other.pem", pem(Lanternfish.ROOT.certificate(), otherRoot()));
+    // What serves with it lets in whom its master's authority knows, also where that is set in a
+    // file that is taken in: that is told, and whom it knew before stays.
+    assertEquals(3, client("redis-replica", home, "other.pem").code(), "there is no such file");
+    file(temp, "other.pem", pem(otherRoot()));
+    Path main = home.resolve("redis.conf");
+    Files.move(main, home.resolve("tls.conf"));
+    file(home, "redis.conf", "include " + home.resolve("tls.conf") + "\n");
     Run shared =
-        Run.of(
-            "configure",
-            "redis-replica",
-            "--home",
-            home,
-            "--trust",
-            temp.resolve("other.pem"),
-            "--credential",
-            temp.resolve("buoy.key"),
-            temp.resolve("buoy.pem"),
-            temp.resolve("trust.pem"),
-            "--json");
+        client("redis-replica", home, "other.pem", "--incomplete-chain", "--write", "--json");
     assertTrue(shared.findingIds().contains("trust-shared"), shared.out() + shared.err());
-    assertTrue(shared.out().contains("tls-client-cert-file"), shared.out());
+    String settings = Files.readString(main);
+    assertTrue(settings.contains("tls-client-cert-file"), settings);
+    String trust = Files.readString(home.resolve("tls/replica-servers.pem"));
+    assertEquals(3, trust.split("BEGIN CERTIFICATE").length - 1, "root, issuing and the new one");
+  }
+
+  /** A program that opens connections, with the buoy's credential. */
+  private Run client(String kind, Path where, String trust, String... more) {
+    List<Object> line = new ArrayList<>(List.of("configure", kind, "--home", where));
+    line.addAll(List.of("--trust", temp.resolve(trust), "--credential", temp.resolve("buoy.key")));
+    line.add(temp.resolve("buoy.pem"));
+    line.addAll(List.of(more));
+    return Run.of(line.toArray());
   }
 
   private static io.symbolon.x509.Certificate otherRoot() {
@@ -214,20 +186,7 @@ class DescribedServersTest {
     assertEquals(0, written.code(), written.out() + written.err());
     Path own = temp.resolve("client.properties");
     file(temp, "client.properties", "ssl.endpoint.identification.algorithm=\n");
-    Run client =
-        Run.of(
-            "configure",
-            "kafka-client",
-            "--home",
-            own,
-            "--trust",
-            temp.resolve("trust.pem"),
-            "--credential",
-            temp.resolve("buoy.key"),
-            temp.resolve("buoy.pem"),
-            "--form",
-            "pem",
-            "--write");
+    Run client = client("kafka-client", own, "trust.pem", "--form", "pem", "--write");
     assertEquals(0, client.code(), client.out() + client.err());
     Process running = started(server);
     try {

@@ -25,7 +25,8 @@ final class ProgramWords {
   private static final Pattern ABOUT_TLS =
       Pattern.compile(
           "ssl|tls|certificate|\\bcert(s|_|ificat|\\b)|handshak|x509|x\\.509|pkix|pkcs|keystore|key store"
-              + "|truststore|trust store|private.?key|\\bcrls?\\b|\\bca\\b|cafile|ca-file|certfile|keyfile|host name|libcrypto|invalid receive|\\bpem\\b|asn\\.?1"
+              + "|truststore|trust store|private.?key|\\bcrls?\\b|\\bca\\b|cafile|ca-file|certfile|keyfile"
+              + "|host name|libcrypto|invalid receive|\\bpem\\b|asn\\.?1"
               + "|_pem\\b|\\.(pem|crt|cer|key|p12|pfx|jks|crl|der)\\b|sec_e_|sec_error|hostname|schannel"
               + "|trust ?anchor|remotecertificate|alert|cipher|pass ?phrase|cert_e_|altname|starttls|https"
               + "|pg_hba|startup packet|confidentiality|insecure transport|secure transport|sspi"

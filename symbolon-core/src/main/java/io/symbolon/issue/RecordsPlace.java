@@ -58,7 +58,8 @@ final class RecordsPlace {
             Reason.REFUSED,
             "The records of the authority were not opened.",
             VisibleText.of(file.toString())
-                + " belongs to another account, and it names a database that this command would log in to as you.",
+                + " belongs to another account, and it names a database that this command would log"
+                + " in to as you.",
             "Give the command as the account that the folder belongs to.");
       }
       return Optional.of(place);

@@ -241,22 +241,12 @@ class UndoRulesTest {
       assertThrows(IllegalStateException.class, pending::takeBack);
     }
     assertEquals(before, content());
-    assertThrows(
-        SymbolonException.class,
-        () ->
-            FileSet.writePending(
-                List.of(
-                    new FileSet.Item(
-                        temp.resolve("a"), octets("x"), Privacy.OWNER_ONLY, Existing.KEEP)),
-                List.of()));
-    assertThrows(
-        SymbolonException.class,
-        () ->
-            FileSet.writePending(
-                List.of(
-                    new FileSet.Item(
-                        temp.resolve("no/x"), octets("x"), Privacy.OWNER_ONLY, Existing.KEEP)),
-                List.of()));
+    for (String refused : List.of("a", "no/x")) {
+      FileSet.Item item =
+          new FileSet.Item(temp.resolve(refused), octets("x"), Privacy.OWNER_ONLY, Existing.KEEP);
+      assertThrows(
+          SymbolonException.class, () -> FileSet.writePending(List.of(item), List.of()), refused);
+    }
     assertEquals(before, content());
     write("a", "three", Instant.now()); // nobody holds the folder any more
   }

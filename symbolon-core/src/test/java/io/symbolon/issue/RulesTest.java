@@ -21,6 +21,7 @@ import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
@@ -235,17 +236,7 @@ class RulesTest {
     assertEquals(List.of("rule-email"), ids(of(rules, "UID=ABC,emailAddress=nobody")));
     assertEquals(List.of(), ids(of(rules, "UID=ABC,emailAddress=buoys@lanternfish.example")));
     Map<Oid, Rules.PartRule> needed = new LinkedHashMap<>();
-    needed.put(
-        Oids.O,
-        new Rules.PartRule(
-            Rules.Presence.REQUIRED,
-            List.of("Lanternfish Observatory"),
-            Optional.empty(),
-            Optional.empty(),
-            0,
-            64,
-            Rules.Form.TEXT,
-            1));
+    needed.put(Oids.O, Objects.requireNonNull(rules("L[0-9]+").parts().get(Oids.O)));
     needed.put(Oids.UID, pattern("L[0-9]+", "the number of the buoy"));
     List<Finding> missing = of(lax(needed, hosts(0, 9)), "CN=x");
     assertEquals("Add O=Lanternfish Observatory.", missing.get(0).remedy().advice());

@@ -32,12 +32,14 @@ final class DescriptionReader {
 
   private final Mistakes mistakes;
   private final YamlPart whole;
+  private final Optional<String> other; // which of the other forms is read
   private Map<String, WantedFile> files = Map.of();
   private Set<String> turning = Set.of();
 
-  private DescriptionReader(YamlPart whole, Mistakes mistakes) {
+  private DescriptionReader(YamlPart whole, Mistakes mistakes, Optional<String> other) {
     this.mistakes = mistakes;
     this.whole = whole;
+    this.other = other;
   }
 
   /**
@@ -49,7 +51,8 @@ final class DescriptionReader {
   static Description read(String file, String text) {
     Mistakes mistakes = new Mistakes(file);
     Description description =
-        new DescriptionReader(YamlPart.read(text, mistakes), mistakes).description();
+        new DescriptionReader(YamlPart.read(text, mistakes), mistakes, Optional.empty())
+            .description();
     mistakes.throwIfAny();
     return description;
   }
@@ -109,59 +112,60 @@ final class DescriptionReader {
             whole.part("check").map(part -> command(part.only(COMMAND_NAMES))),
             taking("new-files"),
             taking("new-settings")),
-        form(whole, whole.text("form").orElse(USUAL_FORM), "form"),
-        otherForms());
+        form(),
+        other.isPresent() ? List.of() : otherForms(settings));
   }
 
-  private static String form(YamlPart part, String name, String where) {
+  private static void checkName(YamlPart part, String name, String where) {
     if (!name.matches(NAME)) {
       part.wrong(where, "A name is of small letters, digits and dashes.");
     }
-    return name;
+  }
+
+  private String form() {
+    String form = whole.text("form").orElse(USUAL_FORM);
+    checkName(whole, form, "form");
+    return other.orElse(form);
   }
 
   /** The same server with other files and settings in the place of those of the whole. */
-  private List<OtherForm> otherForms() {
+  private List<OtherForm> otherForms(List<SettingsPart> usual) {
     List<OtherForm> forms = new ArrayList<>();
     Optional<YamlPart> part = whole.part("other-forms");
     if (part.isPresent() && !whole.has("form")) {
       whole.wrong("other-forms", "'form' is missing: how the form of 'files' is called.");
     }
     for (String name : part.map(YamlPart::names).orElse(List.of())) {
-      form(part.orElseThrow(), name, name);
-      YamlPart form =
-          part.flatMap(one -> one.part(name)).orElseThrow().only("set", "files", "settings");
-      Map<List<String>, List<String>> set = new LinkedHashMap<>();
-      form.leaves("set").forEach(leaf -> set.put(leaf.key(), leaf.values()));
-      if (set.isEmpty()) {
-        form.wrong("set", "'set' is missing: the settings by which this form is seen.");
-      }
-      if (!form.has("settings")) {
-        form.wrong("settings", "'settings' is missing: this form has other ones.");
-      }
-      if (name.equals(whole.text("form").orElse(""))) {
+      checkName(part.orElseThrow(), name, name);
+      if (name.equals(form())) {
         part.get().wrong(name, YamlPart.quoted(name) + " is the usual form already.");
       }
-      YamlPart overlaid =
-          whole
-              .overlaid(form, "files", "settings")
-              .with("form", name, "other-forms")
-              .without("other-forms");
-      Description description = new DescriptionReader(overlaid, mistakes).description();
-      boolean sameMain =
-          description.settings().isEmpty()
-              || whole.parts("settings").isEmpty()
-              || whole
-                  .parts("settings")
-                  .get(0)
-                  .text("file")
-                  .equals(Optional.of(description.settings().get(0).file().toString()));
-      if (!sameMain) {
-        form.wrong("settings", "The first settings file of each form is the same.");
-      }
-      forms.add(new OtherForm(set, description));
+      part.get().part(name).ifPresent(form -> forms.add(otherForm(name, form, usual)));
     }
     return forms;
+  }
+
+  private OtherForm otherForm(String name, YamlPart form, List<SettingsPart> usual) {
+    form.only("set", "files", "settings");
+    Map<List<String>, List<String>> set = new LinkedHashMap<>();
+    form.leaves("set").forEach(leaf -> set.put(leaf.key(), leaf.values()));
+    if (set.isEmpty()) {
+      form.wrong("set", "'set' is missing: the settings by which this form is seen.");
+    }
+    if (!form.has("settings")) {
+      form.wrong("settings", "'settings' is missing: this form has other ones.");
+    }
+    YamlPart overlaid = whole.overlaid(form, "files", "settings");
+    Description description =
+        new DescriptionReader(overlaid, mistakes, Optional.of(name)).description();
+    if (!main(description.settings()).equals(main(usual))) {
+      form.wrong("settings", "The first settings file of each form is the same.");
+    }
+    return new OtherForm(set, description);
+  }
+
+  private static Optional<String> main(List<SettingsPart> settings) {
+    return settings.stream().findFirst().map(one -> one.file().toString());
   }
 
   /** A path below the home: nothing in it leads out again. */
@@ -236,9 +240,7 @@ final class DescriptionReader {
     Map<String, Command> commands = new LinkedHashMap<>();
     Optional<YamlPart> turn = whole.part("turn");
     for (String name : turn.map(YamlPart::names).orElse(List.of())) {
-      if (!name.matches(NAME)) {
-        turn.orElseThrow().wrong(name, "A name is of small letters, digits and dashes.");
-      }
+      checkName(turn.orElseThrow(), name, name);
       turn.flatMap(one -> one.part(name))
           .ifPresent(part -> commands.put(name, command(part.only(COMMAND_NAMES))));
     }

@@ -10,13 +10,11 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.yaml.snakeyaml.DumperOptions;
 import org.yaml.snakeyaml.LoaderOptions;
 import org.yaml.snakeyaml.Yaml;
-import org.yaml.snakeyaml.error.Mark;
 import org.yaml.snakeyaml.error.MarkedYAMLException;
 import org.yaml.snakeyaml.error.YAMLException;
 import org.yaml.snakeyaml.nodes.MappingNode;
@@ -24,7 +22,6 @@ import org.yaml.snakeyaml.nodes.Node;
 import org.yaml.snakeyaml.nodes.NodeTuple;
 import org.yaml.snakeyaml.nodes.ScalarNode;
 import org.yaml.snakeyaml.nodes.SequenceNode;
-import org.yaml.snakeyaml.nodes.Tag;
 
 /**
  * A part of a description: names with values, read as text alone. What is wrong is noted with its
@@ -89,21 +86,6 @@ final class YamlPart {
         copy.values.put(name, node);
       }
     }
-    return copy;
-  }
-
-  YamlPart without(String name) {
-    YamlPart copy = new YamlPart(this);
-    copy.values.remove(name);
-    return copy;
-  }
-
-  /** The same with one more value, which stands where another one does. */
-  YamlPart with(String name, String value, String beside) {
-    Mark mark = Objects.requireNonNull(values.get(beside)).getStartMark();
-    YamlPart copy = new YamlPart(this);
-    copy.values.put(
-        name, new ScalarNode(Tag.STR, value, mark, mark, DumperOptions.ScalarStyle.PLAIN));
     return copy;
   }
 

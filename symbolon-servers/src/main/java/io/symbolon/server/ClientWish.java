@@ -69,6 +69,15 @@ public record ClientWish(
   }
 
   /**
+   * {@return the same with other authorities}
+   *
+   * @param authorities by whom it is to know servers
+   */
+  public ClientWish withTrust(List<Certificate> authorities) {
+    return changed(draft -> draft.trust = authorities);
+  }
+
+  /**
    * {@return the same with what it shows where a server asks}
    *
    * @param shown what it shows where a server asks

@@ -55,7 +55,7 @@ final class AuthorityFound {
             "path-length",
             "NUMBER",
             "How many intermediates may follow below it: any number below a root, none below an"
-                + " intermediate, where nothing is said.")
+                + " intermediate, by default.")
         .value(
             "permit",
             "HOSTS",

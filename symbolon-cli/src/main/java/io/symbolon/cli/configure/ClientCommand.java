@@ -72,9 +72,10 @@ final class ClientCommand {
   }
 
   private ClientWish wish() {
+    List<Certificate> trusted = trust();
     return new ClientWish(
-        trust(),
-        credential(),
+        trusted,
+        credential(trusted),
         job.host(),
         job.port(),
         job.home(),
@@ -105,14 +106,13 @@ final class ClientCommand {
     return trusted;
   }
 
-  private Optional<Credential> credential() {
+  private Optional<Credential> credential(List<Certificate> trusted) {
     if (job.credential().isEmpty()) {
       return Optional.empty();
     }
     Joined joined =
         Joiner.join(
-            WishedFiles.whole(invocation, job.credential(), job.unlock(), job.trust()),
-            job.chains());
+            WishedFiles.whole(invocation, job.credential(), job.unlock(), trusted), job.chains());
     joined.findings().stream()
         // A client shows its chain without the root, which its server has.
         .filter(one -> one.level() != Level.NOTE)

@@ -86,8 +86,7 @@ public final class ConfigureCommand {
         .value(
             "form",
             "FORM",
-            "The form of its files, where it takes several, such as pem; as it is now, where nothing"
-                + " is said.")
+            "The form of its files, where it takes several, such as pem; as it is now by default.")
         .value("site", "NAME", "Which site, connector or listener, where there are several.")
         .value("owner", "USER[:GROUP]", "To whom files with secrets are to belong.")
         .value(

@@ -20,9 +20,9 @@ import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
-import io.symbolon.x509.RevocationList;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 
@@ -31,13 +31,16 @@ final class WishedFiles {
   private final Invocation invocation;
   private final ConfigureJob job;
   private final List<Finding> findings = new ArrayList<>();
+  private final Survey trusted;
   private final Survey survey;
   private final List<Credential> credentials;
 
   WishedFiles(Invocation invocation, ConfigureJob job) {
     this.invocation = invocation;
     this.job = job;
-    this.survey = whole(invocation, job.credential(), job.unlock(), job.clientTrust());
+    this.trusted = survey(job.clientTrust());
+    this.survey =
+        whole(invocation, job.credential(), job.unlock(), trusted.certificates().keySet());
     this.credentials = credentials();
   }
 
@@ -98,11 +101,13 @@ final class WishedFiles {
     return whole(invocation.surveyor(invocation.unlock(unlock)), files);
   }
 
-  /** The same, with the roots of other files at hand. */
+  /** The same, with the roots among other certificates at hand. */
   static Survey whole(
-      Invocation invocation, List<Path> files, List<SecretSource> unlock, List<Path> roots) {
-    Surveyor surveyor = invocation.surveyor(invocation.unlock(unlock));
-    return whole(surveyor.withKnownRoots(surveyor.survey(roots).certificates().keySet()), files);
+      Invocation invocation,
+      List<Path> files,
+      List<SecretSource> unlock,
+      Collection<Certificate> others) {
+    return whole(invocation.surveyor(invocation.unlock(unlock)).withKnownRoots(others), files);
   }
 
   private static Survey whole(Surveyor surveyor, List<Path> files) {
@@ -147,25 +152,23 @@ final class WishedFiles {
   }
 
   private ClientTrust trust() {
-    Survey read = survey(job.clientTrust());
-    List<Certificate> trusted =
-        PartyFiles.trust(read, findings).stream().filter(Certificate::isAuthority).toList();
-    if (trusted.isEmpty()) {
+    List<Certificate> authorities =
+        PartyFiles.trust(trusted, findings).stream().filter(Certificate::isAuthority).toList();
+    if (authorities.isEmpty()) {
       throw new SymbolonException(
           Reason.NOT_FOUND,
           "There is no authority to trust clients by.",
           "No authority's certificate is in " + Output.shown(job.clientTrust()) + ".",
           "Name the certificate of the authority that issues the clients' certificates.");
     }
-    List<RevocationList> lists = PartyFiles.lists(read);
-    return new ClientTrust(withRoots(read, trusted), lists);
+    return new ClientTrust(withRoots(trusted, authorities), PartyFiles.lists(trusted));
   }
 
   /** The roots of the intermediates, where they are at hand in the files of the server. */
-  private List<Certificate> withRoots(Survey read, List<Certificate> trusted) {
-    List<Certificate> all = new ArrayList<>(trusted);
-    if (trusted.stream().noneMatch(Certificate::isSelfIssued)) {
-      for (Certificate one : trusted) {
+  private List<Certificate> withRoots(Survey read, List<Certificate> authorities) {
+    List<Certificate> all = new ArrayList<>(authorities);
+    if (authorities.stream().noneMatch(Certificate::isSelfIssued)) {
+      for (Certificate one : authorities) {
         for (Certificate above : read.chainOf(one).certificates()) {
           if (!all.contains(above)) {
             all.add(above);

@@ -5,6 +5,7 @@ import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Privacy;
+import io.symbolon.finding.Finding;
 import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.KeyedText;
 import io.symbolon.lossless.SourceText;
@@ -155,13 +156,14 @@ final class ClientFiles {
   ClientProposal proposal(
       Function<SourceText, KeyedText> language,
       List<ClientProposal.Use> uses,
-      Optional<StartWith> startWith) {
+      Optional<StartWith> startWith,
+      Finding... findings) {
     List<FileChange> changes = new ArrayList<>(placed.changes());
     if (!values.isEmpty()) {
       changes.add(settings(language));
     }
     return new ClientProposal(
-        file, changes, PlacedFiles.newFolders(changes), used, uses, startWith, List.of());
+        file, changes, PlacedFiles.newFolders(changes), used, uses, startWith, List.of(findings));
   }
 
   private SourceText source() {

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.clients;
 
-import io.symbolon.failure.Reason;
-import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -14,20 +12,25 @@ import io.symbolon.lossless.SourceText;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.ClientWish;
+import io.symbolon.server.FileRole;
 import io.symbolon.server.FileView;
+import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
+import io.symbolon.server.Server;
+import io.symbolon.server.Servers;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.UsedFile;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
-import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * A Redis that copies what another one has, over TLS. Redis knows one file of authorities, for its
@@ -36,7 +39,7 @@ import java.util.stream.Collectors;
 public final class RedisReplica implements ClientKind {
   private static final LineDialect WORDS = LineDialect.WORDS.withQuotes(LineDialect.Quotes.DOUBLE);
   private static final String AUTHORITIES = "tls-ca-cert-file";
-  private static final String ACCOUNT = "redis";
+  private static final String CERTIFICATE = "tls-cert-file";
 
   /** Made by the registry of clients. */
   public RedisReplica() {}
@@ -53,127 +56,106 @@ public final class RedisReplica implements ClientKind {
 
   @Override
   public ClientProposal propose(Machine machine, ClientWish wish, Surveyor surveyor) {
-    Path home = wish.home().orElse(machine.path("/etc/redis"));
-    Path main = Files.isDirectory(home) ? home.resolve("redis.conf") : home;
-    SourceText source =
-        machine
-            .files()
-            .read(main)
-            .map(read -> SourceText.of(main, read.octets()))
-            .orElseThrow(
-                () ->
-                    new SymbolonException(
-                        Reason.NOT_FOUND,
-                        "The settings of Redis were not found.",
-                        "There is no " + VisibleText.of(main.toString()) + ".",
-                        "Name the file: --home PATH."));
-    KeyedText text = language(source);
-    List<Certificate> before = authorities(machine, surveyor, main, text);
+    Server redis = Servers.named("redis").orElseThrow();
+    Path usual = machine.path("/etc/redis");
+    Installation there =
+        wish.home()
+            .map(home -> redis.at(machine, home))
+            .or(() -> redis.find(machine).stream().findFirst())
+            .orElseGet(() -> redis.at(machine, usual));
+    TlsPlace serving = redis.read(machine, there).places().get(0);
+    Set<Certificate> before = authorities(machine, surveyor, there, serving);
     Set<Certificate> both = new LinkedHashSet<>(before);
     both.addAll(wish.trust());
-    ClientFiles files = files(machine, wish, main, List.copyOf(both));
+    ClientFiles files = files(machine, wish, there, List.copyOf(both));
     files.set(List.of("tls-replication"), "yes");
     files.set(List.of(AUTHORITIES), files.trust());
-    Optional<String> own = value(text, "tls-cert-file");
-    files
-        .pair()
-        .ifPresent(
-            pair -> {
-              // Redis has no TLS at all without a certificate of its own.
-              boolean other = own.filter(path -> !path.equals(pair.get(0))).isPresent();
-              String role = other ? "tls-client-" : "tls-";
-              files.set(List.of(role + "cert-file"), pair.get(0));
-              files.set(List.of(role + "key-file"), pair.get(1));
-            });
+    Optional<Path> own =
+        files(machine, there, serving, FileRole.CERTIFICATE, CERTIFICATE).findFirst();
     if (own.isEmpty() && wish.credential().isEmpty()) {
       throw ClientFiles.refused(
           "Redis speaks TLS to its master only with a certificate of its own, and the settings name"
               + " none.",
           "Name its key and certificate: --credential FILE...");
     }
-    ClientProposal proposal =
-        files.proposal(
-            RedisReplica::language,
-            List.of(
-                new ClientProposal.Use(
-                    "Redis reads its settings when it starts", "systemctl restart redis-server")),
-            Optional.empty());
-    return new ClientProposal(
-        proposal.main(),
-        proposal.changes(),
-        proposal.newFolders(),
-        proposal.files(),
-        proposal.uses(),
-        proposal.startWith(),
-        shared(main, text, wish.trust(), before).stream().toList());
+    files
+        .pair()
+        .ifPresent(
+            pair -> {
+              // Redis has no TLS at all without a certificate of its own.
+              boolean other = own.filter(one -> !one.equals(Path.of(pair.get(0)))).isPresent();
+              String role = other ? "tls-client-" : "tls-";
+              files.set(List.of(role + "cert-file"), pair.get(0));
+              files.set(List.of(role + "key-file"), pair.get(1));
+            });
+    return files.proposal(
+        RedisReplica::language,
+        List.of(
+            new ClientProposal.Use(
+                "Redis reads its settings when it starts", "systemctl restart redis-server")),
+        Optional.empty(),
+        shared(serving, wish.trust(), before).stream().toArray(Finding[]::new));
   }
 
   private static ClientFiles files(
-      Machine machine, ClientWish wish, Path main, List<Certificate> trust) {
+      Machine machine, ClientWish wish, Installation there, List<Certificate> trust) {
+    ClientWish own = wish.withTrust(trust).withName(wish.name().orElse("replica"));
     Optional<Owner> account =
-        wish.owner().or(() -> machine.owner(new Owner(ACCOUNT, Optional.empty())));
-    return new ClientFiles(
-        machine,
-        new ClientWish(
-            trust,
-            wish.credential(),
-            wish.host(),
-            wish.port(),
-            wish.home(),
-            wish.folder(),
-            wish.name().or(() -> Optional.of("replica")),
-            account,
-            wish.form()),
-        main);
+        wish.owner().or(() -> machine.owner(new Owner("redis", Optional.empty())));
+    return new ClientFiles(machine, account.map(own::withOwner).orElse(own), there.main());
   }
 
   private static KeyedText language(SourceText source) {
     return KeyedLines.read(source, WORDS);
   }
 
-  private static Optional<String> value(KeyedText text, String key) {
-    return text.entries().stream()
-        .filter(one -> one.key().equals(List.of(key)))
-        .map(KeyedText.Entry::value)
-        .reduce((first, last) -> last);
+  /** The files of a setting: as it serves with them, or as they stand there while it does not. */
+  private static Stream<Path> files(
+      Machine machine, Installation there, TlsPlace serving, FileRole role, String setting) {
+    if (serving.isTls()) {
+      return serving.files().stream().filter(one -> one.role() == role).map(UsedFile::path);
+    }
+    return machine
+        .files()
+        .read(there.main())
+        .map(read -> language(SourceText.of(there.main(), read.octets())).entries())
+        .orElse(List.of())
+        .stream()
+        .filter(one -> one.key().equals(List.of(setting)))
+        .reduce((first, last) -> last)
+        .map(one -> machine.below(there.home(), one.value()))
+        .stream();
   }
 
   /** Those that the settings name now stay. */
-  private static List<Certificate> authorities(
-      Machine machine, Surveyor surveyor, Path main, KeyedText text) {
-    List<Certificate> there = new ArrayList<>();
-    Path folder = Optional.ofNullable(main.toAbsolutePath().getParent()).orElse(main);
-    value(text, AUTHORITIES)
-        .map(name -> machine.below(folder, name))
+  private static Set<Certificate> authorities(
+      Machine machine, Surveyor surveyor, Installation there, TlsPlace serving) {
+    return files(machine, there, serving, FileRole.TRUST, AUTHORITIES)
         .flatMap(
             path ->
                 machine
                     .files()
                     .read(path, Limits.FILE_BYTES)
                     .map(FileView.ReadFile::octets)
-                    .map(octets -> surveyor.read(path, octets)))
-        .ifPresent(
-            file ->
-                file.holdings().stream()
-                    .filter(Holding.Cert.class::isInstance)
-                    .map(holding -> ((Holding.Cert) holding).certificate())
-                    .forEach(there::add));
-    return there;
+                    .map(octets -> surveyor.read(path, octets).holdings())
+                    .stream())
+        .flatMap(List::stream)
+        .filter(Holding.Cert.class::isInstance)
+        .map(holding -> ((Holding.Cert) holding).certificate())
+        .collect(Collectors.toCollection(LinkedHashSet::new));
   }
 
   /** Whoever the master's authority has given a certificate gets in as a client from now on. */
   private static Optional<Finding> shared(
-      Path main, KeyedText text, List<Certificate> trust, List<Certificate> before) {
+      TlsPlace serving, List<Certificate> trust, Set<Certificate> before) {
     List<Certificate> fresh = trust.stream().filter(one -> !before.contains(one)).toList();
-    boolean asks = !value(text, "tls-auth-clients").equals(Optional.of("no"));
-    boolean serves = value(text, "tls-port").filter(port -> !port.equals("0")).isPresent();
-    if (fresh.isEmpty() || !asks || !serves) {
+    if (fresh.isEmpty() || !serving.mode().asksClients()) {
       return Optional.empty();
     }
     return Optional.of(
         Finding.of(
             FindingKind.TRUST_SHARED,
-            VisibleText.of(main.toString()),
+            VisibleText.of(serving.origin().toString()),
             "Redis knows one file of authorities. Clients with a certificate of "
                 + fresh.stream()
                     .map(one -> one.subject().shortText())
