@@ -12,8 +12,9 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.Leftovers;
 import io.symbolon.text.VisibleText;
+import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.Optional;
 import org.apache.commons.cli.CommandLine;
@@ -135,7 +136,14 @@ final class Cli {
     Output output = Output.of(session, parsed, spec.optionNames());
     try (Invocation invocation = new Invocation(session, command, output)) {
       GivenOptions given = new GivenOptions(parsed);
-      FileSet.tidy(given.mentioned());
+      for (Path folder : Leftovers.unfinished(given.mentioned())) {
+        session
+            .err()
+            .println(
+                "symbolon: note: A command that was killed has left its work in "
+                    + Output.shown(folder)
+                    + " unfinished. The next command that writes there finishes it, or takes it back.");
+      }
       return command.run(invocation, given);
     } catch (SymbolonException e) {
       return failed(command, output, e, parsed.hasOption("verbose"));

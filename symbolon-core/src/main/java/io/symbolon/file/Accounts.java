@@ -9,6 +9,7 @@ import java.nio.file.Path;
 import java.nio.file.attribute.GroupPrincipal;
 import java.nio.file.attribute.UserPrincipal;
 import java.util.Arrays;
+import java.util.Collection;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -43,10 +44,21 @@ final class Accounts {
    * groups with somebody in them.
    */
   static boolean isAlone(GroupPrincipal group, UserPrincipal account) {
-    return Holder.ROOT_GROUP.equals(Optional.of(group)) || members(group, account);
+    return Holder.ROOT_GROUP.equals(Optional.of(group))
+        || hasNoneBut(group, List.of(account.getName(), us().getName()));
   }
 
-  private static boolean members(GroupPrincipal group, UserPrincipal account) {
+  /** Whether a group has nobody in it but root and these accounts. */
+  static boolean isAlone(GroupPrincipal group, Collection<UserPrincipal> accounts) {
+    return hasNoneBut(group, accounts.stream().map(UserPrincipal::getName).toList());
+  }
+
+  /** Root, where the system has one. */
+  static Optional<UserPrincipal> root() {
+    return Holder.ROOT;
+  }
+
+  private static boolean hasNoneBut(GroupPrincipal group, Collection<String> accounts) {
     try {
       Optional<List<String>> line = line(Path.of("/etc/group"), 0, group.getName());
       if (line.isEmpty() || line.get().size() < 4) {
@@ -60,7 +72,8 @@ final class Accounts {
           members.add(words[0]);
         }
       }
-      members.removeAll(List.of("", "root", account.getName(), us().getName()));
+      members.removeAll(List.of("", "root"));
+      members.removeAll(accounts);
       return members.isEmpty();
     } catch (IOException e) {
       return false;

@@ -4,7 +4,6 @@ package io.symbolon.file;
 import java.io.IOException;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.FileSystemException;
-import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -49,13 +48,19 @@ record Applier(List<Room> rooms, boolean again) {
     for (OpenFolder folder : changed) {
       folder.flush();
     }
-    for (Journal.Drop drop : journal.drops()) {
-      OpenFolder folder = rooms.get(drop.folder()).folder();
-      Optional<OpenFolder> undo = UndoFolder.open(folder);
-      if (undo.isPresent()) {
-        try (OpenFolder kept = undo.get()) {
-          deleteIfThere(kept, folder.name(drop.name()));
-        }
+  }
+
+  /** Removes what is not kept any more, since it was brought back. */
+  void drop(OpenFolder state, Journal journal) throws IOException {
+    for (int i = 0; i < rooms.size(); i++) {
+      int position = i;
+      List<String> names =
+          journal.drops().stream()
+              .filter(one -> one.folder() == position)
+              .map(Journal.Drop::name)
+              .toList();
+      if (!names.isEmpty()) {
+        KeptVersions.remove(state, rooms.get(i).folder().path(), names);
       }
     }
   }
@@ -75,10 +80,8 @@ record Applier(List<Room> rooms, boolean again) {
       if (!Snapshot.of(folder, change.name()).equals(change.old())) {
         throw new ChangedMeanwhile(folder.path().resolve(change.name()));
       }
-      keep(folder, change, stage);
     } else if (change.kind() == Journal.Change.ChangeKind.FILE) {
       claim(folder, change.name());
-      keep(folder, change, stage);
     } else if (folder.has(change.name())) {
       throw new FileAlreadyExistsException(folder.path().resolve(change.name()).toString());
     }
@@ -88,43 +91,35 @@ record Applier(List<Room> rooms, boolean again) {
     }
   }
 
-  /** What undo needs gets its name in the folder for it. */
-  private static void keep(OpenFolder folder, Journal.Change change, OpenFolder stage)
-      throws IOException {
-    if (!change.undo().isEmpty() && stage.has(folder.name(change.oldName()))) {
-      try (OpenFolder undo = UndoFolder.openOrMake(folder)) {
-        stage.rename(folder.name(change.oldName()), undo, folder.name(change.undo()));
-        undo.flush();
-      }
-    }
-  }
-
-  /** The file itself becomes what is kept. */
+  /**
+   * The file moves into the step's own folder, where nobody else reaches it, and is compared there:
+   * one that was exchanged at the last moment goes back.
+   */
   private void takeAway(OpenFolder folder, Journal.Change change, OpenFolder stage)
       throws IOException {
-    try (OpenFolder undo = UndoFolder.openOrMake(folder)) {
-      boolean moved = again && undo.has(folder.name(change.undo()));
-      if (!moved) {
-        if (!Snapshot.of(folder, change.name()).equals(change.old())) {
-          throw new ChangedMeanwhile(folder.path().resolve(change.name()));
-        }
-        folder.rename(change.name(), undo, folder.name(change.undo()));
-        undo.flush();
+    Path old = folder.name(change.oldName());
+    if (!again || !stage.has(old)) {
+      if (!Snapshot.of(folder, change.name()).equals(change.old())) {
+        throw new ChangedMeanwhile(folder.path().resolve(change.name()));
+      }
+      folder.rename(change.name(), stage, old);
+      if (!Snapshot.of(stage, old).equals(change.old())) {
+        stage.rename(old, folder, change.name());
+        throw new ChangedMeanwhile(folder.path().resolve(change.name()));
       }
     }
     stage.delete(folder.name(change.stagedName()));
   }
 
-  /** The file comes back, unless another has its name by now. */
-  private static void giveBack(OpenFolder folder, Journal.Change change) throws IOException {
-    Optional<OpenFolder> undo = UndoFolder.open(folder);
-    if (undo.isPresent()) {
-      try (OpenFolder kept = undo.get()) {
-        if (kept.has(folder.name(change.undo())) && !folder.has(change.name())) {
-          kept.rename(folder.name(change.undo()), folder, change.name());
-        }
-      }
-      UndoFolder.removeIfEmpty(folder);
+  /** The old file comes back from the step's own folder, if it is there. */
+  private static void giveBack(Room room, Journal.Change change) throws IOException {
+    if (room.stage().isEmpty()) {
+      return;
+    }
+    OpenFolder stage = room.stage().get();
+    Path old = stage.name(change.oldName());
+    if (stage.has(old)) {
+      stage.rename(old, room.folder(), change.name());
     }
   }
 
@@ -160,7 +155,7 @@ record Applier(List<Room> rooms, boolean again) {
       Journal.Change change = changes.get(i);
       Room room = rooms.get(change.folder());
       if (isWaiting(room, change)) {
-        forget(room.folder(), change);
+        forget(room, change);
       } else {
         restore(room, change);
       }
@@ -171,67 +166,36 @@ record Applier(List<Room> rooms, boolean again) {
     }
   }
 
-  /** It never got its name: what was prepared for it goes. */
-  private static void forget(OpenFolder folder, Journal.Change change) throws IOException {
+  /** It never got its name: what was prepared for it goes with the step's own folder. */
+  private static void forget(Room room, Journal.Change change) throws IOException {
     if (change.kind() == Journal.Change.ChangeKind.GONE) {
-      giveBack(folder, change); // it may have been killed in the middle of that
-      return;
-    }
-    forgetKept(folder, change);
-    if (change.old().isEmpty()
-        && change.kind() == Journal.Change.ChangeKind.FILE
-        && isPlaceholder(folder, change.name())) {
-      folder.delete(change.name());
-    }
-  }
-
-  private static void forgetKept(OpenFolder folder, Journal.Change change) throws IOException {
-    Optional<OpenFolder> undo =
-        change.undo().isEmpty() ? Optional.empty() : UndoFolder.open(folder);
-    if (undo.isPresent()) {
-      try (OpenFolder kept = undo.get()) {
-        deleteIfThere(kept, folder.name(change.undo()));
+      if (!room.folder().has(change.name())) {
+        giveBack(room, change); // it may have been killed in the middle of that
       }
-      UndoFolder.removeIfEmpty(folder);
+    } else if (change.old().isEmpty()
+        && change.kind() == Journal.Change.ChangeKind.FILE
+        && isPlaceholder(room.folder(), change.name())) {
+      room.folder().delete(change.name());
     }
   }
 
   private static void restore(Room room, Journal.Change change) throws IOException {
     OpenFolder folder = room.folder();
     if (change.kind() == Journal.Change.ChangeKind.GONE) {
-      giveBack(folder, change);
+      if (!folder.has(change.name())) {
+        giveBack(room, change);
+      }
       return;
     }
     if (!isFresh(folder, change)) {
       return;
     }
-    if (change.old().isPresent() && change.undo().isEmpty()) {
-      if (room.stage().isPresent() && room.stage().get().has(folder.name(change.oldName()))) {
-        room.stage().get().rename(folder.name(change.oldName()), folder, change.name());
-      }
-    } else if (change.old().isPresent()) {
-      Optional<OpenFolder> undo = UndoFolder.open(folder);
-      if (undo.isPresent()) {
-        try (OpenFolder kept = undo.get()) {
-          if (kept.has(folder.name(change.undo()))) {
-            kept.rename(folder.name(change.undo()), folder, change.name());
-          }
-        }
-        UndoFolder.removeIfEmpty(folder);
-      }
+    if (change.old().isPresent()) {
+      giveBack(room, change);
     } else if (change.kind() == Journal.Change.ChangeKind.FILE) {
       folder.delete(change.name());
-      forgetKept(folder, change);
     } else {
-      folder.deleteTree(change.name());
-    }
-  }
-
-  private static void deleteIfThere(OpenFolder folder, Path name) throws IOException {
-    try {
-      folder.delete(name);
-    } catch (NoSuchFileException e) {
-      // it never came so far
+      StageFolder.removeFolder(folder, change.name(), change.inner());
     }
   }
 }

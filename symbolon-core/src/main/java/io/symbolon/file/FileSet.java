@@ -4,7 +4,6 @@ package io.symbolon.file;
 import io.symbolon.failure.SymbolonException;
 import java.io.IOException;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -20,7 +19,6 @@ import org.slf4j.LoggerFactory;
 public final class FileSet {
   private static final Logger LOG = LoggerFactory.getLogger(FileSet.class);
 
-  private static final Duration A_MOMENT = Duration.ofMillis(300);
   private static final int TRIES = 3; // for folders that others make at the same time
 
   private FileSet() {}
@@ -195,28 +193,6 @@ public final class FileSet {
       } catch (IOException e) {
         throw WriteFailure.of(e, failed(items, e));
       }
-    }
-  }
-
-  /**
-   * Finishes or takes back what a killed command has left in the folders of these files, where this
-   * account may do that. Nothing else is changed.
-   *
-   * @param files the files
-   */
-  @SuppressWarnings("try") // holding the folder is all that is done with the lock
-  public static void tidy(Collection<Path> files) {
-    try (Folders folders = Folders.of(files)) {
-      for (OpenFolder folder : folders.all()) {
-        if (Recovery.isNeeded(folder)) {
-          // Where a command is still at work there is nothing to tidy up, and no reason to wait.
-          try (FolderLock lock = FolderLock.hold(List.of(folder), A_MOMENT)) {
-            Recovery.tidy(folder, OpenFolder::open);
-          }
-        }
-      }
-    } catch (IOException | SymbolonException e) {
-      LOG.debug("what a killed command may have left was not looked for", e);
     }
   }
 

@@ -48,6 +48,11 @@ final class FolderGuard {
     return Accounts.isRootOrUs(rights.owner()) && strangers(rights).isEmpty();
   }
 
+  /** The same of a folder by its name; where the system has no owners and modes, it is. */
+  static boolean isOursAlone(Path folder) throws IOException {
+    return !(Rights.of(folder) instanceof Rights.Posix rights) || isOursAlone(rights);
+  }
+
   /** Whether a link in a folder can have been placed by root or this process's account alone. */
   static boolean mayFollow(OpenFolder folder, Rights.Posix link) throws IOException {
     if (!(folder.rights() instanceof Rights.Posix rights)) {
@@ -72,17 +77,21 @@ final class FolderGuard {
   }
 
   private static boolean isSticky(OpenFolder folder) throws IOException {
+    return isSticky(folder.path())
+        && java.util.Objects.equals(
+            Files.readAttributes(
+                    folder.path(),
+                    java.nio.file.attribute.BasicFileAttributes.class,
+                    LinkOption.NOFOLLOW_LINKS)
+                .fileKey(),
+            folder.attributes().fileKey());
+  }
+
+  /** Whether the names in a folder belong to the owners of their files. */
+  static boolean isSticky(Path folder) throws IOException {
     try {
-      Object mode = Files.getAttribute(folder.path(), "unix:mode", LinkOption.NOFOLLOW_LINKS);
-      Object key =
-          Files.readAttributes(
-                  folder.path(),
-                  java.nio.file.attribute.BasicFileAttributes.class,
-                  LinkOption.NOFOLLOW_LINKS)
-              .fileKey();
-      return mode instanceof Integer number
-          && (number & STICKY) != 0
-          && java.util.Objects.equals(key, folder.attributes().fileKey());
+      Object mode = Files.getAttribute(folder, "unix:mode", LinkOption.NOFOLLOW_LINKS);
+      return mode instanceof Integer number && (number & STICKY) != 0;
     } catch (UnsupportedOperationException | IllegalArgumentException e) {
       return false;
     }

@@ -3,18 +3,18 @@ package io.symbolon.file;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.text.Hex;
 import java.io.Closeable;
 import java.io.IOException;
-import java.nio.channels.FileChannel;
-import java.nio.channels.FileLock;
-import java.nio.channels.OverlappingFileLockException;
-import java.nio.file.AccessDeniedException;
-import java.nio.file.NoSuchFileException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.FileSystem;
+import java.nio.file.FileSystems;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayDeque;
 import java.util.Collection;
 import java.util.Deque;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -23,42 +23,46 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
- * Keeps everybody else who works with Symbolon out of folders while something in them is read,
- * changed and replaced: other processes by a lock on a file, other threads by a lock of this
- * process, which is taken first. The system lets go of a process's lock when it dies, however it
- * dies.
+ * Keeps other commands of this account out of folders while something in them is read, changed and
+ * replaced: other processes by a lock on a file, other threads by a lock of this process, which is
+ * taken first. The system lets go of a process's lock when it dies, however it dies.
  *
- * <p>A system's lock on a file belongs to the whole process and is lost when any channel to that
- * file is closed. So only the thread that holds this process's lock ever opens the file, and
- * whoever gives up waiting closes nothing that somebody else relies on.
- *
- * <p>The file goes away with the lock. Who has locked it looks whether its name still means the
- * file that it meant before it was opened. Nothing is ever written into it: somebody else may have
- * given that name to another file. A thread that holds a folder may take it again.
+ * <p>The files of the locks lie in the state folder, where no other account can make or hold one.
+ * Commands of other accounts are not kept out by them: a file that somebody else has changed since
+ * it was read is not replaced. A thread that holds a folder may take it again.
  */
 public final class FolderLock implements Closeable {
-  static final String NAME = ".symbolon-lock";
-
+  private static final Logger LOG = LoggerFactory.getLogger(FolderLock.class);
+  private static final String LOCKS = "locks";
+  private static final String STATE = "state";
   private static final Duration WAIT = Duration.ofMinutes(5);
   private static final int PAUSE = 20; // milliseconds
-  private static final Map<Object, Gate> GATES = new ConcurrentHashMap<>();
+  private static final int TRIES = 20; // for commands that die while we come
+  private static final Map<Path, Gate> GATES = new ConcurrentHashMap<>();
+  private static final ThreadLocal<Integer> HELD = ThreadLocal.withInitial(() -> 0);
 
   private final Deque<Gate> held = new ArrayDeque<>();
+  private final OpenFolder locks;
 
-  private FolderLock() {}
+  private FolderLock(OpenFolder locks) {
+    this.locks = locks;
+  }
 
   /** What a folder's threads wait at. */
   private static final class Gate {
-    final Object key;
+    final Path key;
+    final String name;
     final ReentrantLock lock = new ReentrantLock(true);
     int users;
-    @Nullable FileChannel channel;
-    @Nullable OpenFolder folder;
+    @Nullable ProcessLock process;
 
-    Gate(Object key) {
+    Gate(Path key, String name) {
       this.key = key;
+      this.name = name;
     }
   }
 
@@ -76,10 +80,7 @@ public final class FolderLock implements Closeable {
   @SuppressWarnings("try") // holding it is all that is done with it
   public static <T> T holding(Collection<Path> files, Supplier<T> work) {
     try (Folders folders = Folders.of(files);
-        FolderLock lock = hold(folders.all())) {
-      for (OpenFolder folder : folders.all()) {
-        Recovery.tidy(folder, OpenFolder::open);
-      }
+        FolderLock lock = holdTidied(folders.all(), OpenFolder::open)) {
       return work.get();
     } catch (IOException e) {
       throw new SymbolonException(
@@ -88,6 +89,27 @@ public final class FolderLock implements Closeable {
           "The system says: " + SafeFile.message(e) + ".",
           "Check the folder and its rights.",
           e);
+    }
+  }
+
+  /** Takes folders in which no step of a dead process is left. */
+  static FolderLock holdTidied(List<OpenFolder> folders, OpenFolder.Opener opener)
+      throws IOException {
+    for (int i = 1; ; i++) {
+      boolean alone = HELD.get() == 0;
+      Recovery.sweep(folders, opener, alone ? WAIT : Duration.ZERO);
+      FolderLock lock = hold(folders);
+      boolean tidy = false;
+      try {
+        tidy = !alone || i == TRIES || !Recovery.isNeeded(folders);
+        if (tidy) {
+          return lock;
+        }
+      } finally {
+        if (!tidy) {
+          lock.close();
+        }
+      }
     }
   }
 
@@ -102,31 +124,57 @@ public final class FolderLock implements Closeable {
   static FolderLock hold(Collection<OpenFolder> folders, Duration wait) throws IOException {
     TreeMap<String, OpenFolder> ordered = new TreeMap<>();
     for (OpenFolder folder : folders) {
-      ordered.putIfAbsent(folder.path().toString(), folder);
+      ordered.putIfAbsent(nameOf(folder), folder);
     }
-    FolderLock lock = new FolderLock();
+    FileSystem system =
+        folders.stream()
+            .findFirst()
+            .map(one -> one.path().getFileSystem())
+            .orElseGet(FileSystems::getDefault);
+    FolderLock lock;
+    try (OpenFolder state = StateFolder.open(system, OpenFolder::open)) {
+      lock = new FolderLock(StateFolder.openIn(state, LOCKS));
+    }
+    return lock.all(ordered, wait);
+  }
+
+  /** Takes the state folder itself, for a moment; last of all that is taken. */
+  static FolderLock holdState(OpenFolder state) throws IOException {
+    TreeMap<String, OpenFolder> one = new TreeMap<>();
+    one.put(STATE, state);
+    return new FolderLock(StateFolder.openIn(state, LOCKS)).all(one, WAIT);
+  }
+
+  private FolderLock all(Map<String, OpenFolder> ordered, Duration wait) throws IOException {
     boolean all = false;
     try {
-      for (OpenFolder folder : ordered.values()) {
-        lock.take(folder, wait);
+      for (Map.Entry<String, OpenFolder> one : ordered.entrySet()) {
+        take(one.getKey(), one.getValue(), wait);
       }
       all = true;
-      return lock;
+      return this;
     } finally {
       if (!all) {
-        lock.close();
+        close();
       }
     }
   }
 
-  private void take(OpenFolder folder, Duration wait) throws IOException {
-    Object number = folder.attributes().fileKey();
-    Object key = number == null ? folder.path() : number;
+  /** The name of a folder's lock: it is the folder that counts, not its path. */
+  private static String nameOf(OpenFolder folder) throws IOException {
+    FileId id = folder.id();
+    return id.number().isEmpty()
+        ? Hex.sha256(folder.path().toString().getBytes(StandardCharsets.UTF_8))
+        : id.device() + "-" + id.number();
+  }
+
+  private void take(String name, OpenFolder folder, Duration wait) throws IOException {
+    Path key = locks.path().resolve(name);
     Gate gate =
         GATES.compute(
             key,
             (same, present) -> {
-              Gate one = present == null ? new Gate(same) : present;
+              Gate one = present == null ? new Gate(same, name) : present;
               one.users++;
               return one;
             });
@@ -134,19 +182,19 @@ public final class FolderLock implements Closeable {
     boolean taken = false;
     try {
       if (!gate.lock.tryLock(wait.toNanos(), TimeUnit.NANOSECONDS)) {
-        throw inUse(folder);
+        throw inUse(folder, wait);
       }
       if (gate.lock.getHoldCount() == 1) {
         try {
-          gate.channel = lockFile(folder, deadline);
-          gate.folder = folder;
+          gate.process = process(name, folder, deadline, wait);
         } finally {
-          if (gate.folder == null) {
+          if (gate.process == null) {
             gate.lock.unlock();
           }
         }
       }
       held.push(gate);
+      HELD.set(HELD.get() + 1);
       taken = true;
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
@@ -165,138 +213,58 @@ public final class FolderLock implements Closeable {
     }
   }
 
+  private ProcessLock process(String name, OpenFolder folder, long deadline, Duration wait)
+      throws IOException, InterruptedException {
+    while (true) {
+      Optional<ProcessLock> taken = ProcessLock.tryTake(locks, name);
+      if (taken.isPresent()) {
+        return taken.get();
+      }
+      if (System.nanoTime() > deadline) {
+        throw inUse(folder, wait);
+      }
+      Thread.sleep(PAUSE);
+    }
+  }
+
   private static void leave(Gate gate) {
     GATES.computeIfPresent(gate.key, (key, one) -> --one.users == 0 ? null : one);
   }
 
-  private static FileChannel lockFile(OpenFolder folder, long deadline)
-      throws IOException, InterruptedException {
-    Path name = folder.name(NAME);
-    while (true) {
-      Optional<String> before = number(folder, name);
-      FileChannel channel = open(folder, name);
-      if (channel != null) {
-        boolean mine = false;
-        try {
-          mine =
-              lock(channel)
-                  && (folder instanceof PathFolder // such systems keep the name of an open file
-                      || (before.isPresent() && before.equals(number(folder, name))));
-          if (mine) {
-            return channel;
-          }
-        } finally {
-          if (!mine) {
-            channel.close();
-          }
-        }
-      }
-      if (System.nanoTime() > deadline) {
-        throw inUse(folder);
-      }
-      if (before.isPresent()) {
-        Thread.sleep(PAUSE); // a file that was only just made is looked at again at once
-      }
-    }
-  }
-
-  private static Optional<String> number(OpenFolder folder, Path name) throws IOException {
-    return Snapshot.of(folder, name).map(Snapshot::number);
-  }
-
-  /** The lock file; nothing while it is another account's. */
-  private static @Nullable FileChannel open(OpenFolder folder, Path name) throws IOException {
-    try {
-      if (isSomethingElse(folder, name)) {
-        throw new SymbolonException(
-            Reason.NOT_WRITABLE,
-            "Nothing was written.",
-            SafeFile.shown(folder.path().resolve(name))
-                + " keeps other commands out, and it is not an ordinary file.",
-            "Find out who put it there, and remove it.");
-      }
-      return folder.createOrOpen(name);
-    } catch (AccessDeniedException e) {
-      if (!folder.has(name)) {
-        throw e; // the folder itself can't be written to
-      }
-      return null;
-    }
-  }
-
-  /** Whether no ordinary file has the name; who held the folder may take it away meanwhile. */
-  private static boolean isSomethingElse(OpenFolder folder, Path name) throws IOException {
-    try {
-      return folder.has(name) && !folder.attributes(name).isRegularFile();
-    } catch (NoSuchFileException e) {
-      return false;
-    }
-  }
-
-  private static boolean lock(FileChannel channel) throws IOException {
-    try {
-      FileLock lock = channel.tryLock();
-      return lock != null;
-    } catch (OverlappingFileLockException e) {
-      return false; // another copy of this library in the same process
-    }
-  }
-
-  private static SymbolonException inUse(OpenFolder folder) {
+  private static SymbolonException inUse(OpenFolder folder, Duration wait) {
     return new SymbolonException(
         Reason.NOT_WRITABLE,
         "Nothing was written.",
-        "Another command has been working in the folder "
+        "Another command of this account works in the folder "
             + SafeFile.shown(folder.path())
-            + " for "
-            + WAIT.toMinutes()
-            + " minutes.",
-        "Wait until it has ended, and try again. If none is running, remove "
-            + SafeFile.shown(folder.path().resolve(NAME))
-            + ".");
+            + (wait.toMinutes() > 0 ? ", for " + wait.toMinutes() + " minutes by now." : "."),
+        "Wait until it has ended, and try again.");
   }
 
   @Override
   public void close() throws IOException {
-    // Every folder is let go of, whatever happens at one of them.
-    if (held.isEmpty()) {
-      return;
-    }
-    Gate gate = held.pop();
     try {
-      if (gate.lock.getHoldCount() == 1) {
-        release(gate);
+      while (!held.isEmpty()) { // every folder is let go of, whatever happens at one of them
+        release(held.pop());
       }
     } finally {
+      locks.close();
+    }
+  }
+
+  private void release(Gate gate) {
+    try {
+      ProcessLock process = gate.process;
+      if (gate.lock.getHoldCount() == 1 && process != null) {
+        gate.process = null;
+        process.release(locks, gate.name);
+      }
+    } catch (IOException e) {
+      LOG.debug("the lock of {} could not be removed", gate.key, e);
+    } finally {
+      HELD.set(HELD.get() - 1);
       gate.lock.unlock();
       leave(gate);
-      close();
-    }
-  }
-
-  private static void release(Gate gate) throws IOException {
-    FileChannel channel = gate.channel;
-    OpenFolder folder = gate.folder;
-    gate.channel = null;
-    gate.folder = null;
-    if (channel == null || folder == null) {
-      return;
-    }
-    try (channel) {
-      if (!(folder instanceof PathFolder)) {
-        deleteName(folder);
-      }
-    }
-    if (folder instanceof PathFolder) {
-      deleteName(folder);
-    }
-  }
-
-  private static void deleteName(OpenFolder folder) {
-    try {
-      folder.delete(folder.name(NAME));
-    } catch (IOException e) {
-      // Somebody else waits with it open, or has removed it: the next one removes it.
     }
   }
 }

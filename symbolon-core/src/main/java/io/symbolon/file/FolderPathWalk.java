@@ -95,7 +95,12 @@ final class FolderPathWalk {
   private void enter(Path name, Path reached) throws IOException {
     DirectoryStream<Path> next;
     try {
-      next = stream.newDirectoryStream(name, LinkOption.NOFOLLOW_LINKS);
+      SecureDirectoryStream<Path> here = stream;
+      next =
+          FolderGuard.isOursAlone(new HandleFolder(at, here).rights())
+              ? here.newDirectoryStream(name, LinkOption.NOFOLLOW_LINKS)
+              : TimedOpen.open(
+                  reached, () -> here.newDirectoryStream(name, LinkOption.NOFOLLOW_LINKS));
     } catch (AccessDeniedException e) {
       passThrough(reached, e);
       return;

@@ -6,6 +6,7 @@ import java.nio.channels.FileChannel;
 import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
+import java.nio.file.NotDirectoryException;
 import java.nio.file.OpenOption;
 import java.nio.file.Path;
 import java.nio.file.SecureDirectoryStream;
@@ -19,6 +20,7 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /** A folder held by the system's own handle: every name is looked up in it and nowhere else. */
 final class HandleFolder extends OpenFolder {
@@ -26,6 +28,8 @@ final class HandleFolder extends OpenFolder {
       PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------"));
   private static final Set<PosixFilePermission> OWNER_FOLDER =
       PosixFilePermissions.fromString("rwx------");
+
+  private static final Path HANDLES = Path.of("/proc/self/fd");
 
   private final SecureDirectoryStream<Path> stream;
 
@@ -36,13 +40,39 @@ final class HandleFolder extends OpenFolder {
 
   @Override
   FileChannel open(Path name, Set<OpenOption> options) throws IOException {
-    return (FileChannel) stream.newByteChannel(name, options, OWNER_FILE);
+    if (options.contains(StandardOpenOption.CREATE_NEW)) {
+      return (FileChannel) stream.newByteChannel(name, options, OWNER_FILE);
+    }
+    if (has(name)) {
+      checkFile(name);
+    }
+    return opened(name, () -> (FileChannel) stream.newByteChannel(name, options, OWNER_FILE));
   }
 
   @Override
   FileChannel read(Path name) throws IOException {
-    return (FileChannel)
-        stream.newByteChannel(name, Set.of(StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS));
+    checkFile(name);
+    return opened(
+        name,
+        () ->
+            (FileChannel)
+                stream.newByteChannel(
+                    name, Set.of(StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS)));
+  }
+
+  /** Opening a pipe waits for its other end, so that no pipe is opened. */
+  private void checkFile(Path name) throws IOException {
+    if (attributes(name).isOther()) {
+      throw new SafeRead.NotAFile(path().resolve(name), "a device, a pipe or a socket");
+    }
+  }
+
+  /** What others can exchange between the look and the opening is not waited for. */
+  private <T extends java.io.Closeable> T opened(Path name, TimedOpen.Opening<T> opening)
+      throws IOException {
+    return FolderGuard.isOursAlone(rights())
+        ? opening.open()
+        : TimedOpen.open(path().resolve(name), opening);
   }
 
   private PosixFileAttributeView view(Path name) {
@@ -110,15 +140,22 @@ final class HandleFolder extends OpenFolder {
 
   @Override
   OpenFolder enter(Path name) throws IOException {
-    return new HandleFolder(
-        path().resolve(name), stream.newDirectoryStream(name, LinkOption.NOFOLLOW_LINKS));
+    if (!attributes(name).isDirectory()) {
+      throw new NotDirectoryException(path().resolve(name).toString());
+    }
+    return opened(
+        name,
+        () ->
+            new HandleFolder(
+                path().resolve(name), stream.newDirectoryStream(name, LinkOption.NOFOLLOW_LINKS)));
   }
 
   @Override
   OpenFolder make(Path name) throws IOException {
-    // Java makes folders by their whole name only. What matters is what is opened afterwards: it
-    // must be new, ours, and in the folder that we hold.
-    Files.createDirectory(path().resolve(name), PosixFilePermissions.asFileAttribute(OWNER_FOLDER));
+    // Java makes folders by their whole name only. Where the system shows the handle as a path,
+    // that path leads to the very folder that we hold. What is opened afterwards must be new, ours,
+    // and in that folder.
+    Files.createDirectory(held().resolve(name), PosixFilePermissions.asFileAttribute(OWNER_FOLDER));
     HandleFolder made = (HandleFolder) enter(name);
     try {
       Rights.Posix rights = made.rights();
@@ -132,6 +169,32 @@ final class HandleFolder extends OpenFolder {
     } catch (IOException | RuntimeException e) {
       made.close();
       throw e;
+    }
+  }
+
+  /** The folder by its handle, where the system shows it and somebody could exchange its name. */
+  private Path held() throws IOException {
+    Object key = attributes().fileKey();
+    if (key == null || FolderGuard.isOursAlone(rights()) || !Files.isDirectory(HANDLES)) {
+      return path();
+    }
+    try (java.nio.file.DirectoryStream<Path> handles = Files.newDirectoryStream(HANDLES)) {
+      for (Path handle : handles) {
+        if (key.equals(keyOf(handle))) {
+          return handle;
+        }
+      }
+    } catch (java.nio.file.DirectoryIteratorException e) {
+      throw e.getCause();
+    }
+    return path();
+  }
+
+  private static @Nullable Object keyOf(Path handle) {
+    try {
+      return Files.readAttributes(handle, BasicFileAttributes.class).fileKey();
+    } catch (IOException e) {
+      return null; // closed meanwhile, or no file
     }
   }
 

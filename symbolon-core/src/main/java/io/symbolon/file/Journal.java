@@ -4,37 +4,36 @@ package io.symbolon.file;
 import io.symbolon.limit.Limits;
 import io.symbolon.text.Hex;
 import java.io.IOException;
-import java.net.URI;
 import java.nio.ByteBuffer;
 import java.nio.channels.Channels;
 import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.FileSystemNotFoundException;
 import java.nio.file.Path;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
-import java.util.Map;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
- * What a step is about to do, written down before it does it.
+ * What a step is about to do, written into its record before it does it.
  *
- * @param folders the folders it works in; the journal lies in the first one's
+ * @param at when it began, by the clock
  * @param changes what gets its name, in this order
  * @param drops what is not kept for undo any more afterwards
  */
-record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops) {
+record Journal(Instant at, List<Change> changes, List<Drop> drops) {
   /** The file when the step goes forward. */
   static final String NAME = "journal";
 
   /** The same file when the step is taken back. */
   static final String BACK = "taking-back";
 
-  private static final String FIRST_LINE = "symbolon step 1";
+  private static final String FIRST_LINE = "symbolon journal 2";
 
   Journal {
-    folders = List.copyOf(folders);
     changes = List.copyOf(changes);
     drops = List.copyOf(drops);
   }
@@ -42,18 +41,10 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
   /**
    * An earlier version that was brought back.
    *
-   * @param folder the folder whose folder for undo it is in, as a position in the list of folders
+   * @param folder the folder that it was kept for, as a position in the list of folders
    * @param name the name under which it is kept
    */
   record Drop(int folder, String name) {}
-
-  /**
-   * A folder that is worked in.
-   *
-   * @param path where it is
-   * @param number its number in the file system; empty where it has none
-   */
-  record JournalPath(Path path, String number) {}
 
   /**
    * Something that gets its name.
@@ -64,8 +55,7 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
    * @param kind whether it is a file or a new folder with files
    * @param old the file that it replaces, as it was; nothing where the name was free
    * @param fresh the new one
-   * @param undo the name under which the old one is kept, or says that there was none; empty where
-   *     nothing is kept
+   * @param inner the names of the files in a new folder
    */
   record Change(
       int folder,
@@ -74,7 +64,11 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
       ChangeKind kind,
       Optional<Snapshot> old,
       Snapshot fresh,
-      String undo) {
+      List<String> inner) {
+    Change {
+      inner = List.copyOf(inner);
+    }
+
     /** What a change is about. */
     enum ChangeKind {
       /** It gets its name, or takes the place of another. */
@@ -85,10 +79,6 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
       GONE
     }
 
-    /** What stands for a kind in a line. */
-    private static final Map<ChangeKind, String> WORDS =
-        Map.of(ChangeKind.FILE, "file", ChangeKind.FOLDER, "made", ChangeKind.GONE, "gone");
-
     String stagedName() {
       return number + ".new";
     }
@@ -98,19 +88,34 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
     }
   }
 
+  /** What of it is about some of the folders, with their positions among these. */
+  Journal only(List<Integer> positions) {
+    return new Journal(
+        at,
+        changes.stream()
+            .filter(one -> positions.contains(one.folder()))
+            .map(
+                one ->
+                    new Change(
+                        positions.indexOf(one.folder()),
+                        one.number(),
+                        one.name(),
+                        one.kind(),
+                        one.old(),
+                        one.fresh(),
+                        one.inner()))
+            .toList(),
+        drops.stream()
+            .filter(one -> positions.contains(one.folder()))
+            .map(one -> new Drop(positions.indexOf(one.folder()), one.name()))
+            .toList());
+  }
+
   /** Writes it, on the disk when this returns. */
-  void write(OpenFolder stage) throws IOException {
-    StringBuilder text = new StringBuilder(FIRST_LINE).append('\n');
-    for (JournalPath place : folders) {
-      text.append("folder ")
-          .append(place.number())
-          .append(' ')
-          .append(place.path().toUri())
-          .append('\n');
-    }
+  void write(OpenFolder record) throws IOException {
+    StringBuilder text = new StringBuilder(FIRST_LINE).append("\nat ").append(at).append('\n');
     for (Change change : changes) {
-      String uri = folders.get(change.folder()).path().resolve(change.name()).toUri().toString();
-      text.append(Change.WORDS.get(change.kind()))
+      text.append(change.kind().name().toLowerCase(Locale.ROOT))
           .append(' ')
           .append(change.folder())
           .append(' ')
@@ -120,21 +125,16 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
           .append(' ')
           .append(change.fresh().toWord())
           .append(' ')
-          .append(change.undo().isEmpty() ? "-" : change.undo().substring(0, Undo.STAMP_LENGTH))
-          .append(' ')
-          .append(uri)
-          .append('\n');
+          .append(word(change.name().toString()));
+      change.inner().forEach(name -> text.append(' ').append(word(name)));
+      text.append('\n');
     }
     for (Drop drop : drops) {
-      text.append("drop ")
-          .append(drop.folder())
-          .append(' ')
-          .append(Hex.of(drop.name().getBytes(StandardCharsets.UTF_8)))
-          .append('\n');
+      text.append("drop ").append(drop.folder()).append(' ').append(word(drop.name())).append('\n');
     }
     byte[] content = text.toString().getBytes(StandardCharsets.UTF_8);
-    Path unnamed = stage.name("journal.new");
-    try (FileChannel channel = stage.create(unnamed)) {
+    Path unnamed = record.name("journal.new");
+    try (FileChannel channel = record.create(unnamed)) {
       ByteBuffer buffer = ByteBuffer.wrap(content);
       while (buffer.hasRemaining()) {
         channel.write(buffer);
@@ -146,8 +146,8 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
       }
       channel.force(true);
     }
-    stage.rename(unnamed, stage, stage.name(NAME));
-    stage.flush();
+    record.rename(unnamed, record, record.name(NAME));
+    record.flush();
   }
 
   /**
@@ -155,12 +155,9 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
    *
    * @throws IOException if it is not whole, which a written one always is
    */
-  static Journal read(OpenFolder stage, String name) throws IOException {
+  static Journal read(OpenFolder record, String name) throws IOException {
     String text;
-    try (FileChannel channel = stage.read(stage.name(name))) {
-      if (channel.size() > Limits.JOURNAL_BYTES) {
-        throw new IOException("a journal of " + channel.size() + " octets");
-      }
+    try (FileChannel channel = record.read(record.name(name))) {
       text =
           new String(
               Channels.newInputStream(channel).readNBytes(Limits.JOURNAL_BYTES),
@@ -176,47 +173,45 @@ record Journal(List<JournalPath> folders, List<Change> changes, List<Drop> drops
                     + "\n")) {
       throw new IOException("a journal that is not whole");
     }
-    List<JournalPath> folders = new ArrayList<>();
+    Instant at = Instant.EPOCH;
     List<Change> changes = new ArrayList<>();
     List<Drop> drops = new ArrayList<>();
     try {
       for (String line : text.substring(0, end).split("\n", -1)) {
         String[] words = line.split(" ", -1);
-        if (words[0].equals("folder")) {
-          folders.add(new JournalPath(Path.of(URI.create(words[2])), words[1]));
-        } else if (Change.WORDS.containsValue(words[0])) {
-          changes.add(change(words));
-        } else if (words[0].equals("drop")) {
-          byte[] dropped = HexFormat.of().parseHex(words[2]);
-          drops.add(
-              new Drop(Integer.parseInt(words[1]), new String(dropped, StandardCharsets.UTF_8)));
+        switch (words[0]) {
+          case "at" -> at = Instant.parse(words[1]);
+          case "file", "folder", "gone" -> changes.add(change(record, words));
+          case "drop" -> drops.add(new Drop(Integer.parseInt(words[1]), unword(words[2])));
+          default -> {}
         }
       }
-    } catch (IllegalArgumentException
-        | IndexOutOfBoundsException
-        | FileSystemNotFoundException
-        | java.time.DateTimeException e) {
+    } catch (IllegalArgumentException | IndexOutOfBoundsException | DateTimeParseException e) {
       throw new IOException("a journal that can't be read", e);
     }
-    return new Journal(folders, changes, drops);
+    return new Journal(at, changes, drops);
   }
 
-  private static Change change(String[] words) {
-    Path name = Path.of(URI.create(words[6])).getFileName();
-    boolean replaces = !words[3].equals("-");
+  private static Change change(OpenFolder record, String[] words) {
+    List<String> inner = new ArrayList<>();
+    for (int i = 6; i < words.length; i++) {
+      inner.add(unword(words[i]));
+    }
     return new Change(
         Integer.parseInt(words[1]),
         Integer.parseInt(words[2]),
-        name,
-        Change.WORDS.entrySet().stream()
-            .filter(one -> one.getValue().equals(words[0]))
-            .map(Map.Entry::getKey)
-            .findFirst()
-            .orElseThrow(IllegalArgumentException::new),
+        record.name(unword(words[5])),
+        Change.ChangeKind.valueOf(words[0].toUpperCase(Locale.ROOT)),
         words[3].equals("-") ? Optional.empty() : Optional.of(Snapshot.parse(words[3])),
         Snapshot.parse(words[4]),
-        words[5].equals("-")
-            ? ""
-            : replaces ? Undo.keptName(words[5], name) : Undo.absentName(words[5], name));
+        inner);
+  }
+
+  private static String word(String name) {
+    return Hex.of(name.getBytes(StandardCharsets.UTF_8));
+  }
+
+  private static String unword(String word) {
+    return new String(HexFormat.of().parseHex(word), StandardCharsets.UTF_8);
   }
 }

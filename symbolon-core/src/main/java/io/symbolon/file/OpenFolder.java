@@ -144,17 +144,26 @@ abstract class OpenFolder implements Closeable {
     }
   }
 
-  /** Deletes the files and folders in a folder in it, and that folder itself. */
-  final void deleteTree(Path name) throws IOException {
-    try (OpenFolder inside = enter(name)) {
-      for (Path one : inside.names()) {
-        if (inside.attributes(one).isDirectory()) {
-          inside.deleteTree(one);
-        } else {
-          inside.delete(one);
-        }
-      }
+  /** Which folder it is. */
+  final FileId id() throws IOException {
+    return FileId.of(attributes());
+  }
+
+  /** Which file or folder bears the name; nothing if none does. */
+  final java.util.Optional<FileId> id(Path name) throws IOException {
+    try {
+      return java.util.Optional.of(FileId.of(attributes(name)));
+    } catch (java.nio.file.NoSuchFileException e) {
+      return java.util.Optional.empty();
     }
-    deleteFolder(name);
+  }
+
+  /** Deletes a file, if one bears the name. */
+  final void deleteIfThere(Path name) throws IOException {
+    try {
+      delete(name);
+    } catch (java.nio.file.NoSuchFileException e) {
+      // it never came so far
+    }
   }
 }

@@ -6,6 +6,7 @@ import java.nio.channels.FileChannel;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
+import java.nio.file.NoSuchFileException;
 import java.nio.file.NotDirectoryException;
 import java.nio.file.OpenOption;
 import java.nio.file.Path;
@@ -32,6 +33,9 @@ final class PathFolder extends OpenFolder {
   PathFolder(Path real) throws IOException {
     super(real);
     if (!Files.isDirectory(real, LinkOption.NOFOLLOW_LINKS)) {
+      if (!Files.exists(real, LinkOption.NOFOLLOW_LINKS)) {
+        throw new NoSuchFileException(real.toString());
+      }
       throw new NotDirectoryException(real.toString());
     }
   }

@@ -5,6 +5,8 @@ import java.io.IOException;
 import java.nio.file.DirectoryNotEmptyException;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
 
 /**
  * Folders that anybody may enter, below one that another account may own, such as the documents of
@@ -27,17 +29,35 @@ public final class PublicFolders {
       if (around.has(name)) {
         return false;
       }
-      Path stageName = around.name(StageFolder.newName());
-      try (OpenFolder stage = around.make(stageName)) {
-        stage.make(name).close();
-        if (stage.rights(name) instanceof Rights.Posix rights) {
-          stage.give(name, rights.with(PublicMode.folderPermissions()));
-        }
-        stage.rename(name, around, name);
-      } finally {
-        around.deleteTree(stageName);
+      try (OpenFolder state = StateFolder.open(folder.getFileSystem(), OpenFolder::open);
+          StepRecord record = StepRecord.begin(state)) {
+        make(around, name, record);
       }
       return true;
+    }
+  }
+
+  private static void make(OpenFolder around, Path name, StepRecord record) throws IOException {
+    StepRecord.Room room =
+        new StepRecord.Room(
+            around.path(),
+            around.id(),
+            Optional.empty(),
+            List.of(new StepRecord.Held(name.toString(), true, List.of())));
+    StepRecord.Stage planned = StepRecord.Stage.of(StageFolder.newName(), List.of(room));
+    record.write(planned);
+    try (OpenFolder stage = around.make(around.name(planned.name()))) {
+      planned = planned.with(List.of(room.with(stage.id())));
+      record.write(planned);
+      StageFolder.mark(stage, planned.key());
+      stage.make(name).close();
+      if (stage.rights(name) instanceof Rights.Posix rights) {
+        stage.give(name, rights.with(PublicMode.folderPermissions()));
+      }
+      stage.rename(name, around, name);
+    } finally {
+      StageFolder.remove(List.of(around), planned);
+      record.finish();
     }
   }
 

@@ -1,156 +1,151 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
+import io.symbolon.failure.SymbolonException;
 import java.io.IOException;
-import java.nio.file.AccessDeniedException;
+import java.nio.file.FileSystem;
 import java.nio.file.FileSystemException;
 import java.nio.file.NoSuchFileException;
-import java.nio.file.Path;
+import java.nio.file.NotDirectoryException;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
+import java.util.Set;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Finishes or takes back what an interrupted command has left in a folder. Whoever calls holds the
- * folder, so that no command that still runs is disturbed.
+ * Finishes or takes back what killed commands of this account have begun. What they have begun is
+ * on record ({@link StepRecord}); what lies in the folders themselves is never believed, whatever
+ * it is called and whoever it belongs to.
  *
- * <p>A step's own folder without a journal was never more than a preparation and is removed. One
- * with a journal is finished; where somebody has changed a file since, it is taken back. Only
- * folders of this process's own account are looked into: what others have left is theirs.
+ * <p>A step without a journal was never more than a preparation and is removed. One with a journal
+ * is finished; where somebody has changed a file since, it is taken back. A step of which a folder
+ * is not there waits for it, for {@link #PATIENCE}; then what can be done is done without it.
  */
 final class Recovery {
   private static final Logger LOG = LoggerFactory.getLogger(Recovery.class);
 
-  private static final long PAUSE = 10_000_000_000L; // nanoseconds
-  private static final int MOST_REMEMBERED = 1_000;
-  private static final Map<Object, Long> TIDIED = new ConcurrentHashMap<>();
+  private static final Duration PATIENCE = Duration.ofDays(30);
 
   private Recovery() {}
 
-  /** Tidies a folder up; says in the log what it did. */
-  static void tidy(OpenFolder folder, OpenFolder.Opener opener) throws IOException {
-    for (Path name : folder.names()) {
-      if (name.toString().startsWith(StageFolder.PREFIX)) {
-        try {
-          tidy(folder, name, opener);
-        } catch (AccessDeniedException | NoSuchFileException e) {
-          LOG.debug("{} in {} is left as it is", name, folder.path(), e);
+  /**
+   * Looks at all that is on record and that nobody holds. What can't be finished now stays on
+   * record; it is told and stops nobody.
+   *
+   * @param near the folders that are worked in next
+   * @param wait how long a folder that another command works in is waited for, where the step has
+   *     to do with one of those folders
+   */
+  static void sweep(Collection<OpenFolder> near, OpenFolder.Opener opener, Duration wait)
+      throws IOException {
+    Set<FileSystem> systems = new LinkedHashSet<>();
+    near.forEach(folder -> systems.add(folder.path().getFileSystem()));
+    for (FileSystem system : systems) {
+      Optional<OpenFolder> found = StateFolder.find(system);
+      if (found.isPresent()) {
+        try (OpenFolder state = found.get()) {
+          for (StepRecord record : StepRecord.abandoned(state)) {
+            try (record) {
+              sweep(record, touches(record, near), opener, wait);
+            }
+          }
         }
       }
     }
   }
 
-  /**
-   * The same, unless it was done a moment ago: who writes ten thousand files into one folder does
-   * not list it ten thousand times.
-   */
-  static void tidyNowAndThen(OpenFolder folder, OpenFolder.Opener opener) throws IOException {
-    Object number = folder.attributes().fileKey();
-    Object key = number == null ? folder.path() : number;
-    long now = System.nanoTime();
-    Long before = TIDIED.get(key);
-    if (before != null && now - before < PAUSE) {
-      return;
+  private static void sweep(
+      StepRecord record, boolean near, OpenFolder.Opener opener, Duration wait) {
+    try {
+      finish(record, opener, near ? wait : Duration.ZERO);
+    } catch (IOException | SymbolonException e) {
+      String why = e instanceof IOException failure ? SafeFile.message(failure) : e.getMessage();
+      if (near) {
+        LOG.warn("what a killed command has begun could not be finished yet: {}", why);
+      } else {
+        LOG.debug("what a killed command has begun elsewhere is not finished yet: {}", why);
+      }
     }
-    tidy(folder, opener);
-    if (TIDIED.size() > MOST_REMEMBERED) {
-      TIDIED.clear();
-    }
-    TIDIED.put(key, now);
   }
 
-  /** Whether there is something that an interrupted command of this account has left. */
-  static boolean isNeeded(OpenFolder folder) throws IOException {
-    for (Path name : folder.names()) {
-      boolean stage =
-          name.toString().startsWith(StageFolder.PREFIX) && StageFolder.isOurs(folder, name);
-      if (stage || name.toString().equals(FolderLock.NAME)) {
-        return true;
+  /** Whether a command has died meanwhile whose step has to do with these folders. */
+  static boolean isNeeded(Collection<OpenFolder> near) throws IOException {
+    boolean needed = false;
+    Set<FileSystem> systems = new LinkedHashSet<>();
+    near.forEach(folder -> systems.add(folder.path().getFileSystem()));
+    for (FileSystem system : systems) {
+      Optional<OpenFolder> found = StateFolder.find(system);
+      if (found.isPresent()) {
+        try (OpenFolder state = found.get()) {
+          for (StepRecord record : StepRecord.abandoned(state)) {
+            try (record) {
+              needed |= touches(record, near) && !waitsForAFolder(record);
+            } catch (IOException e) {
+              LOG.debug("the record {} can't be read", record.number(), e);
+            }
+          }
+        }
+      }
+    }
+    return needed;
+  }
+
+  private static boolean touches(StepRecord record, Collection<OpenFolder> near)
+      throws IOException {
+    Optional<StepRecord.Stage> stage = record.stage();
+    if (stage.isEmpty()) {
+      return false;
+    }
+    for (OpenFolder folder : near) {
+      for (StepRecord.Room room : stage.get().rooms()) {
+        if (folder.path().equals(room.path())) {
+          return true;
+        }
       }
     }
     return false;
   }
 
-  @SuppressWarnings("try") // holding the folder is all that is done with the lock
-  private static void tidy(OpenFolder folder, Path name, OpenFolder.Opener opener)
+  /** Such a step can't be finished now, however often it is tried. */
+  private static boolean waitsForAFolder(StepRecord record) throws IOException {
+    StepRecord.Stage stage = record.stage().orElseThrow();
+    for (StepRecord.Room room : stage.rooms()) {
+      Optional<OpenFolder> open = open(stage, room, OpenFolder::open);
+      if (open.isEmpty()) {
+        return true;
+      }
+      open.get().close();
+    }
+    return false;
+  }
+
+  private static void finish(StepRecord record, OpenFolder.Opener opener, Duration wait)
       throws IOException {
-    if (!StageFolder.isOurs(folder, name)) {
+    Optional<StepRecord.Stage> found = record.stage();
+    if (found.isEmpty()) {
+      record.finish();
       return;
     }
-    Optional<Path> home;
-    boolean journal;
-    try (OpenFolder stage = folder.enter(name)) {
-      home = StageFolder.home(stage);
-      journal = hasJournal(stage);
-    }
-    if (journal) {
-      finish(folder, name, opener);
-    } else if (home.isPresent() && homeHasJournal(home.get(), name, opener)) {
-      try (OpenFolder first = opener.open(home.get());
-          FolderLock lock = FolderLock.hold(List.of(first))) {
-        finish(first, name, opener);
-      }
-    }
-    if (folder.has(name)) {
-      folder.deleteTree(name);
-      LOG.info("removed what an interrupted command had prepared in {}", folder.path());
-    }
-  }
-
-  private static boolean hasJournal(OpenFolder stage) throws IOException {
-    return stage.has(stage.name(Journal.NAME)) || stage.has(stage.name(Journal.BACK));
-  }
-
-  private static boolean homeHasJournal(Path home, Path name, OpenFolder.Opener opener)
-      throws IOException {
-    try (OpenFolder folder = opener.open(home)) {
-      if (!folder.has(name) || !StageFolder.isOurs(folder, name)) {
-        return false;
-      }
-      try (OpenFolder stage = folder.enter(name)) {
-        return hasJournal(stage);
-      }
-    } catch (NoSuchFileException e) {
-      return false;
-    }
-  }
-
-  @SuppressWarnings("try") // holding the folders is all that is done with the lock
-  private static void finish(OpenFolder home, Path name, OpenFolder.Opener opener)
-      throws IOException {
-    Journal journal;
-    boolean back;
-    try (OpenFolder stage = home.enter(name)) {
-      back = stage.has(stage.name(Journal.BACK));
-      journal = Journal.read(stage, back ? Journal.BACK : Journal.NAME);
-    }
-    if (journal.folders().isEmpty() || !isAt(home, journal.folders().get(0))) {
-      LOG.warn("{} in {} was made for another folder and is left alone", name, home.path());
-      throw new NoSuchFileException(name.toString());
-    }
+    StepRecord.Stage stage = found.get();
     List<OpenFolder> folders = new ArrayList<>();
+    List<StepRecord.Room> rooms = new ArrayList<>();
+    List<Integer> positions = new ArrayList<>();
     try {
-      for (Journal.JournalPath place : journal.folders()) {
-        OpenFolder folder = opener.open(place.path());
-        folders.add(folder);
-        if (!isAt(folder, place)) {
-          throw new FileSystemException(
-              place.path().toString(), null, "it is another folder than when the work began");
+      for (int i = 0; i < stage.rooms().size(); i++) {
+        Optional<OpenFolder> open = open(stage, stage.rooms().get(i), opener);
+        if (open.isPresent()) {
+          folders.add(open.get());
+          rooms.add(stage.rooms().get(i));
+          positions.add(i);
         }
       }
-      try (FolderLock lock = FolderLock.hold(folders)) {
-        Stages stages = Stages.of(folders, name);
-        try {
-          run(stages, journal, back);
-        } finally {
-          stages.close();
-        }
-        StageFolder.remove(folders, name.toString());
-      }
+      finish(record, stage, new There(stage.with(rooms), folders, positions), wait);
     } finally {
       for (OpenFolder folder : folders) {
         folder.close();
@@ -158,48 +153,100 @@ final class Recovery {
     }
   }
 
-  private static void run(Stages stages, Journal journal, boolean back) throws IOException {
-    Applier applier = new Applier(stages.rooms(), true);
-    if (back) {
+  /** The folders of a step that are there. */
+  private record There(StepRecord.Stage stage, List<OpenFolder> folders, List<Integer> positions) {}
+
+  /** A folder of a step, if it is still the same one. */
+  private static Optional<OpenFolder> open(
+      StepRecord.Stage stage, StepRecord.Room room, OpenFolder.Opener opener) throws IOException {
+    OpenFolder folder;
+    try {
+      folder = opener.open(room.path());
+    } catch (NoSuchFileException | NotDirectoryException | ForeignLinkException e) {
+      return Optional.empty();
+    }
+    if (folder.path().equals(room.path())
+        && folder.id().isSame(room.folder(), stage.isSameBoot())) {
+      return Optional.of(folder);
+    }
+    folder.close();
+    return Optional.empty();
+  }
+
+  @SuppressWarnings("try") // holding the folders is all that is done with the lock
+  private static void finish(StepRecord record, StepRecord.Stage all, There there, Duration wait)
+      throws IOException {
+    boolean back = record.folder().has(record.folder().name(Journal.BACK));
+    boolean forward = record.folder().has(record.folder().name(Journal.NAME));
+    boolean whole = there.folders().size() == all.rooms().size();
+    Optional<Journal> journal =
+        back || forward
+            ? Optional.of(Journal.read(record.folder(), back ? Journal.BACK : Journal.NAME))
+            : Optional.empty();
+    if (journal.isPresent() && !whole && isFresh(journal.get())) {
+      throw new IOException(
+          "a folder of it is not there, or it is another one than before: "
+              + all.rooms().stream()
+                  .map(StepRecord.Room::path)
+                  .filter(
+                      path -> there.folders().stream().noneMatch(one -> one.path().equals(path)))
+                  .map(SafeFile::shown)
+                  .toList());
+    }
+    try (FolderLock lock = FolderLock.hold(there.folders(), wait)) {
+      if (journal.isPresent()) {
+        run(record, there, journal.get().only(there.positions()), back);
+      } else {
+        LOG.info("removed what an interrupted command had prepared");
+      }
+      record.settle();
+      StageFolder.remove(there.folders(), there.stage());
+      record.finish();
+    }
+  }
+
+  private static boolean isFresh(Journal journal) {
+    return Duration.between(journal.at(), Instant.now()).abs().compareTo(PATIENCE) < 0;
+  }
+
+  private static void run(StepRecord record, There there, Journal journal, boolean back)
+      throws IOException {
+    List<Applier.Room> rooms = new ArrayList<>();
+    try {
+      for (int i = 0; i < there.folders().size(); i++) {
+        OpenFolder folder = there.folders().get(i);
+        rooms.add(
+            new Applier.Room(
+                folder, StageFolder.enter(folder, there.stage(), there.stage().rooms().get(i))));
+      }
+      Applier applier = new Applier(rooms, true);
+      if (!back && isForward(applier, journal)) {
+        KeptVersions.keep(record, there.stage().rooms());
+        applier.drop(record.state(), journal);
+        LOG.info("finished what an interrupted command had begun");
+        return;
+      }
+      if (!back) {
+        record.takeBack();
+      }
       applier.back(journal.changes());
       LOG.info("took back what an interrupted command had begun");
-      return;
-    }
-    try {
-      applier.forward(journal);
-      LOG.info("finished what an interrupted command had begun");
-    } catch (FileSystemException e) {
-      LOG.info("took back what an interrupted command had begun", e);
-      OpenFolder home = stages.rooms().get(0).stage().orElseThrow();
-      home.rename(home.name(Journal.NAME), home, home.name(Journal.BACK));
-      home.flush();
-      applier.back(journal.changes());
-    }
-  }
-
-  private static boolean isAt(OpenFolder folder, Journal.JournalPath place) throws IOException {
-    return Snapshot.number(folder.attributes()).equals(place.number())
-        && folder.path().equals(place.path());
-  }
-
-  /** The step's own folders, opened. */
-  private record Stages(List<Applier.Room> rooms) {
-    static Stages of(List<OpenFolder> folders, Path name) throws IOException {
-      List<Applier.Room> rooms = new ArrayList<>();
-      for (OpenFolder folder : folders) {
-        boolean there = folder.has(name) && StageFolder.isOurs(folder, name);
-        rooms.add(
-            new Applier.Room(folder, there ? Optional.of(folder.enter(name)) : Optional.empty()));
-      }
-      return new Stages(rooms);
-    }
-
-    void close() throws IOException {
+    } finally {
       for (Applier.Room room : rooms) {
         if (room.stage().isPresent()) {
           room.stage().get().close();
         }
       }
+    }
+  }
+
+  private static boolean isForward(Applier applier, Journal journal) throws IOException {
+    try {
+      applier.forward(journal);
+      return true;
+    } catch (FileSystemException e) {
+      LOG.info("an interrupted command can't be finished", e);
+      return false;
     }
   }
 }

@@ -150,8 +150,14 @@ public final class SafeRead {
     BasicFileAttributes attributes =
         Files.readAttributes(file, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
     checkKind(file, attributes);
+    TimedOpen.Opening<SeekableByteChannel> opening =
+        () ->
+            Files.newByteChannel(file, Set.of(StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS));
+    // What was found in a folder may be exchanged by whoever can write there.
     try (SeekableByteChannel channel =
-        Files.newByteChannel(file, Set.of(StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS))) {
+        FolderGuard.isOursAlone(SafeFile.folderOf(file))
+            ? opening.open()
+            : TimedOpen.open(file, opening)) {
       return content(Channels.newInputStream(channel), most, head, Optional.of(channel.size()));
     }
   }

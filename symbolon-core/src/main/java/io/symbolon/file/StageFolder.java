@@ -1,28 +1,38 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.file;
 
-import io.symbolon.limit.Limits;
 import io.symbolon.text.Hex;
 import java.io.IOException;
-import java.net.URI;
 import java.nio.ByteBuffer;
 import java.nio.channels.Channels;
 import java.nio.channels.FileChannel;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.DirectoryNotEmptyException;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.NotDirectoryException;
 import java.nio.file.Path;
 import java.security.SecureRandom;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The folder in which a step prepares its files, beside where they will lie: this account's alone,
  * so that nobody can put anything in the place of what is prepared.
+ *
+ * <p>Its name, its owner and its mode prove nothing: whoever may rename in the folder around it can
+ * give that name to another folder. It is the one that is on record ({@link StepRecord}) by its
+ * device and number, and it has the key of that step in it. Only then it is looked into; and what
+ * is removed are the files that are on record, never what else may be there.
  */
 final class StageFolder {
   /** How its name begins; sixteen random digits follow. */
   static final String PREFIX = ".symbolon-step-";
 
-  private static final String HOME = "home"; // in which folder the journal lies
+  private static final Logger LOG = LoggerFactory.getLogger(StageFolder.class);
+  private static final String MARK = "mark"; // the key of the step
 
   private StageFolder() {}
 
@@ -32,56 +42,129 @@ final class StageFolder {
     return PREFIX + Hex.of(random);
   }
 
-  /** Whether it is a folder that this process's account made and nobody else can look into. */
-  static boolean isOurs(OpenFolder folder, Path name) throws IOException {
-    if (!folder.has(name) || !folder.attributes(name).isDirectory()) {
-      return false;
-    }
-    return !(folder.rights(name) instanceof Rights.Posix rights)
-        || (Accounts.isUs(rights.owner())
-            && java.nio.file.attribute.PosixFilePermissions.toString(rights.permissions())
-                .equals("rwx------"));
-  }
-
-  /** Notes where the journal will lie. */
-  static void writeHome(OpenFolder stage, OpenFolder home) throws IOException {
-    try (FileChannel channel = stage.create(stage.name(HOME))) {
-      ByteBuffer content =
-          ByteBuffer.wrap(home.path().toUri().toString().getBytes(StandardCharsets.UTF_8));
+  /** Marks a new one as this step's. */
+  static void mark(OpenFolder stage, String key) throws IOException {
+    try (FileChannel channel = stage.create(stage.name(MARK))) {
+      ByteBuffer content = ByteBuffer.wrap(key.getBytes(StandardCharsets.UTF_8));
       while (content.hasRemaining()) {
         channel.write(content);
       }
-      channel.force(true);
-    }
-  }
-
-  /** Where the journal lies; nothing where it lies here, or was never written. */
-  static Optional<Path> home(OpenFolder stage) throws IOException {
-    Path name = stage.name(HOME);
-    if (!stage.has(name)) {
-      return Optional.empty();
-    }
-    try (FileChannel channel = stage.read(name)) {
-      String text =
-          new String(
-              Channels.newInputStream(channel).readNBytes(Limits.STAGE_PATH_BYTES),
-              StandardCharsets.UTF_8);
-      return Optional.of(Path.of(URI.create(text)));
-    } catch (IllegalArgumentException e) {
-      return Optional.empty(); // cut off: the journal was not written then
     }
   }
 
   /**
-   * Removes it everywhere. The one with the journal goes last, so that a crash in between leaves
-   * nothing that nobody knows of.
+   * Opens the step's own folder.
+   *
+   * @param at the folder on record
+   * @return nothing where it is gone, or where another folder has its name
    */
-  static void remove(List<OpenFolder> folders, String stage) throws IOException {
+  static Optional<OpenFolder> enter(OpenFolder folder, StepRecord.Stage stage, StepRecord.Room at)
+      throws IOException {
+    Path name = folder.name(stage.name());
+    if (at.stage().isEmpty() || !folder.has(name)) {
+      return Optional.empty();
+    }
+    OpenFolder found;
+    try {
+      found = folder.enter(name);
+    } catch (NoSuchFileException | NotDirectoryException e) {
+      return Optional.empty();
+    }
+    if (found.id().isSame(at.stage().get(), stage.isSameBoot()) && isMarked(found, stage.key())) {
+      return Optional.of(found);
+    }
+    found.close();
+    return Optional.empty();
+  }
+
+  private static boolean isMarked(OpenFolder stage, String key) throws IOException {
+    if (!stage.has(stage.name(MARK))) {
+      return false;
+    }
+    byte[] wanted = key.getBytes(StandardCharsets.UTF_8);
+    try (FileChannel channel = stage.read(stage.name(MARK))) {
+      return Arrays.equals(wanted, Channels.newInputStream(channel).readNBytes(wanted.length + 1));
+    }
+  }
+
+  /**
+   * Removes it everywhere: the files that are on record, and the folder itself if it is empty then.
+   * Whatever else bears its name is left, and told.
+   */
+  static void remove(List<OpenFolder> folders, StepRecord.Stage stage) throws IOException {
     for (int i = folders.size() - 1; i >= 0; i--) {
-      Path name = folders.get(i).name(stage);
-      if (folders.get(i).has(name)) {
-        folders.get(i).deleteTree(name);
+      remove(folders.get(i), stage, stage.rooms().get(i));
+    }
+  }
+
+  private static void remove(OpenFolder folder, StepRecord.Stage stage, StepRecord.Room at)
+      throws IOException {
+    Path name = folder.name(stage.name());
+    if (!folder.has(name)) {
+      return;
+    }
+    Optional<OpenFolder> own = enter(folder, stage, at);
+    if (own.isPresent()) {
+      try (OpenFolder opened = own.get()) {
+        for (StepRecord.Held held : at.holds()) {
+          removeHeld(opened, held);
+        }
+        opened.deleteIfThere(opened.name(MARK));
       }
+    } else if (!isEmptyAndOurs(folder, name, at, stage)) {
+      LOG.warn(
+          "{} is not the folder that was made there and is left as it is",
+          SafeFile.shown(folder.path().resolve(name)));
+      return;
+    }
+    try {
+      folder.deleteFolder(name);
+    } catch (DirectoryNotEmptyException e) {
+      LOG.warn(
+          "{} contains something that is not on record and is left as it is",
+          SafeFile.shown(folder.path().resolve(name)));
+    } catch (NoSuchFileException | NotDirectoryException e) {
+      LOG.debug("{} is gone", name, e);
+    }
+  }
+
+  /** One that was made a moment before the process died: there is nothing in it to be lost. */
+  private static boolean isEmptyAndOurs(
+      OpenFolder folder, Path name, StepRecord.Room at, StepRecord.Stage stage) throws IOException {
+    if (!folder.attributes(name).isDirectory()
+        || (folder.rights(name) instanceof Rights.Posix rights && !Accounts.isUs(rights.owner()))) {
+      return false;
+    }
+    try (OpenFolder found = folder.enter(name)) {
+      return (at.stage().isEmpty() || found.id().isSame(at.stage().get(), stage.isSameBoot()))
+          && found.names().isEmpty();
+    } catch (NoSuchFileException | NotDirectoryException e) {
+      return false;
+    }
+  }
+
+  private static void removeHeld(OpenFolder stage, StepRecord.Held held) throws IOException {
+    Path name = stage.name(held.name());
+    if (!held.isFolder()) {
+      stage.deleteIfThere(name);
+    } else if (stage.has(name)) {
+      removeFolder(stage, name, held.inner());
+    }
+  }
+
+  /** Removes a folder with files of ours in it, as far as there is nothing else in it. */
+  static void removeFolder(OpenFolder around, Path name, List<String> files) throws IOException {
+    try (OpenFolder inside = around.enter(name)) {
+      for (String file : files) {
+        inside.deleteIfThere(inside.name(file));
+      }
+    }
+    try {
+      around.deleteFolder(name);
+    } catch (DirectoryNotEmptyException e) {
+      LOG.warn(
+          "{} contains something that was put there since and is left as it is",
+          SafeFile.shown(around.path().resolve(name)));
     }
   }
 }

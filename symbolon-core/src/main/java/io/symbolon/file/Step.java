@@ -19,28 +19,31 @@ import org.slf4j.LoggerFactory;
  * Several files that get their names together: all of them or none, also when the process is killed
  * in between.
  *
- * <p>Each folder is opened once and held. In it a folder is made that is this account's alone;
+ * <p>Each folder is opened once and held. What the step will make is put on record in the state
+ * folder ({@link StepRecord}); then a folder is made in each of them that is this account's alone;
  * there the new files, and copies of those that they replace, are written, get their owner and mode
- * and are flushed. A journal then says what is about to happen; from that moment on the step counts
- * as done, and whoever finds it interrupted finishes it ({@link Recovery}). Copies go to the folder
- * for undo, files get their names by renames, and what lies there afterwards is compared with what
- * was written. At last the folders of the step are removed, the one with the journal last.
+ * and are flushed. A journal in the record then says what is about to happen; from that moment on
+ * the step counts as done, and whoever finds it interrupted finishes it ({@link Recovery}). Files
+ * get their names by renames, and what lies there afterwards is compared with what was written. At
+ * last what was replaced is kept for undo ({@link KeptVersions}), the folders of the step are
+ * removed, and the record goes.
  */
 final class Step implements Closeable {
   private static final Logger LOG = LoggerFactory.getLogger(Step.class);
 
   private final OpenFolder.Opener opener;
-  private final String stageName;
   private final StepPlan plan;
   private final IdentityHashMap<FileSet.Item, Kept> restored = new IdentityHashMap<>();
   private @Nullable FolderLock lock;
-  private boolean committed;
+  private @Nullable OpenFolder state;
+  private @Nullable StepRecord record;
   private @Nullable Journal named; // once the files have their names
+  private boolean committed;
+  private boolean stuck; // what was begun could not be taken back: it stays on record
 
   Step(OpenFolder.Opener opener) {
     this.opener = opener;
     this.plan = new StepPlan(opener);
-    this.stageName = StageFolder.newName();
   }
 
   /**
@@ -69,10 +72,7 @@ final class Step implements Closeable {
    */
   void prepare(List<FileSet.Item> items, Collection<Path> made) throws IOException {
     plan.place(items, made);
-    lock = FolderLock.hold(plan.folders());
-    for (OpenFolder folder : plan.folders()) {
-      Recovery.tidyNowAndThen(folder, opener);
-    }
+    lock = FolderLock.holdTidied(plan.folders(), opener);
     plan.look();
   }
 
@@ -82,18 +82,20 @@ final class Step implements Closeable {
    * @param before what is done in between
    */
   void stage(Instant when, Runnable before) throws IOException {
-    new StepFiles(plan, restored).write(stageName);
+    Path first = plan.hosts().get(0).folder.path();
+    OpenFolder records = StateFolder.open(first.getFileSystem(), opener);
+    state = records;
+    StepRecord begun = StepRecord.begin(records);
+    record = begun;
+    Instant at =
+        KeptVersions.freeMoment(
+            records, plan.keeping().stream().map(OpenFolder::path).toList(), when);
+    new StepFiles(plan, restored).write(begun, StageFolder.newName(), at);
     before.run();
-    commit(when);
+    commit(begun, at);
   }
 
-  private void commit(Instant when) throws IOException {
-    String stamp = Undo.freeStamp(plan.keeping(), when);
-    List<Journal.JournalPath> places = new ArrayList<>();
-    for (StepPlan.Host host : plan.hosts()) {
-      places.add(
-          new Journal.JournalPath(host.folder.path(), Snapshot.number(host.folder.attributes())));
-    }
+  private void commit(StepRecord begun, Instant at) throws IOException {
     List<Journal.Change> changes = new ArrayList<>();
     // New folders first: what is in them may be what the other files need.
     for (StepPlan.NewFolder made : plan.newFolders()) {
@@ -106,7 +108,7 @@ final class Step implements Closeable {
               Journal.Change.ChangeKind.FOLDER,
               Optional.empty(),
               Snapshot.of(stage.attributes(stage.name(made.number() + ".new"))),
-              ""));
+              plan.namesIn(made)));
     }
     for (StepPlan.Part part : plan.parts()) {
       if (part.inside == null) {
@@ -118,9 +120,7 @@ final class Step implements Closeable {
                 Journal.Change.ChangeKind.FILE,
                 part.old,
                 java.util.Objects.requireNonNull(part.fresh),
-                part.isKept()
-                    ? Undo.keptName(stamp, part.name)
-                    : part.isNoted() ? Undo.absentName(stamp, part.name) : ""));
+                List.of()));
       }
     }
     List<Journal.Drop> drops = new ArrayList<>();
@@ -135,7 +135,7 @@ final class Step implements Closeable {
                 Journal.Change.ChangeKind.GONE,
                 one.old(),
                 one.old().get(),
-                Undo.keptName(stamp, one.name())));
+                List.of()));
       }
     }
     for (StepPlan.Part part : plan.parts()) {
@@ -144,16 +144,14 @@ final class Step implements Closeable {
         drops.add(new Journal.Drop(part.host.position, kept.name()));
       }
     }
-    Journal journal = new Journal(places, changes, drops);
-    OpenFolder home = plan.hosts().get(0).stage();
-    journal.write(home);
+    Journal journal = new Journal(at, changes, drops);
+    begun.commit(journal);
     named = journal;
     try {
       applier().forward(journal);
       committed = true;
-      noteAsides(stamp);
     } catch (IOException e) {
-      back(journal);
+      back(begun, journal);
       throw e;
     }
   }
@@ -166,11 +164,12 @@ final class Step implements Closeable {
         false);
   }
 
-  private void back(Journal journal) throws IOException {
-    OpenFolder home = plan.hosts().get(0).stage();
-    home.rename(home.name(Journal.NAME), home, home.name(Journal.BACK));
-    home.flush();
+  private void back(StepRecord begun, Journal journal) throws IOException {
+    stuck = true;
+    begun.takeBack();
     applier().back(journal.changes());
+    stuck = false;
+    committed = false;
   }
 
   /**
@@ -188,61 +187,82 @@ final class Step implements Closeable {
         changed.add(part.path());
       }
     }
-    back(java.util.Objects.requireNonNull(named));
+    back(java.util.Objects.requireNonNull(record), java.util.Objects.requireNonNull(named));
     return changed;
-  }
-
-  private void noteAsides(String stamp) throws IOException {
-    for (StepPlan.Part part : plan.parts()) {
-      if (part.isKept()) {
-        Optional<OpenFolder> undo = UndoFolder.open(part.host.folder);
-        if (undo.isPresent()) {
-          try (OpenFolder kept = undo.get()) {
-            part.aside = Optional.of(kept.path().resolve(Undo.keptName(stamp, part.name)));
-          }
-        }
-      }
-    }
   }
 
   /** What was written, in the order of the items. */
   List<FileSet.Written> written() throws IOException {
     List<FileSet.Written> written = new ArrayList<>();
+    StepRecord begun = java.util.Objects.requireNonNull(record);
     for (StepPlan.Part part : plan.parts()) {
+      Optional<Path> aside =
+          part.isKept()
+              ? Optional.of(
+                  KeptVersions.place(
+                      begun.state(), part.host.folder.path(), begun.number(), part.number))
+              : Optional.empty();
       written.add(
           new FileSet.Written(
-              part.path(), part.aside, Access.of(part.rights.rights(), part.rights.lost())));
-    }
-    for (OpenFolder folder : plan.keeping()) {
-      Undo.prune(folder);
+              part.path(), aside, Access.of(part.rights.rights(), part.rights.lost())));
     }
     return written;
   }
 
-  /** Removes what was only for the step, and lets go of the folders. */
+  /**
+   * Keeps for undo what was replaced, removes what was only for the step, and lets go of the
+   * folders. What can't be done now stays on record for the next command.
+   */
   @Override
   public void close() throws IOException {
     try {
-      for (StepPlan.Host host : plan.hosts()) {
-        OpenFolder stage = host.stage;
-        if (stage != null) {
-          stage.close();
-        }
-      }
-      if (lock != null) {
-        StageFolder.remove(plan.folders(), stageName);
+      if (record != null && !stuck) {
+        end(record);
       }
     } catch (IOException e) {
       if (committed) {
-        LOG.warn("what was prepared could not be removed: {}", SafeFile.message(e));
+        LOG.warn("what was prepared could not be removed yet: {}", SafeFile.message(e));
       } else {
-        LOG.debug("what was prepared could not be removed", e);
+        LOG.debug("what was prepared could not be removed yet", e);
       }
     } finally {
-      if (lock != null) {
-        lock.close();
+      letGo();
+    }
+  }
+
+  private void end(StepRecord begun) throws IOException {
+    StepRecord.Stage stage = plan.stage;
+    if (committed && stage != null) {
+      KeptVersions.keep(begun, stage.rooms());
+      applier().drop(begun.state(), java.util.Objects.requireNonNull(named));
+      for (OpenFolder folder : plan.keeping()) {
+        KeptVersions.prune(begun.state(), folder.path());
       }
+    }
+    begun.settle();
+    for (StepPlan.Host host : plan.hosts()) {
+      OpenFolder own = host.stage;
+      if (own != null) {
+        own.close();
+      }
+    }
+    Optional<StepRecord.Stage> made = begun.stage();
+    if (made.isPresent()) {
+      StageFolder.remove(plan.folders(), made.get());
+    }
+    begun.finish();
+  }
+
+  @SuppressWarnings("try") // what is opened is only closed here, whatever happens to the others
+  private void letGo() throws IOException {
+    try (OpenFolder records = state;
+        StepRecord begun = record;
+        FolderLock held = lock) {
       for (StepPlan.Host host : plan.hosts()) {
+        OpenFolder own = host.stage;
+        if (own != null) {
+          own.close();
+        }
         host.folder.close();
       }
     }

@@ -8,6 +8,9 @@ import java.nio.channels.FileChannel;
 import java.nio.file.FileSystemException;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.slf4j.Logger;
@@ -33,37 +36,93 @@ final class StepFiles {
     this.restored = restored;
   }
 
-  /** Makes the folders of the step, with this name, and writes all of it. */
-  void write(String stageName) throws IOException {
+  /** Makes the folders of the step, on record before and after, and writes all of it. */
+  void write(StepRecord record, String stageName, Instant at) throws IOException {
+    StepRecord.Stage planned = StepRecord.Stage.of(stageName, rooms());
+    record.write(planned);
+    List<StepRecord.Room> made = new ArrayList<>();
     for (StepPlan.Host host : plan.hosts()) {
       OpenFolder stage = host.folder.make(host.folder.name(stageName));
       host.stage = stage;
-      if (host.position > 0) {
-        StageFolder.writeHome(stage, plan.hosts().get(0).folder);
-      }
+      made.add(planned.rooms().get(host.position).with(stage.id()));
     }
-    for (StepPlan.NewFolder made : plan.newFolders()) {
-      stageFolder(made);
+    StepRecord.Stage stageMade = planned.with(made);
+    plan.stage = stageMade;
+    record.write(stageMade);
+    for (StepPlan.Host host : plan.hosts()) {
+      StageFolder.mark(host.stage(), planned.key());
+    }
+    for (StepPlan.NewFolder one : plan.newFolders()) {
+      stageFolder(one);
     }
     for (StepPlan.Part part : plan.parts()) {
       if (part.inside == null) {
         OpenFolder stage = part.host.stage();
         write(part, stage, stage.name(part.number + ".new"), part.host.folder);
         if (part.old.isPresent()) {
-          copyOld(part, stage);
+          copyOld(part, stage, record);
         } else if (part.isNoted()) {
-          stage.create(stage.name(part.number + ".old")).close();
+          KeptVersions.noteAbsent(record.folder(), part.number);
         }
       }
     }
     for (StepPlan.Leaving one : plan.leaving()) {
       OpenFolder stage = one.host().stage();
       stage.create(stage.name(one.number() + ".new")).close();
+      if (one.old().isPresent()) {
+        keep(one.host().folder, one.name(), record, one.number());
+      }
     }
     for (StepPlan.Host host : plan.hosts()) {
+      List<KeptVersions.Kept> kept = kept(host);
+      if (!kept.isEmpty()) {
+        KeptVersions.note(record.folder(), host.position, host.folder, at, kept);
+      }
       host.stage().flush();
       host.folder.flush();
     }
+  }
+
+  /** What will be in the step's own folders. */
+  private List<StepRecord.Room> rooms() throws IOException {
+    List<StepRecord.Room> rooms = new ArrayList<>();
+    for (StepPlan.Host host : plan.hosts()) {
+      List<StepRecord.Held> holds = new ArrayList<>();
+      for (StepPlan.NewFolder one : plan.newFolders()) {
+        if (one.host() == host) {
+          holds.add(new StepRecord.Held(one.number() + ".new", true, plan.namesIn(one)));
+        }
+      }
+      for (StepPlan.Part part : plan.parts()) {
+        if (part.host == host && part.inside == null) {
+          holds.add(StepRecord.Held.file(part.number + ".new"));
+          holds.add(StepRecord.Held.file(part.number + ".old"));
+        }
+      }
+      for (StepPlan.Leaving one : plan.leaving()) {
+        if (one.host() == host) {
+          holds.add(StepRecord.Held.file(one.number() + ".new"));
+          holds.add(StepRecord.Held.file(one.number() + ".old"));
+        }
+      }
+      rooms.add(new StepRecord.Room(host.folder.path(), host.folder.id(), Optional.empty(), holds));
+    }
+    return rooms;
+  }
+
+  private List<KeptVersions.Kept> kept(StepPlan.Host host) {
+    List<KeptVersions.Kept> kept = new ArrayList<>();
+    for (StepPlan.Part part : plan.parts()) {
+      if (part.host == host && (part.isKept() || part.isNoted())) {
+        kept.add(new KeptVersions.Kept(part.name, part.number, part.isNoted()));
+      }
+    }
+    for (StepPlan.Leaving one : plan.leaving()) {
+      if (one.host() == host && one.old().isPresent()) {
+        kept.add(new KeptVersions.Kept(one.name(), one.number(), false));
+      }
+    }
+    return kept;
   }
 
   private void stageFolder(StepPlan.NewFolder made) throws IOException {
@@ -144,13 +203,35 @@ final class StepFiles {
     }
   }
 
-  /** A copy of what is replaced, with its rights and its time: what undo brings back. */
-  private static void copyOld(StepPlan.Part part, OpenFolder stage) throws IOException {
+  /**
+   * Copies of what is replaced, with its rights and its time: one in the step's own folder, for
+   * taking the step back, and one in its record, for undo.
+   */
+  private static void copyOld(StepPlan.Part part, OpenFolder stage, StepRecord record)
+      throws IOException {
     OpenFolder folder = part.host.folder;
     Path copy = stage.name(part.number + ".old");
-    Snapshot old = part.old.orElseThrow();
-    try (FileChannel from = folder.read(part.name);
-        FileChannel to = stage.create(copy)) {
+    Rights rights = part.oldRights.orElseThrow();
+    copy(folder, part.name, stage, copy, rights);
+    if (part.isKept()) {
+      copy(stage, copy, record.folder(), record.folder().name(part.number + ".old"), rights);
+    }
+    if (!Snapshot.of(folder, part.name).equals(part.old)) {
+      throw new Applier.ChangedMeanwhile(part.path());
+    }
+  }
+
+  private static void keep(OpenFolder folder, Path name, StepRecord record, int number)
+      throws IOException {
+    copy(folder, name, record.folder(), record.folder().name(number + ".old"), folder.rights(name));
+  }
+
+  private static void copy(
+      OpenFolder fromFolder, Path name, OpenFolder toFolder, Path copy, Rights rights)
+      throws IOException {
+    FileTime changed = fromFolder.attributes(name).lastModifiedTime();
+    try (FileChannel from = fromFolder.read(name);
+        FileChannel to = toFolder.create(copy)) {
       long at = 0;
       long size = from.size();
       while (at < size) {
@@ -162,15 +243,11 @@ final class StepFiles {
       }
       to.force(true);
     }
-    Rights rights = part.oldRights.orElseThrow();
     try {
-      stage.give(copy, rights);
-    } catch (FileSystemException e) {
-      LOG.debug("the owner of the copy of {} could not be kept", part.path(), e);
+      toFolder.give(copy, rights);
+    } catch (FileSystemException | ClassCastException e) {
+      LOG.debug("the owner of the copy of {} could not be kept", name, e);
     }
-    stage.touch(copy, FileTime.from(old.changed()));
-    if (!Snapshot.of(folder, part.name).equals(part.old)) {
-      throw new Applier.ChangedMeanwhile(part.path());
-    }
+    toFolder.touch(copy, changed);
   }
 }

@@ -28,6 +28,7 @@ final class StepPlan {
   private final List<Part> parts = new ArrayList<>();
   private final List<Leaving> leaving = new ArrayList<>();
   private int numbers;
+  StepRecord.@Nullable Stage stage; // once the step's own folders are made
 
   StepPlan(OpenFolder.Opener opener) {
     this.opener = opener;
@@ -168,6 +169,14 @@ final class StepPlan {
 
   List<Part> parts() {
     return parts;
+  }
+
+  /** The names of the files in a new folder. */
+  List<String> namesIn(NewFolder folder) {
+    return parts.stream()
+        .filter(part -> part.isIn(folder))
+        .map(part -> part.name.toString())
+        .toList();
   }
 
   List<Leaving> leaving() {

@@ -16,7 +16,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
-import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
@@ -28,31 +27,17 @@ import java.util.Optional;
 import java.util.TreeMap;
 
 /**
- * Keeps what was replaced and brings it back.
+ * Lists what was replaced, brings it back, and forgets it.
  *
- * <p>Beside the files lies a folder {@value #FOLDER}, which belongs to the account that replaced
- * them. A file put aside there is named with the moment, to the millisecond, and its own name:
- * {@code 20260503T142907.125Z_keystore.p12}. There is no index that could be damaged or forgotten:
- * the names are the index. What is kept is a copy with the owner, the mode and the time of the
- * file. Of each file the latest {@value #MOST_VERSIONS} versions are kept. A folder of that name
- * that somebody else owns or may write to is not looked into.
+ * <p>What is kept lies in the state folder of the account that replaced it ({@link StateFolder}),
+ * where nobody else can write: a copy of the file with its owner, its mode and its time. What lies
+ * beside the files themselves is never brought back, whatever it is called. The number of the
+ * command gives the order, since a clock may go wrong; the moment is shown, to the millisecond. Of
+ * each file the latest {@value #MOST_VERSIONS} versions are kept.
  */
 public final class Undo {
-  /** The folder beside a file that keeps its earlier versions. */
-  public static final String FOLDER = ".symbolon-undo";
-
   /** How many versions of one file are kept; older ones go when another is added. */
   public static final int MOST_VERSIONS = 50;
-
-  static final int STAMP_LENGTH = 20;
-
-  private static final String END = "~";
-
-  /** Behind the moment: for a version, and for a file that was not there. */
-  private static final String SIGNS = "+=";
-
-  /** The same in folders of before, where a name ended as the file's own. */
-  private static final String EARLIER_SIGNS = "_-";
 
   private static final DateTimeFormatter STAMP =
       DateTimeFormatter.ofPattern("uuuuMMdd'T'HHmmss.SSS'Z'").withZone(ZoneOffset.UTC);
@@ -64,73 +49,11 @@ public final class Undo {
    *
    * @param target the file it was
    * @param kept where it is kept
-   * @param replacedAt when it was replaced
+   * @param replacedAt when it was replaced, by the clock of that moment
    * @param absent whether there was no such file: bringing that back takes the file away
+   * @param number the number of the command that replaced it: a later one has a greater number
    */
-  public record Version(Path target, Path kept, Instant replacedAt, boolean absent) {}
-
-  /**
-   * {@return whether a folder of this name is one that Symbolon itself made for its work}
-   *
-   * @param name the name
-   */
-  public static boolean isOurs(String name) {
-    return name.equals(FOLDER)
-        || name.startsWith(FOLDER + "-")
-        || name.startsWith(StageFolder.PREFIX);
-  }
-
-  /**
-   * A moment at which nothing that is kept in these folders was replaced, as their names say it.
-   */
-  static String freeStamp(Collection<OpenFolder> folders, Instant when) throws IOException {
-    List<String> taken = new ArrayList<>();
-    for (OpenFolder folder : folders) {
-      Optional<OpenFolder> undo = UndoFolder.open(folder);
-      if (undo.isPresent()) {
-        try (OpenFolder kept = undo.get()) {
-          kept.names().forEach(name -> taken.add(name.toString()));
-        }
-      }
-    }
-    Instant moment = when;
-    while (true) {
-      String stamp = STAMP.format(moment);
-      if (taken.stream().noneMatch(name -> name.startsWith(stamp))) {
-        return stamp;
-      }
-      moment = moment.plusMillis(1);
-    }
-  }
-
-  /**
-   * The name that a version is kept under. It does not end as the file's own: some programs take in
-   * every file below a folder whose name ends so, and would go on with what was taken away.
-   */
-  static String keptName(String stamp, Path name) {
-    return stamp + "+" + name + END;
-  }
-
-  /** The name that says that there was no such file. */
-  static String absentName(String stamp, Path name) {
-    return stamp + "=" + name + END;
-  }
-
-  /** Removes the oldest versions of each file, where there are too many. */
-  static void prune(OpenFolder folder) throws IOException {
-    Optional<OpenFolder> undo = UndoFolder.open(folder);
-    if (undo.isEmpty()) {
-      return;
-    }
-    try (OpenFolder kept = undo.get()) {
-      Map<Path, Integer> counts = new HashMap<>();
-      for (Version version : sorted(folder, kept)) {
-        if (counts.merge(version.target(), 1, Integer::sum) > MOST_VERSIONS) {
-          kept.delete(SafeFile.lastName(version.kept()));
-        }
-      }
-    }
-  }
+  public record Version(Path target, Path kept, Instant replacedAt, boolean absent, long number) {}
 
   /**
    * {@return the earlier versions of a file, or of all files of a folder, the latest first}
@@ -143,49 +66,33 @@ public final class Undo {
     boolean wholeFolder = Files.isDirectory(path);
     Path file = wholeFolder ? path : followed(path);
     Path folder = wholeFolder ? path : SafeFile.folderOf(file);
-    if (!Files.isDirectory(folder)) {
-      return List.of();
-    }
-    try (OpenFolder open = OpenFolder.open(folder)) {
-      Optional<OpenFolder> undo = UndoFolder.open(open);
-      if (undo.isEmpty()) {
-        Optional<String> foreign = UndoFolder.foreign(open);
-        if (foreign.isPresent()) {
-          throw notTrusted(folder, foreign.get());
-        }
+    try {
+      Optional<OpenFolder> found = StateFolder.find(path.getFileSystem());
+      if (found.isEmpty() || !Files.isDirectory(folder)) {
         return List.of();
       }
-      try (OpenFolder kept = undo.get()) {
-        List<Version> versions = new ArrayList<>();
-        for (Version version : sorted(open, kept)) {
-          Path name = SafeFile.lastName(version.target());
-          if (wholeFolder || name.equals(file.getFileName())) {
-            versions.add(
-                new Version(
-                    folder.resolve(name), version.kept(), version.replacedAt(), version.absent()));
-          }
-        }
-        return versions;
+      try (OpenFolder state = found.get()) {
+        Path real = folder.toRealPath();
+        return KeptVersions.of(state, real).stream()
+            .filter(entry -> wholeFolder || entry.name().equals(file.getFileName()))
+            .map(
+                entry ->
+                    new Version(
+                        folder.resolve(entry.name()),
+                        KeptVersions.place(state, real, entry.step(), entry.number()),
+                        entry.at(),
+                        entry.absent(),
+                        entry.step()))
+            .toList();
       }
     } catch (IOException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
-          "The folder " + SafeFile.shown(folder.resolve(FOLDER)) + " can't be read.",
+          "What is kept for undo of " + SafeFile.shown(folder) + " can't be read.",
           "The system says: " + SafeFile.message(e) + ".",
           "Run the command as the user who replaced the files.",
           e);
     }
-  }
-
-  private static SymbolonException notTrusted(Path folder, String owner) {
-    return new SymbolonException(
-        Reason.UNREADABLE,
-        "Nothing in " + SafeFile.shown(folder) + " can be brought back.",
-        SafeFile.shown(folder.resolve(FOLDER))
-            + " belongs to "
-            + owner
-            + " or can be changed by others, who could have put anything into it.",
-        "Run the command as " + owner + " if that account replaced the files.");
   }
 
   private static Path followed(Path path) {
@@ -193,36 +100,6 @@ public final class Undo {
       return Files.isSymbolicLink(path) ? path.toRealPath() : path;
     } catch (IOException e) {
       return path;
-    }
-  }
-
-  private static List<Version> sorted(OpenFolder folder, OpenFolder kept) throws IOException {
-    List<Version> versions = new ArrayList<>();
-    for (Path name : kept.names()) {
-      if (kept.attributes(name).isRegularFile()) {
-        version(folder.path(), kept.path().resolve(name)).ifPresent(versions::add);
-      }
-    }
-    versions.sort(Comparator.comparing(Version::replacedAt).reversed());
-    return versions;
-  }
-
-  private static Optional<Version> version(Path folder, Path kept) {
-    String name = String.valueOf(kept.getFileName());
-    if (name.length() <= STAMP_LENGTH + 1) {
-      return Optional.empty();
-    }
-    char sign = name.charAt(STAMP_LENGTH);
-    boolean earlier = EARLIER_SIGNS.indexOf(sign) >= 0;
-    if (!earlier && (SIGNS.indexOf(sign) < 0 || !name.endsWith(END))) {
-      return Optional.empty();
-    }
-    String target = name.substring(STAMP_LENGTH + 1, name.length() - (earlier ? 0 : END.length()));
-    try {
-      Instant at = STAMP.parse(name.substring(0, STAMP_LENGTH), Instant::from);
-      return Optional.of(new Version(folder.resolve(target), kept, at, sign == '-' || sign == '='));
-    } catch (DateTimeParseException e) {
-      return Optional.empty();
     }
   }
 
@@ -245,35 +122,31 @@ public final class Undo {
    * @throws SymbolonException if a folder can't be read
    */
   public static List<Replacement> replacements(Collection<Path> folders) {
-    Map<Instant, List<Version>> byMoment = new TreeMap<>(Comparator.reverseOrder());
+    Map<Long, List<Version>> byNumber = new TreeMap<>(Comparator.reverseOrder());
     for (Path folder : folders) {
       for (Version version : versions(folder)) {
-        byMoment.computeIfAbsent(version.replacedAt(), at -> new ArrayList<>()).add(version);
+        byNumber.computeIfAbsent(version.number(), number -> new ArrayList<>()).add(version);
       }
     }
-    return byMoment.entrySet().stream()
-        .map(one -> new Replacement(one.getKey(), one.getValue()))
+    return byNumber.values().stream()
+        .map(one -> new Replacement(one.get(0).number(), one.get(0).replacedAt(), one))
         .toList();
   }
 
   /**
    * The files that one command replaced in a folder.
    *
-   * @param at when it did
+   * @param number its number: a later one has a greater number
+   * @param at when it did, by the clock of that moment
    * @param versions the files as they were before
    */
-  public record Replacement(Instant at, List<Version> versions) {
-    /**
-     * Copies the versions.
-     *
-     * @param at the moment
-     * @param versions the protocol versions
-     */
+  public record Replacement(long number, Instant at, List<Version> versions) {
+    /** Copies the versions. */
     public Replacement {
       versions = List.copyOf(versions);
     }
 
-    /** {@return the moment as it is written in the names of the files that are kept} */
+    /** {@return the moment as it is typed and shown, such as 20260503T142907.125Z} */
     public String stamp() {
       return STAMP.format(at);
     }
@@ -287,7 +160,7 @@ public final class Undo {
    * @throws SymbolonException if the file can't be written
    */
   public static void bringBack(Version version) {
-    bringBack(new Replacement(version.replacedAt(), List.of(version)));
+    bringBack(new Replacement(version.number(), version.replacedAt(), List.of(version)));
   }
 
   /**
@@ -334,13 +207,21 @@ public final class Undo {
 
   private static FileSet.Item restored(Version version, Step step) throws IOException {
     Path name = SafeFile.lastName(version.kept());
-    try (OpenFolder folder = OpenFolder.open(SafeFile.folderOf(version.target()))) {
-      Optional<OpenFolder> undo = UndoFolder.open(folder);
-      if (undo.isEmpty()) {
-        throw new NoSuchFileException(version.kept().toString());
-      }
-      try (OpenFolder kept = undo.get();
-          FileChannel channel = kept.read(name)) {
+    Path folder = SafeFile.folderOf(version.target());
+    try (OpenFolder state =
+            StateFolder.find(folder.getFileSystem())
+                .orElseThrow(() -> new NoSuchFileException(version.kept().toString()));
+        OpenFolder target = OpenFolder.open(folder);
+        OpenFolder kept =
+            KeptVersions.open(state, target.path())
+                .orElseThrow(() -> new NoSuchFileException(version.kept().toString()))) {
+      KeptVersions.Entry entry =
+          KeptVersions.of(state, target.path()).stream()
+              .filter(one -> one.keptName().equals(name.toString()))
+              .findFirst()
+              .orElseThrow(() -> new NoSuchFileException(version.kept().toString()));
+      checkFolder(version, target, entry);
+      try (FileChannel channel = kept.read(name)) {
         byte[] content = Channels.newInputStream(channel).readAllBytes();
         FileSet.Item item =
             new FileSet.Item(version.target(), content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)
@@ -351,6 +232,29 @@ public final class Undo {
                 kept.rights(name), kept.attributes(name).lastModifiedTime(), name.toString()));
         return item;
       }
+    }
+  }
+
+  /**
+   * What comes back may be a private key: it goes into the folder that it came from. Another one of
+   * that name gets it only where nobody else can have put it there.
+   */
+  private static void checkFolder(Version version, OpenFolder target, KeptVersions.Entry entry)
+      throws IOException {
+    if (target.id().isSame(entry.folder(), false)) {
+      return;
+    }
+    Optional<PathControl.Stranger> stranger = PathControl.of(target.path()).stranger();
+    if (stranger.isPresent()) {
+      throw SafeFile.refused(
+          Reason.NOT_WRITABLE,
+          version.target(),
+          "Its folder is not the one that it was in, and "
+              + stranger.get().sentence()
+              + " Somebody else may have put the folder there.",
+          "The earlier version is kept in "
+              + SafeFile.shown(version.kept())
+              + ". Copy it from there when the folder is the right one.");
     }
   }
 
@@ -378,20 +282,22 @@ public final class Undo {
     if (meant.isEmpty()) {
       return 0;
     }
-    try (OpenFolder folder = OpenFolder.open(SafeFile.folderOf(meant.get(0).target()));
-        FolderLock lock = FolderLock.hold(List.of(folder))) {
-      Optional<OpenFolder> undo = UndoFolder.open(folder);
-      if (undo.isPresent()) {
-        try (OpenFolder kept = undo.get()) {
+    Path first = SafeFile.folderOf(meant.get(0).target());
+    try (OpenFolder folder = OpenFolder.open(first);
+        FolderLock lock = FolderLock.hold(List.of(folder));
+        OpenFolder state = StateFolder.open(first.getFileSystem(), OpenFolder::open)) {
+      Optional<OpenFolder> found = KeptVersions.open(state, folder.path());
+      if (found.isPresent()) {
+        try (OpenFolder kept = found.get()) {
           for (Version version : meant) {
-            Path name = SafeFile.lastName(version.kept());
-            overwrite(kept, name);
-            kept.delete(name);
+            overwrite(kept, SafeFile.lastName(version.kept()));
           }
-          kept.flush();
         }
+        KeptVersions.remove(
+            state,
+            folder.path(),
+            meant.stream().map(one -> SafeFile.lastName(one.kept()).toString()).toList());
       }
-      UndoFolder.removeIfEmpty(folder);
       return meant.size();
     } catch (IOException e) {
       throw SafeFile.refused(

@@ -53,6 +53,14 @@ public enum FindingKind {
       "a device, a pipe, a socket, a file that the system makes up, or another account's link to a file that is not that account's: not read; a note in a folder",
       PROBLEM,
       NOTE),
+  /**
+   * A file or folder is named as those that Symbolon makes for its work, and this account has none
+   * of that name on record: it is left as it is.
+   */
+  NOT_ON_RECORD(
+      FILES,
+      "a file or folder is named as those that Symbolon makes for its work, and this account has none of that name on record: it is left as it is",
+      WARNING),
   /** A folder without a file. */
   EMPTY_FOLDER(FILES, "a folder without a file", NOTE),
   /** A file without content; a note in a folder. */

@@ -92,9 +92,6 @@ public final class Limits {
    */
   public static final int JOURNAL_BYTES = 64 << 20;
 
-  /** The longest path that the folder of a step may name, in octets. */
-  public static final int STAGE_PATH_BYTES = 64 << 10;
-
   /** How many symbolic links are followed to a file: as many as the system itself follows. */
   public static final int LINKS = 40;
 

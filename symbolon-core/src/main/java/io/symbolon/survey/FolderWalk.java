@@ -3,7 +3,7 @@ package io.symbolon.survey;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.Undo;
+import io.symbolon.file.Leftovers;
 import io.symbolon.limit.Limits;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
@@ -21,14 +21,15 @@ import java.util.Set;
 
 /**
  * Lists the files below a folder in the order of their names. A link to a folder is not followed; a
- * link to a file counts only where the file itself is not below the folder. Earlier versions kept
- * for undo are left out.
+ * link to a file counts only where the file itself is not below the folder. Folders that a running
+ * command works in are left out.
  */
 final class FolderWalk {
   private final List<Path> files = new ArrayList<>();
   private final List<Path> links = new ArrayList<>();
   private final Set<Path> linked = new HashSet<>();
   private final List<Path> special = new ArrayList<>();
+  private final List<Path> foreign = new ArrayList<>();
   private final List<SymbolonException> failures = new ArrayList<>();
 
   /**
@@ -37,10 +38,15 @@ final class FolderWalk {
    * @param files the files, sorted
    * @param links which of them are links
    * @param special devices, pipes and sockets, which are passed over
+   * @param foreign folders with a name of Symbolon's own kind that are not on record; not read
    * @param failures the folders that could not be listed
    */
   record FoundFiles(
-      List<Path> files, Set<Path> links, List<Path> special, List<SymbolonException> failures) {}
+      List<Path> files,
+      Set<Path> links,
+      List<Path> special,
+      List<Path> foreign,
+      List<SymbolonException> failures) {}
 
   static FoundFiles of(Path folder) {
     return new FolderWalk().walk(folder);
@@ -58,7 +64,7 @@ final class FolderWalk {
     }
     files.sort(null);
     special.sort(null);
-    return new FoundFiles(files, linked, special, failures);
+    return new FoundFiles(files, linked, special, foreign, failures);
   }
 
   private void addLinks() {
@@ -93,9 +99,13 @@ final class FolderWalk {
     @Override
     public FileVisitResult preVisitDirectory(Path folder, BasicFileAttributes attributes) {
       Path name = folder.getFileName();
-      return name != null && Undo.isOurs(name.toString()) && !folder.equals(top)
-          ? FileVisitResult.SKIP_SUBTREE
-          : FileVisitResult.CONTINUE;
+      if (name == null || folder.equals(top) || !Leftovers.isNamedSo(name.toString())) {
+        return FileVisitResult.CONTINUE;
+      }
+      if (!Leftovers.isOnRecord(folder)) {
+        foreign.add(folder);
+      }
+      return FileVisitResult.SKIP_SUBTREE;
     }
 
     @Override

@@ -200,6 +200,7 @@ public final class Surveyor {
                   : FileReader.ContentSource.FOUND);
         }
         walk.special().forEach(file -> findings.add(passedOver(file)));
+        walk.foreign().forEach(folder -> findings.add(notOnRecord(folder)));
         failures.addAll(walk.failures());
         if (walk.files().isEmpty() && walk.special().isEmpty() && walk.failures().isEmpty()) {
           findings.add(
@@ -238,6 +239,16 @@ public final class Surveyor {
         io.symbolon.text.VisibleText.of(file.toString()),
         "It was passed over: it is a device, a pipe or a socket.",
         "");
+  }
+
+  private static Finding notOnRecord(Path folder) {
+    return Finding.of(
+        FindingKind.NOT_ON_RECORD,
+        io.symbolon.text.VisibleText.of(folder.toString()),
+        "It is named as a folder that Symbolon makes for its work, and this account has none of"
+            + " that name on record. It was not read and is left as it is.",
+        "Find out what it is: another account may work there, an older version may have left it,"
+            + " or somebody has renamed a folder. Name it by itself to read it.");
   }
 
   /**

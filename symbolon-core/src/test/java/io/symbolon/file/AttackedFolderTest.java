@@ -211,21 +211,12 @@ class AttackedFolderTest {
   }
 
   @Test
-  void aNameThatWasGivenToAnotherFileBeforehandChangesNothingInIt() throws IOException {
-    Path store = keystore();
-    Files.createLink(app.resolve(FolderLock.NAME), precious);
-    SafeFile.write(store, KEY, Privacy.OWNER_ONLY, Existing.REPLACE);
-    nothingWasHandedOver("a lock file that is another file");
-    assertArrayEquals(KEY, Files.readAllBytes(store));
-  }
-
-  @Test
   void aReplacedFileOfTheAccountStaysTheAccounts() throws IOException {
     Path store = keystore();
     SafeFile.write(store, KEY, Privacy.OWNER_ONLY, Existing.REPLACE);
     assertEquals(service, Files.getOwner(store));
     assertArrayEquals(KEY, Files.readAllBytes(store));
-    assertEquals("root", Files.getOwner(app.resolve(Undo.FOLDER)).getName());
+    assertEquals(List.of(store), names(app), "nothing of Symbolon's lies beside it");
   }
 
   @Test
@@ -275,17 +266,35 @@ class AttackedFolderTest {
   }
 
   @Test
-  void anotherAccountsUndoFolderIsNotUsed() throws IOException {
+  void whatLiesBesideAFileIsNeverBroughtBack() throws IOException {
     Path store = keystore();
-    Path planted = Files.createDirectory(app.resolve(Undo.FOLDER));
-    Files.writeString(planted.resolve("20260503T142907.125Z_keystore.p12"), "planted");
-    Files.setOwner(planted, service);
-    SymbolonException refused = assertThrows(SymbolonException.class, () -> Undo.versions(store));
-    assertTrue(refused.seen().contains("nobody"), refused.seen());
+    Path planted = Files.createDirectory(app.resolve(".symbolon-undo"));
+    Files.writeString(planted.resolve("20990503T142907.125Z+keystore.p12~"), "planted");
+    Files.setPosixFilePermissions(planted, PosixFilePermissions.fromString("rwx------"));
+    assertEquals(List.of(), Undo.versions(store));
     SafeFile.write(store, KEY, Privacy.OWNER_ONLY, Existing.REPLACE);
     Undo.Version version = Undo.versions(store).get(0);
+    assertEquals(1, Undo.versions(store).size());
     assertEquals("the old one", Files.readString(version.kept()));
-    assertFalse(version.kept().startsWith(planted));
+    assertFalse(version.kept().startsWith(app));
+    Undo.bringBack(version);
+    assertEquals("the old one", Files.readString(store));
+    assertEquals(service, Files.getOwner(store));
+  }
+
+  @Test
+  void aKeyThatWasKeptGoesIntoNoFolderThatSomebodyElseHasPutThere() throws IOException {
+    Path store = keystore();
+    SafeFile.write(store, KEY, Privacy.OWNER_ONLY, Existing.REPLACE);
+    Files.move(app, temp.resolve("moved"));
+    app = Files.createDirectory(temp.resolve("app"));
+    Files.setOwner(app, service);
+    Undo.Version version = Undo.versions(app).get(0);
+    SymbolonException refused =
+        assertThrows(SymbolonException.class, () -> Undo.bringBack(version));
+    assertTrue(refused.seen().contains("belongs to the account nobody"), refused.seen());
+    assertEquals(List.of(), names(app));
+    Files.setOwner(app, Files.getOwner(vault));
     Undo.bringBack(version);
     assertEquals("the old one", Files.readString(store));
   }

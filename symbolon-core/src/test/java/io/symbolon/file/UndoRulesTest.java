@@ -53,7 +53,6 @@ class UndoRulesTest {
         content.put(temp.relativize(file).toString(), Files.readString(file));
       }
     }
-    content.keySet().removeIf(name -> name.contains(Undo.FOLDER));
     return content;
   }
 
@@ -82,7 +81,9 @@ class UndoRulesTest {
     assertEquals(versions.subList(0, 3), Undo.versions(key));
     assertEquals(4, Undo.forget(temp, Duration.ZERO, 0), "all of a folder");
     assertEquals(List.of(), Undo.versions(temp));
-    assertFalse(Files.exists(temp.resolve(Undo.FOLDER)), "nothing is left of it");
+    try (Stream<Path> rest = Files.list(java.util.Objects.requireNonNull(oldest.getParent()))) {
+      assertEquals(List.of(), rest.toList(), "nothing is left of it");
+    }
     assertEquals(secret + 4, Files.readString(key));
   }
 
@@ -112,21 +113,34 @@ class UndoRulesTest {
   }
 
   @Test
-  void namesOfOursAreKnownAndStrangeOnesPassedOver() throws IOException {
-    assertTrue(Undo.isOurs(Undo.FOLDER));
-    assertTrue(Undo.isOurs(Undo.FOLDER + "-2"));
-    assertTrue(Undo.isOurs(StageFolder.PREFIX + "17"));
-    assertFalse(Undo.isOurs("keystore.p12"));
-    assertFalse(Undo.isOurs("my" + Undo.FOLDER));
+  void theNumberOfACommandGivesTheOrderAndNotTheClock() throws IOException {
+    write("a", "one", THEN);
+    write("a", "two", THEN.plus(Duration.ofDays(400)));
+    write("a", "three", THEN);
+    write("a", "four", THEN.minus(Duration.ofDays(400)));
+    Undo.bringBack(Undo.replacements(temp).get(0));
+    assertEquals("three", Files.readString(temp.resolve("a")));
+    assertEquals(
+        List.of("four", "two", "one"),
+        Undo.versions(temp).stream().map(UndoRulesTest::read).toList());
+  }
+
+  private static String read(Undo.Version version) {
+    try {
+      return Files.readString(version.kept());
+    } catch (IOException e) {
+      throw new java.io.UncheckedIOException(e);
+    }
+  }
+
+  @Test
+  void strangeFilesAmongWhatIsKeptArePassedOver() throws IOException {
     write("a", "one", THEN);
     write("a", "two", THEN);
-    Path kept = temp.resolve(Undo.FOLDER);
-    String name = Undo.versions(temp).get(0).kept().getFileName().toString();
-    for (String strange :
-        List.of("x", name.substring(0, 21), name.replace('+', '*'), name + "x", "2026" + name)) {
+    Path kept = java.util.Objects.requireNonNull(Undo.versions(temp).get(0).kept().getParent());
+    for (String strange : List.of("x", "999999999999", "999999999999-0", "12")) {
       Files.writeString(kept.resolve(strange), "strange");
     }
-    Files.createDirectory(kept.resolve(name.replace("+a", "+folder")));
     assertEquals(1, Undo.versions(temp).size());
     Path link = Files.createSymbolicLink(temp.resolve("link"), temp.resolve("a"));
     assertEquals("a", Undo.versions(link).get(0).target().getFileName().toString());
@@ -252,16 +266,16 @@ class UndoRulesTest {
   }
 
   @Test
-  void whatAKilledCommandLeftIsTidiedUpByTheWay() throws IOException {
+  void aFolderOfThatNameThatIsNotOnRecordIsLeft() throws IOException {
     write("a", "one", THEN);
-    Path stage = Files.createDirectory(temp.resolve(StageFolder.PREFIX + "123"));
-    Files.writeString(stage.resolve("0.new"), "half");
-    FileSet.tidy(List.of(temp.resolve("a")));
-    assertTrue(Files.exists(stage), "open to others: it may be anybody's");
-    Files.setPosixFilePermissions(stage, PosixFilePermissions.fromString("rwx------"));
-    FileSet.tidy(List.of(temp.resolve("a"), temp.resolve("absent/x")));
-    assertFalse(Files.exists(stage));
-    assertEquals(Map.of("a", "one"), content());
-    FileSet.tidy(List.of(Path.of("/proc/self/none")));
+    Path authority = Files.createDirectory(temp.resolve("ca"));
+    Files.setPosixFilePermissions(authority, PosixFilePermissions.fromString("rwx------"));
+    Files.writeString(authority.resolve("authority.key"), "the key");
+    Path renamed = Files.move(authority, temp.resolve(StageFolder.PREFIX + "0123456789abcdef"));
+    write("a", "two", THEN);
+    FolderLock.holding(List.of(temp.resolve("a")), () -> "");
+    assertEquals("the key", Files.readString(renamed.resolve("authority.key")));
+    assertEquals(List.of(), Leftovers.unfinished(List.of(temp.resolve("a"), temp.resolve("no/x"))));
+    assertFalse(Leftovers.isOnRecord(renamed));
   }
 }
