@@ -27,6 +27,7 @@ module io.symbolon.core {
   exports io.symbolon.probe;
   exports io.symbolon.due;
   exports io.symbolon.file;
+  exports io.symbolon.program;
 
   uses io.symbolon.issue.IssueRecordsOpener;
 

@@ -20,6 +20,7 @@ class LayersTest {
           "io.symbolon.finding",
           "io.symbolon.format",
           "io.symbolon.file",
+          "io.symbolon.program",
           "io.symbolon.der",
           "io.symbolon.pem",
           "io.symbolon.seal",

@@ -29,6 +29,8 @@ public enum Reason {
   NOT_WRITABLE,
   /** Somebody else has changed a file between its being read and its being replaced. */
   CHANGED,
+  /** Somebody else controls what would have to be believed or started. */
+  NOT_TRUSTED,
   /** Nobody answered at a network address. */
   NO_ANSWER,
   /** Somebody who was asked for it, such as an authority, refused it. */

@@ -795,6 +795,12 @@ public enum FindingKind {
   EXISTS(FAILURES, "the target exists already", PROBLEM),
   /** The target can't be written. */
   NOT_WRITABLE(FAILURES, "the target can't be written", PROBLEM),
+  /** Somebody else controls what would have to be believed or started. */
+  NOT_TRUSTED(
+      FAILURES,
+      "somebody else controls what would have to be believed or started",
+      PROBLEM,
+      WARNING),
   /** Somebody else has changed a file in between. */
   CHANGED(FAILURES, "somebody else has changed a file in between", PROBLEM),
   /** Nobody answered at a network address. */

@@ -259,7 +259,7 @@ final class Applying {
             + (command.input().isEmpty() ? "" : "tell these lines, ")
             + command.input().stream().map(line -> line + "; ").collect(Collectors.joining())
             + (command.input().isEmpty() ? "" : "to ")
-            + String.join(" ", command.words()));
+            + String.join(" ", command.line()));
   }
 
   private ChangeResult result(ChangeResult.End end, Optional<PendingFiles> files) {

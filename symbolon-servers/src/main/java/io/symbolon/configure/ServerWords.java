@@ -32,6 +32,7 @@ final class ServerWords {
   static String ended(ServerCommand command, CommandResult result) {
     return switch (result.end()) {
       case NOT_STARTED -> command.words().get(0) + " can't be started: " + result.output();
+      case REFUSED -> result.output();
       case TOO_LONG -> "it took more than " + command.limit().toSeconds() + " seconds";
       case ENDED -> "it ended with " + result.exitCode() + ". " + reason(result.output());
     };

@@ -3,6 +3,8 @@ package io.symbolon.describe;
 
 import io.symbolon.describe.Description.Command;
 import io.symbolon.describe.Description.Taking;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.BoundedMatch;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.Installation;
@@ -11,6 +13,7 @@ import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Reload;
 import io.symbolon.server.RunningServer;
 import io.symbolon.server.ServerCommand;
+import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -53,7 +56,7 @@ final class Commanding {
               case "home" -> Optional.of(installation.home().toString());
               case "main" -> Optional.of(installation.main().toString());
               case "program" -> installation.program().map(Path::toString);
-              case "account" -> description.account(installation);
+              case "account" -> description.account(machine, installation);
               case "pid" -> running().map(one -> String.valueOf(one.id()));
               case "unit" -> running().flatMap(RunningServer::unit);
               case "port" -> description.port().map(String::valueOf);
@@ -74,22 +77,30 @@ final class Commanding {
     if (!words.get(0).startsWith("/") && words.get(0).indexOf('/') > 0) {
       words.set(0, installation.home().resolve(words.get(0)).toString());
     }
-    Path program = Path.of(words.get(0));
-    Optional<String> own = program.isAbsolute() ? ProgramAccount.of(program) : Optional.empty();
-    Optional<String> account = own;
-    if (command.asAccount()) {
-      account = description.account(installation);
-      if (own.isPresent() && account.isPresent() && !own.equals(account)) {
-        throw ProgramAccount.refused(
-            program, "It is to run as " + account.get() + ", and " + own.get() + " can change it.");
-      }
+    Optional<String> account =
+        command.asAccount() ? description.account(machine, installation) : Optional.empty();
+    if (command.asAccount() && account.isEmpty() && !machine.isWindows()) {
+      throw notOneAccount();
     }
     ServerCommand whole =
-        account.map(one -> ServerCommand.as(one, words)).orElseGet(() -> ServerCommand.of(words));
+        account
+            .map(one -> ServerCommand.as(one, words))
+            .orElseGet(() -> ServerCommand.of(words))
+            .reading(List.of(installation.home()));
     return Optional.of(
         whole
             .within(Duration.ofSeconds(command.seconds()))
             .succeedingBy(result -> isGood(command, result)));
+  }
+
+  private SymbolonException notOneAccount() {
+    return new SymbolonException(
+        Reason.NOT_TRUSTED,
+        "The programs of " + description.title() + " are not started.",
+        "They are to run as the account whose the folder "
+            + VisibleText.of(installation.home().toString())
+            + " is, and not one account alone controls it and the way to it.",
+        "Let it and its folders belong to root or to one account, without rights to write for others.");
   }
 
   private static boolean isGood(Command command, CommandResult result) {

@@ -8,8 +8,7 @@ import io.symbolon.probe.StartWith;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
-import java.io.IOException;
-import java.nio.file.Files;
+import io.symbolon.server.OwningAccount;
 import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.List;
@@ -171,16 +170,11 @@ record Description(
   /** What the server's own programs do. */
   record Commands(Optional<Command> check, Taking files, Taking settings) {}
 
-  /** The account whose server it is: as it is said, or whoever the home belongs to. */
-  Optional<String> account(Installation installation) {
-    if (!where.account().equals(Optional.of(HOME_OWNER))) {
-      return where.account();
-    }
-    try {
-      return Optional.of(Files.getOwner(installation.home()).getName());
-    } catch (IOException | UnsupportedOperationException e) {
-      return Optional.empty();
-    }
+  /** The account whose server it is: as it is said, or the one that controls the home. */
+  Optional<String> account(Machine machine, Installation installation) {
+    return where.account().equals(Optional.of(HOME_OWNER))
+        ? OwningAccount.of(machine, installation.home())
+        : where.account();
   }
 
   /** The forms that its files can have, the usual one first; empty where there is one alone. */

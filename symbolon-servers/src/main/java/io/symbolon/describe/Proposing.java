@@ -251,7 +251,7 @@ final class Proposing {
     values.put("server", description.name());
     values.put("home", Machine.withSlashes(installation.home()));
     values.put("folder", Machine.withSlashes(placed.folder()));
-    description.account(installation).ifPresent(one -> values.put("account", one));
+    description.account(machine, installation).ifPresent(one -> values.put("account", one));
     Optional<Integer> there =
         before.flatMap(one -> one.endpoints().stream().findFirst()).map(end -> end.port());
     wish.port()
@@ -348,7 +348,7 @@ final class Proposing {
     if (wish.owner().isPresent()) {
       return wish.owner();
     }
-    Optional<String> account = description.account(installation);
+    Optional<String> account = description.account(machine, installation);
     Optional<String> user =
         file.owner()
             .map(one -> one.equals("{account}") ? account.orElse("root") : one)

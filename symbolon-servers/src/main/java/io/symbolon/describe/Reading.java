@@ -136,7 +136,7 @@ final class Reading {
         used,
         raw(place, "protocols", "protocol.least"),
         raw(place, "ciphers"),
-        description.account(installation).flatMap(machine::account),
+        description.account(machine, installation).flatMap(machine::account),
         Optional.empty(),
         description.startWith());
   }

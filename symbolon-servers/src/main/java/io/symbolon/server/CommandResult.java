@@ -16,7 +16,9 @@ public record CommandResult(End end, int exitCode, String output) {
     /** It was stopped when its time was over. */
     TOO_LONG,
     /** It could not be started. */
-    NOT_STARTED
+    NOT_STARTED,
+    /** It was not started, since somebody else controls what it does; the output says why. */
+    REFUSED
   }
 
   /** {@return whether it ended by itself, and well} */

@@ -5,7 +5,6 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
 import io.symbolon.text.VisibleText;
-import java.io.IOException;
 import java.nio.file.FileSystems;
 import java.nio.file.Files;
 import java.nio.file.InvalidPathException;
@@ -111,16 +110,13 @@ public record Machine(Path root, FileView files, Programs programs) {
   }
 
   /**
-   * {@return the account that a file belongs to, where files can be judged by it}
+   * {@return the account that a file belongs to, and that controls the way to it; nothing where
+   * that is not one account, or files can't be judged by it}
    *
    * @param file the file
    */
   public Optional<String> accountOf(Path file) {
-    try {
-      return account(Files.getOwner(file).getName());
-    } catch (IOException | UnsupportedOperationException e) {
-      return Optional.empty();
-    }
+    return OwningAccount.of(this, file);
   }
 
   /**

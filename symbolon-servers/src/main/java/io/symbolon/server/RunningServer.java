@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.file.PathControl;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.DirectoryStream;
@@ -9,6 +10,7 @@ import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Predicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -24,6 +26,8 @@ public record RunningServer(long id, List<String> words) {
   private static final Pattern SYSTEM_UNIT =
       Pattern.compile("[^/]*/system\\.slice/(?:[^/]+\\.slice/)*([\\w@.:-]+\\.service)");
   private static final int MOST = 64 << 10;
+  private static final int CHANGES_USER = 0xC00; // 06000: set-user-id and set-group-id
+  private static final String REMOVED = " (deleted)";
 
   /**
    * Copies the words.
@@ -60,14 +64,76 @@ public record RunningServer(long id, List<String> words) {
   }
 
   /**
-   * Anybody can give a process any title: only those of root, of this account and of the system's
-   * service manager are believed.
+   * Anybody can give a process any title, also one of a program that changes its user when it is
+   * started. What a title says is believed where root, this account or the system's service manager
+   * has started the process: it runs as one account through and through, in this file system, and
+   * its program is one that nobody else can change and that does not change its user.
    */
   private static boolean isTrusted(Path process) throws IOException {
     String owner = Files.getOwner(process).getName();
-    return owner.equals("root")
-        || owner.equals(System.getProperty("user.name", ""))
-        || unit(process).isPresent();
+    boolean known =
+        owner.equals("root")
+            || owner.equals(System.getProperty("user.name", ""))
+            || unit(process).isPresent();
+    return known && isOneAccount(process) && isHere(process) && isOwnProgram(process, owner);
+  }
+
+  /** Whether its real, effective, saved and file system's account are the same. */
+  private static boolean isOneAccount(Path process) throws IOException {
+    return Files.readAllLines(process.resolve("status"), StandardCharsets.ISO_8859_1).stream()
+        .filter(line -> line.startsWith("Uid:"))
+        .anyMatch(line -> Set.of(line.substring(4).strip().split("\\s+")).size() == 1);
+  }
+
+  /** Whether it sees the same files: its paths mean others in a container. */
+  private static boolean isHere(Path process) {
+    try {
+      return Files.readSymbolicLink(process.resolve("ns/mnt"))
+          .equals(Files.readSymbolicLink(PROCESSES.resolve("self/ns/mnt")));
+    } catch (IOException | UnsupportedOperationException e) {
+      return false; // this account may not look at it
+    }
+  }
+
+  private static boolean isOwnProgram(Path process, String owner) {
+    try {
+      String program = Files.readSymbolicLink(process.resolve("exe")).toString();
+      String there =
+          program.endsWith(REMOVED)
+              ? program.substring(0, program.length() - REMOVED.length())
+              : program;
+      Path path = Path.of(there);
+      if (!Files.exists(path)) {
+        return program.endsWith(REMOVED) // replaced by a newer one, which an upgrade does
+            && path.getParent() != null
+            && PathControl.of(path.getParent(), owner).stranger().isEmpty();
+      }
+      return PathControl.of(path, owner).stranger().isEmpty()
+          && Files.getAttribute(path, "unix:mode") instanceof Integer mode
+          && (mode & CHANGES_USER) == 0;
+    } catch (IOException | UnsupportedOperationException e) {
+      return false;
+    }
+  }
+
+  /**
+   * {@return a path that the words of a process name, where nobody but root and the account of the
+   * process could have put it there} The words alone prove nothing.
+   *
+   * @param text the path
+   */
+  public Optional<Path> confirmed(String text) {
+    Optional<String> account = account();
+    try {
+      Path path = Path.of(text);
+      return path.isAbsolute()
+              && account.isPresent()
+              && PathControl.of(path, account.get()).stranger().isEmpty()
+          ? Optional.of(path)
+          : Optional.empty();
+    } catch (IOException | java.nio.file.InvalidPathException e) {
+      return Optional.empty();
+    }
   }
 
   /**
@@ -98,6 +164,16 @@ public record RunningServer(long id, List<String> words) {
       return Optional.of(Files.getOwner(PROCESSES.resolve(String.valueOf(id))).getName());
     } catch (IOException e) {
       return Optional.empty(); // it ended just now
+    }
+  }
+
+  /** {@return the program that it runs, with no link on the way} */
+  public Optional<Path> program() {
+    try {
+      return Optional.of(
+          Files.readSymbolicLink(PROCESSES.resolve(String.valueOf(id)).resolve("exe")));
+    } catch (IOException | UnsupportedOperationException e) {
+      return Optional.empty(); // it ended just now, or is another account's
     }
   }
 

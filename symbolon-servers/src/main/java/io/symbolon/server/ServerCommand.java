@@ -1,20 +1,36 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.program.ProgramStart;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 
 /**
- * A program of the server's, to be run as it is: no shell takes part.
+ * A program of the server's, to be run as it is: no shell reads its words. {@link
+ * io.symbolon.program.ProgramStart} says what it gets and as whom it may run.
  *
  * @param words the program and its arguments
  * @param limit how long it may take
  * @param success how its success is told
  * @param input the lines that it is told on its input; no secrets
+ * @param account the account that it runs as, where root gives the command; nothing for whoever
+ *     gives it
+ * @param variables what it gets in its environment
+ * @param reads the settings files and folders that tell it what to do: whoever controls them
+ *     controls the program
  */
 public record ServerCommand(
-    List<String> words, Duration limit, Success success, List<String> input) {
+    List<String> words,
+    Duration limit,
+    Success success,
+    List<String> input,
+    Optional<String> account,
+    Map<String, String> variables,
+    List<Path> reads) {
   /** How a program tells that it succeeded. */
   public interface Success {
     /** It ended with 0. */
@@ -31,17 +47,12 @@ public record ServerCommand(
   /** How long a server's command may take where nothing else is known. */
   public static final Duration USUAL_LIMIT = Duration.ofSeconds(60);
 
-  /**
-   * Copies the words.
-   *
-   * @param words the words
-   * @param limit the limit
-   * @param success how its success is told
-   * @param input the lines of its input
-   */
+  /** Copies the lists. */
   public ServerCommand {
     words = List.copyOf(words);
     input = List.copyOf(input);
+    variables = Map.copyOf(variables);
+    reads = List.copyOf(reads);
     if (words.isEmpty()) {
       throw new IllegalArgumentException("a command without a program");
     }
@@ -53,7 +64,7 @@ public record ServerCommand(
    * @param words the program and its arguments
    */
   public static ServerCommand of(String... words) {
-    return new ServerCommand(List.of(words), USUAL_LIMIT, Success.USUAL, List.of());
+    return of(List.of(words));
   }
 
   /**
@@ -62,7 +73,8 @@ public record ServerCommand(
    * @param words the program and its arguments
    */
   public static ServerCommand of(List<String> words) {
-    return new ServerCommand(words, USUAL_LIMIT, Success.USUAL, List.of());
+    return new ServerCommand(
+        words, USUAL_LIMIT, Success.USUAL, List.of(), Optional.empty(), Map.of(), List.of());
   }
 
   /**
@@ -72,12 +84,57 @@ public record ServerCommand(
    * @param words the program and its arguments
    */
   public static ServerCommand as(String account, List<String> words) {
-    if (!"root".equals(System.getProperty("user.name")) || account.equals("root")) {
-      return of(words);
+    ServerCommand command = of(words);
+    return new ServerCommand(
+        command.words,
+        command.limit,
+        command.success,
+        command.input,
+        Optional.of(account),
+        command.variables,
+        command.reads);
+  }
+
+  /**
+   * {@return the same with variables in its environment}
+   *
+   * @param set the variables
+   */
+  public ServerCommand with(Map<String, String> set) {
+    return new ServerCommand(words, limit, success, input, account, set, reads);
+  }
+
+  /**
+   * {@return the same, told what it reads to know what to do}
+   *
+   * @param files settings files and folders
+   */
+  public ServerCommand reading(List<Path> files) {
+    return new ServerCommand(words, limit, success, input, account, variables, files);
+  }
+
+  /** {@return the command as somebody would type it: with its account and its variables} */
+  public List<String> line() {
+    List<String> all = new ArrayList<>();
+    account
+        .filter(one -> isRoot() && !one.equals("root"))
+        .ifPresent(one -> all.addAll(List.of("runuser", "-u", one, "--")));
+    if (!variables.isEmpty()) {
+      all.add("env");
+      variables.entrySet().stream()
+          .sorted(Map.Entry.comparingByKey())
+          .forEach(one -> all.add(one.getKey() + "=" + one.getValue()));
     }
-    List<String> all = new ArrayList<>(List.of("runuser", "-u", account, "--"));
     all.addAll(words);
-    return of(all);
+    return all;
+  }
+
+  private static boolean isRoot() {
+    return "root".equals(System.getProperty("user.name"));
+  }
+
+  ProgramStart start() {
+    return ProgramStart.of(words).as(account).with(variables).reading(reads);
   }
 
   /**
@@ -86,7 +143,7 @@ public record ServerCommand(
    * @param sign how its success is told
    */
   public ServerCommand succeedingBy(Success sign) {
-    return new ServerCommand(words, limit, sign, input);
+    return new ServerCommand(words, limit, sign, input, account, variables, reads);
   }
 
   /**
@@ -104,7 +161,7 @@ public record ServerCommand(
    * @param newLimit how long it may take
    */
   public ServerCommand within(Duration newLimit) {
-    return new ServerCommand(words, newLimit, success, input);
+    return new ServerCommand(words, newLimit, success, input, account, variables, reads);
   }
 
   /**
@@ -113,6 +170,6 @@ public record ServerCommand(
    * @param lines the lines
    */
   public ServerCommand told(List<String> lines) {
-    return new ServerCommand(words, limit, success, lines);
+    return new ServerCommand(words, limit, success, lines, account, variables, reads);
   }
 }

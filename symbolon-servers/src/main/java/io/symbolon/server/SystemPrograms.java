@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.limit.Limits;
 import io.symbolon.seal.Secret;
 import java.io.IOException;
@@ -45,14 +46,18 @@ final class SystemPrograms implements Programs {
   }
 
   private static CommandResult run(ServerCommand command, Optional<byte[]> input) {
-    ProcessBuilder builder = new ProcessBuilder(command.words()).redirectErrorStream(true);
-    builder.environment().put("LC_ALL", "C.UTF-8"); // words that can be explained
-    if (input.isEmpty()) {
-      builder.redirectInput(ProcessBuilder.Redirect.from(nowhere()));
-    }
     Process process;
     try {
+      ProcessBuilder builder = command.start().builder().redirectErrorStream(true);
+      if (input.isEmpty()) {
+        builder.redirectInput(ProcessBuilder.Redirect.from(nowhere()));
+      }
       process = builder.start();
+    } catch (SymbolonException e) {
+      return new CommandResult(
+          CommandResult.End.REFUSED,
+          -1,
+          e.statement() + " " + e.seen() + " " + e.remedy().advice());
     } catch (IOException e) {
       return new CommandResult(CommandResult.End.NOT_STARTED, -1, String.valueOf(e.getMessage()));
     }

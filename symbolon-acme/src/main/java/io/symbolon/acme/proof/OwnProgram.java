@@ -4,12 +4,15 @@ package io.symbolon.acme.proof;
 import io.symbolon.acme.wire.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.program.ProgramStart;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
@@ -85,8 +88,7 @@ public final class OwnProgram implements Proof {
 
   private void run(Task task, String what) {
     boolean dns = type.equals(DnsRecord.TYPE);
-    ProcessBuilder builder = new ProcessBuilder(program.toString()).redirectErrorStream(true);
-    Map<String, String> environment = builder.environment();
+    Map<String, String> environment = new HashMap<>();
     environment.put("SYMBOLON_DO", what);
     environment.put("SYMBOLON_HOST", task.name().value());
     environment.put("SYMBOLON_PROOF", type);
@@ -95,7 +97,12 @@ public final class OwnProgram implements Proof {
     environment.put(
         "SYMBOLON_VALUE", dns ? DnsRecord.valueOf(task.authorization()) : task.authorization());
     try {
-      Process process = builder.start();
+      Process process =
+          ProgramStart.of(List.of(program.toString()))
+              .with(environment)
+              .builder()
+              .redirectErrorStream(true)
+              .start();
       process.getOutputStream().close();
       CompletableFuture<String> output =
           CompletableFuture.supplyAsync(() -> printed(process.getInputStream()));

@@ -228,7 +228,7 @@ final class ChangeText {
   }
 
   private String line(ServerCommand command) {
-    return output.commands().shell().fed(command.input(), command.words());
+    return output.commands().shell().fed(command.input(), command.line());
   }
 
   private void row(String label, String text) {

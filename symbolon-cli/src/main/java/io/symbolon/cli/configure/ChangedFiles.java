@@ -50,7 +50,7 @@ final class ChangedFiles {
     for (Proposal.Step step : steps) {
       output.line("");
       output.line(paint.heading("Command") + "  " + step.what());
-      output.pasted("  " + output.commands().shell().line(step.command().words()));
+      output.pasted("  " + output.commands().shell().line(step.command().line()));
       step.command().input().forEach(line -> output.line("    " + VisibleText.of(line)));
     }
     List<FileChange> settings = changes.stream().filter(FileChange::settings).toList();

@@ -233,7 +233,7 @@ public record ConfigureDocument(
           Place.of(change.place(), commands),
           change.files().stream().map(ChangedFile::of).toList(),
           change.steps().stream()
-              .map(step -> commands.shell().fed(step.command().input(), step.command().words()))
+              .map(step -> commands.shell().fed(step.command().input(), step.command().line()))
               .toList(),
           change.rehearsed().stream()
               .map(one -> new Rehearsed(one.client(), one.accepted()))

@@ -12,6 +12,7 @@ import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Undo;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
@@ -19,6 +20,8 @@ import java.util.List;
 
 /** {@code symbolon undo FILE}. */
 public final class UndoCommand {
+  private static final String EARLIER = ".symbolon-undo"; // where older versions kept files
+
   private UndoCommand() {}
 
   public static CommandSpec spec(CommandAction self) {
@@ -67,16 +70,17 @@ public final class UndoCommand {
           meant.isEmpty()
               ? job.at()
                   .map(moment -> "Nothing was replaced at " + Output.shown(moment) + ".")
-                  .orElse("No earlier version is kept beside it.")
+                  .orElse("No earlier version of it is kept by this account." + beside(job.paths()))
               : meant.size()
                   + " replacements begin with "
                   + Output.shown(job.at().orElse(""))
                   + ".",
-          "See what there is with symbolon undo --list FOLDER.");
+          "See what there is with symbolon undo --list FOLDER. Each account keeps what it has"
+              + " replaced itself: run the command as the account that replaced the file.");
     }
     for (Path path : job.paths()) {
       boolean has =
-          Undo.replacements(path).stream().anyMatch(one -> one.at().equals(meant.get(0).at()));
+          Undo.replacements(path).stream().anyMatch(one -> one.number() == meant.get(0).number());
       if (!has) {
         throw new SymbolonException(
             Reason.AMBIGUOUS,
@@ -141,7 +145,11 @@ public final class UndoCommand {
       return;
     }
     if (replacements.isEmpty()) {
-      output.line("No earlier version of anything is kept at " + Output.shown(paths) + ".");
+      output.line(
+          "No earlier version of anything at "
+              + Output.shown(paths)
+              + " is kept by this account."
+              + beside(paths));
       return;
     }
     output.line(
@@ -157,5 +165,18 @@ public final class UndoCommand {
         lead = " ".repeat(lead.length());
       }
     }
+  }
+
+  /** A folder of that name is no proof that this account has kept anything in it. */
+  private static String beside(List<Path> paths) {
+    for (Path path : paths) {
+      Path folder = Files.isDirectory(path) ? path : path.toAbsolutePath().getParent();
+      if (folder != null && Files.isDirectory(folder.resolve(EARLIER))) {
+        return " "
+            + Output.shown(folder.resolve(EARLIER))
+            + " is not on record as this account's. If an older version of Symbolon made it, copy the file from there by hand.";
+      }
+    }
+    return "";
   }
 }

@@ -11,6 +11,7 @@ public final class ExitCode {
   public static final int INPUT = 3; // can't be read, understood or unlocked
   public static final int NOT_WRITTEN = 4;
   public static final int NO_ANSWER = 5;
+  public static final int NOT_SEEN = 6; // written, but the running server was not seen to show it
   public static final int DEFECT = 70;
 
   private ExitCode() {}
@@ -19,7 +20,14 @@ public final class ExitCode {
     return switch (reason) {
       case INVALID_ARGUMENT -> USAGE;
       case UNREADABLE, NOT_UNDERSTOOD, LOCKED, LIMIT_PASSED, UNSUPPORTED -> INPUT;
-      case NOT_FOUND, AMBIGUOUS, INCOMPLETE, DOES_NOT_FIT, EXISTS, NOT_WRITABLE, CHANGED ->
+      case NOT_FOUND,
+          AMBIGUOUS,
+          INCOMPLETE,
+          DOES_NOT_FIT,
+          EXISTS,
+          NOT_WRITABLE,
+          CHANGED,
+          NOT_TRUSTED ->
           NOT_WRITTEN;
       case NO_ANSWER -> NO_ANSWER;
       case REFUSED -> PROBLEM;

@@ -93,8 +93,8 @@ public final class Haproxy implements Server {
         .map(
             program ->
                 new OwnCheck(
-                    ServerCommand.of(
-                        program.toString(), "-c", "-f", installation.main().toString()),
+                    ServerCommand.of(program.toString(), "-c", "-f", installation.main().toString())
+                        .reading(List.of(installation.main())),
                     Optional.empty()));
   }
 

@@ -19,6 +19,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
 
@@ -145,15 +146,17 @@ public final class Httpd implements Server {
     Optional<Path> script = machine.first("/usr/sbin/apache2ctl");
     List<String> words = new ArrayList<>();
     if (isDebian(installation) && script.isPresent()) {
-      words.addAll(
-          List.of("env", "APACHE_CONFDIR=" + installation.home(), script.get().toString()));
+      words.add(script.get().toString());
       words.add(what[what.length - 1].equals("-t") ? "configtest" : what[what.length - 1]);
+      return ServerCommand.of(words)
+          .with(Map.of("APACHE_CONFDIR", installation.home().toString()))
+          .reading(List.of(installation.home(), installation.main()));
     } else {
       words.add(installation.program().map(Path::toString).orElse("httpd"));
       words.addAll(List.of("-f", installation.main().toString()));
       words.addAll(List.of(what));
     }
-    return ServerCommand.of(words);
+    return ServerCommand.of(words).reading(List.of(installation.main()));
   }
 
   private static boolean isDebian(Installation installation) {

@@ -19,6 +19,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
@@ -118,10 +119,11 @@ final class HttpdModules {
                         "Nothing was changed.",
                         "The program " + program + " is needed and is not in /usr/sbin.",
                         "Install Debian's package apache2."));
-    List<String> all = new ArrayList<>();
-    all.addAll(List.of("env", "APACHE_CONFDIR=" + installation.home(), path.toString()));
+    List<String> all = new ArrayList<>(List.of(path.toString()));
     all.addAll(List.of(words));
-    return ServerCommand.of(all);
+    return ServerCommand.of(all)
+        .with(Map.of("APACHE_CONFDIR", installation.home().toString()))
+        .reading(List.of(installation.home()));
   }
 
   /** A line behind the last one of its kind, with the module beside the others. */

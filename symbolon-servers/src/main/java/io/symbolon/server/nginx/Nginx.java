@@ -165,20 +165,24 @@ public final class Nginx implements Server {
     words.add(installation.program().map(Path::toString).orElse("nginx"));
     Optional<RunningServer> master = master(installation);
     if (master.isPresent()) {
-      words.addAll(kept(master.get().words()));
+      words.addAll(kept(master.get()));
     } else {
       words.addAll(List.of("-c", installation.main().toString()));
     }
     words.addAll(List.of(what));
-    return ServerCommand.of(words);
+    return ServerCommand.of(words).reading(List.of(installation.main()));
   }
 
-  private static List<String> kept(List<String> given) {
+  /** Where the files are that the running one was started with; where others could be, are not. */
+  private static List<String> kept(RunningServer master) {
+    List<String> given = master.words();
     List<String> words = new ArrayList<>();
     for (int i = 1; i + 1 < given.size(); i++) {
-      if (List.of("-c", "-p", "-e").contains(given.get(i))) {
-        words.add(given.get(i));
-        words.add(given.get(++i));
+      String option = given.get(i);
+      if (List.of("-c", "-p", "-e").contains(option)) {
+        master
+            .confirmed(given.get(++i))
+            .ifPresent(path -> words.addAll(List.of(option, path.toString())));
       }
     }
     return words;

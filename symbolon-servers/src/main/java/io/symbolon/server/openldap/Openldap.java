@@ -8,6 +8,7 @@ import io.symbolon.rehearse.ServerKind;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
+import io.symbolon.server.OwningAccount;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.Server;
@@ -88,7 +89,7 @@ public final class Openldap implements Server {
 
   /** The folder of its settings belongs to the account that it runs as. */
   static Optional<String> account(Machine machine, Installation installation) {
-    return machine.accountOf(installation.main());
+    return OwningAccount.of(machine, installation.main());
   }
 
   /** Debian builds it on a TLS library whose cipher suites are chosen by priority strings. */

@@ -6,10 +6,9 @@ import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.LineText;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.server.Machine;
+import io.symbolon.server.OwningAccount;
 import io.symbolon.server.SettingsFiles;
-import java.io.IOException;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -154,13 +153,9 @@ final class Cluster {
         .map(Integer::valueOf);
   }
 
-  /** The account that the server runs as: whoever owns its data. */
+  /** The account that the server runs as: the one that controls its data. */
   String account() {
-    try {
-      return Files.getOwner(data()).getName();
-    } catch (IOException | UnsupportedOperationException e) {
-      return "postgres";
-    }
+    return OwningAccount.of(machine, data()).orElse("postgres");
   }
 
   /** The file for the settings of TLS, where the main file takes a folder in. */

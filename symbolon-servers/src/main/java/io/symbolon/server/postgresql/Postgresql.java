@@ -133,14 +133,15 @@ public final class Postgresql implements Server {
             program ->
                 new OwnCheck(
                     as(
-                        cluster.account(),
-                        program.toString(),
-                        "-D",
-                        cluster.data().toString(),
-                        "-c",
-                        "config_file=" + installation.main(),
-                        "-C",
-                        "ssl_cert_file"),
+                            cluster.account(),
+                            program.toString(),
+                            "-D",
+                            cluster.data().toString(),
+                            "-c",
+                            "config_file=" + installation.main(),
+                            "-C",
+                            "ssl_cert_file")
+                        .reading(List.of(cluster.data(), installation.main())),
                     Optional.empty()));
   }
 
@@ -161,7 +162,8 @@ public final class Postgresql implements Server {
             .map(
                 control ->
                     List.of(
-                        as(cluster.account(), control.toString(), "reload", "-D", data.toString())))
+                        as(cluster.account(), control.toString(), "reload", "-D", data.toString())
+                            .reading(List.of(data))))
             .orElse(List.of());
     return new Reload(
         Reload.Kind.RELOAD,

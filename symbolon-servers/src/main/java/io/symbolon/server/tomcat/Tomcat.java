@@ -19,7 +19,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
 
@@ -145,9 +147,7 @@ public final class Tomcat implements Server {
     if (machine.isWindows()) {
       return Reload.service(base.windowsService(), "Tomcat reads server.xml only when it starts.");
     }
-    Pattern process =
-        Pattern.compile(
-            ".*-Dcatalina\\.base=" + Pattern.quote(base.base().toString()) + " .*Bootstrap.*");
+    Pattern process = base.process();
     List<ServerCommand> commands = new ArrayList<>();
     boolean service =
         Files.isDirectory(machine.path("/run/systemd/system"))
@@ -172,14 +172,17 @@ public final class Tomcat implements Server {
   /** The program as the account of the server, with the folders that are meant. */
   private static ServerCommand command(TomcatBase base, Path program, String... what) {
     Path home = Optional.ofNullable(program.getParent()).map(Path::getParent).orElse(base.base());
-    List<String> words =
-        new ArrayList<>(
-            List.of(
-                "env",
-                "CATALINA_HOME=" + home,
-                "CATALINA_BASE=" + base.base(),
-                program.toString()));
+    List<String> words = new ArrayList<>(List.of(program.toString()));
     words.addAll(List.of(what));
-    return ServerCommand.as(base.account(), words).within(RESTART_LIMIT);
+    Map<String, String> variables = new HashMap<>();
+    variables.put("CATALINA_HOME", home.toString());
+    variables.put("CATALINA_BASE", base.base().toString());
+    base.java().ifPresent(java -> variables.put("JAVA_HOME", java.toString()));
+    return base.account()
+        .map(account -> ServerCommand.as(account, words))
+        .orElseGet(() -> ServerCommand.of(words))
+        .with(variables)
+        .reading(List.of(base.base(), base.base().resolve("bin"), base.installation().main()))
+        .within(RESTART_LIMIT);
   }
 }

@@ -5,6 +5,8 @@ import io.symbolon.lossless.SourceText;
 import io.symbolon.lossless.XmlText;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
+import io.symbolon.server.OwningAccount;
+import io.symbolon.server.RunningServer;
 import io.symbolon.server.SettingsFiles;
 import java.io.IOException;
 import java.io.StringReader;
@@ -129,16 +131,49 @@ final class TomcatBase {
     return "Tomcat" + (number.find() ? number.group() : "10");
   }
 
-  /** The account that the server runs as: of Debian, or whoever owns what it writes. */
-  String account() {
+  /** How the title of its process looks. */
+  Pattern process() {
+    return Pattern.compile(
+        ".*-Dcatalina\\.base=" + Pattern.quote(base.toString()) + " .*Bootstrap.*");
+  }
+
+  private Optional<RunningServer> running() {
+    return RunningServer.find(process(), words -> true);
+  }
+
+  /**
+   * The account that the server runs as: that of its process; else the one that controls its
+   * folder, or, where that is root's, what it writes to. Nothing where that is not one account.
+   */
+  Optional<String> account() {
+    Optional<String> running = running().flatMap(RunningServer::account);
+    if (running.isPresent()) {
+      return running;
+    }
+    Optional<String> whole = OwningAccount.of(machine, base);
+    if (!whole.equals(Optional.of("root"))) {
+      return whole;
+    }
     for (String own : List.of("work", "logs")) {
-      try {
-        return Files.getOwner(base.resolve(own).toRealPath()).getName();
-      } catch (IOException | UnsupportedOperationException e) {
-        // the next one
+      if (Files.exists(base.resolve(own))) {
+        return OwningAccount.of(machine, base.resolve(own));
       }
     }
-    return "tomcat";
+    return Optional.of("tomcat");
+  }
+
+  /** The Java that it runs with; that of this process where it does not run. */
+  Optional<Path> java() {
+    Optional<Path> running =
+        running()
+            .flatMap(RunningServer::program)
+            .filter(java -> java.endsWith(Path.of("bin", "java")))
+            .map(java -> java.resolve("../..").normalize());
+    return running.or(
+        () ->
+            Optional.ofNullable(System.getProperty("java.home"))
+                .map(Path::of)
+                .filter(home -> Files.isExecutable(home.resolve("bin/java"))));
   }
 
   Optional<WebXml> webXml() {

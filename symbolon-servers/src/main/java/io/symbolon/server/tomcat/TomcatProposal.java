@@ -72,7 +72,8 @@ final class TomcatProposal {
         new PlacedFiles(
             machine,
             wish.folder().orElse(base.folder().resolve("tls")).toAbsolutePath(),
-            wish.owner().or(() -> machine.owner(owner(base.account()))));
+            wish.owner()
+                .or(() -> base.account().flatMap(account -> machine.owner(owner(account)))));
     this.stores = new StoreFiles(machine, placed);
   }
 

@@ -77,7 +77,7 @@ final class TomcatReading {
         files(one),
         one.host().flatMap(host -> host.attribute("protocols")).map(XmlText.Attribute::value),
         one.host().flatMap(host -> host.attribute("ciphers")).map(XmlText.Attribute::value),
-        machine.account(base.account()),
+        base.account().flatMap(machine::account),
         Optional.empty(),
         Optional.empty());
   }
