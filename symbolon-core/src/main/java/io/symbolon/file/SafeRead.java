@@ -4,9 +4,11 @@ package io.symbolon.file;
 import io.symbolon.limit.Limits;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.ByteBuffer;
 import java.nio.channels.Channels;
 import java.nio.channels.FileChannel;
 import java.nio.channels.SeekableByteChannel;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.AccessDeniedException;
 import java.nio.file.FileSystemException;
 import java.nio.file.FileSystemLoopException;
@@ -119,6 +121,55 @@ public final class SafeRead {
         }
       }
     }
+  }
+
+  /** A file that has more than may be read. */
+  public static final class TooLarge extends FileSystemException {
+    private static final long serialVersionUID = 1L;
+
+    TooLarge(Path file, int most) {
+      super(file.toString(), null, "it has more than " + most + " octets");
+    }
+  }
+
+  /**
+   * Reads a text in UTF-8 that was named.
+   *
+   * @param file the file
+   * @param most how many octets it may have
+   * @return the text
+   * @throws NotAFile if it is a device, a pipe, a socket, or another account's link to somewhere
+   *     else
+   * @throws TooLarge if it has more
+   * @throws java.nio.charset.CharacterCodingException if it is not text in UTF-8
+   * @throws IOException if it can't be read
+   */
+  public static String text(Path file, int most) throws IOException {
+    Content content = named(file, most, 0);
+    if (!content.whole()) {
+      throw new TooLarge(file, most);
+    }
+    return StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(content.octets())).toString();
+  }
+
+  /**
+   * Why a file can't be read, as a sentence.
+   *
+   * @param file the file
+   * @param e what reading it ended with
+   * @return the sentence
+   */
+  public static String why(Path file, IOException e) {
+    if (e instanceof NotAFile notOne) {
+      return "It is " + notOne.what() + ".";
+    }
+    if (e instanceof java.nio.charset.CharacterCodingException) {
+      return "It is not text in UTF-8.";
+    }
+    if (e instanceof TooLarge) {
+      return "It" + String.valueOf(((TooLarge) e).getReason()).substring(2) + ".";
+    }
+    return Files.exists(file) ? "The system does not let you." : "There is no such file.";
   }
 
   /**

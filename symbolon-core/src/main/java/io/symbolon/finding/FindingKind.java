@@ -53,6 +53,8 @@ public enum FindingKind {
       "a device, a pipe, a socket, a file that the system makes up, or another account's link to a file that is not that account's: not read; a note in a folder",
       PROBLEM,
       NOTE),
+  /** A server that was named answered and showed no certificate. */
+  NO_CERTIFICATE_SHOWN(PROBES, "a server that was named answered and showed no certificate", PROBLEM),
   /**
    * A file or folder is named as those that Symbolon makes for its work, and this account has none
    * of that name on record: it is left as it is.

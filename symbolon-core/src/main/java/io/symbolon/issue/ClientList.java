@@ -5,6 +5,8 @@ import io.symbolon.convert.FileNames;
 import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.SafeRead;
+import io.symbolon.file.StoredTrust;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.limit.Limits;
@@ -51,21 +53,13 @@ public record ClientList(Path file, List<Client> clients) {
   public static ClientList read(Path path, DistinguishedName common) {
     List<String> lines;
     try {
-      if (Files.size(path) > Limits.CLIENT_LIST_BYTES) {
-        throw wrong(
-            path,
-            1,
-            "The file has more than " + Limits.CLIENT_LIST_BYTES + " octets.",
-            Reason.LIMIT_PASSED);
-      }
-      lines = Files.readAllLines(path, StandardCharsets.UTF_8);
+      StoredTrust.check(path, "The list");
+      lines = SafeRead.text(path, Limits.CLIENT_LIST_BYTES).lines().toList();
     } catch (IOException e) {
       throw new SymbolonException(
-          Reason.UNREADABLE,
+          e instanceof SafeRead.TooLarge ? Reason.LIMIT_PASSED : Reason.UNREADABLE,
           "The list " + VisibleText.of(path.toString()) + " can't be read.",
-          Files.exists(path)
-              ? "The system does not let you, or it is not text in UTF-8."
-              : "There is no such file.",
+          SafeRead.why(path, e),
           "Check the name and the rights of the file.",
           e);
     }

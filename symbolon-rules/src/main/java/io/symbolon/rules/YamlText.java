@@ -3,12 +3,12 @@ package io.symbolon.rules;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.SafeRead;
 import io.symbolon.limit.Limits;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.StringReader;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -39,21 +39,12 @@ final class YamlText {
   public static Section read(Path file) {
     String text;
     try {
-      if (Files.size(file) > Limits.RULES_BYTES) {
-        throw new SymbolonException(
-            Reason.LIMIT_PASSED,
-            "The rules in " + VisibleText.of(file.toString()) + " can't be read.",
-            "The file has more than " + Limits.RULES_BYTES + " octets.",
-            "Name a file with rules.");
-      }
-      text = Files.readString(file, StandardCharsets.UTF_8);
+      text = SafeRead.text(file, Limits.RULES_BYTES);
     } catch (IOException e) {
       throw new SymbolonException(
-          Reason.UNREADABLE,
+          e instanceof SafeRead.TooLarge ? Reason.LIMIT_PASSED : Reason.UNREADABLE,
           "The rules in " + VisibleText.of(file.toString()) + " can't be read.",
-          Files.exists(file)
-              ? "The system does not let you, or it is not text in UTF-8."
-              : "There is no such file.",
+          SafeRead.why(file, e),
           "Check the name and the rights of the file.",
           e);
     }

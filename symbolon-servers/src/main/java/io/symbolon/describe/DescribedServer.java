@@ -3,6 +3,8 @@ package io.symbolon.describe;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.SafeRead;
+import io.symbolon.file.StoredTrust;
 import io.symbolon.limit.Limits;
 import io.symbolon.rehearse.ServerKind;
 import io.symbolon.server.Installation;
@@ -17,8 +19,6 @@ import io.symbolon.server.Settings;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
-import java.nio.charset.MalformedInputException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -38,28 +38,18 @@ public final class DescribedServer implements Server {
    * {@return the server that a file describes}
    *
    * @param file the description, in UTF-8
-   * @throws SymbolonException if it can't be read, or anything in it is wrong: all of it is told,
-   *     with the lines
+   * @throws SymbolonException if it can't be read, somebody else could have written it (it names
+   *     programs), or anything in it is wrong: all of it is told, with the lines
    */
   public static DescribedServer of(Path file) {
     try {
-      if (Files.size(file) > Limits.RULES_BYTES) {
-        throw new SymbolonException(
-            Reason.LIMIT_PASSED,
-            "The description in " + VisibleText.of(file.toString()) + " can't be read.",
-            "The file has more than " + Limits.RULES_BYTES + " octets.",
-            "Name a file with a description.");
-      }
-      return of(file.toString(), Files.readString(file, StandardCharsets.UTF_8));
+      StoredTrust.check(file, "The description");
+      return of(file.toString(), SafeRead.text(file, Limits.RULES_BYTES));
     } catch (IOException e) {
       throw new SymbolonException(
-          Reason.UNREADABLE,
+          e instanceof SafeRead.TooLarge ? Reason.LIMIT_PASSED : Reason.UNREADABLE,
           "The description in " + VisibleText.of(file.toString()) + " can't be read.",
-          !Files.exists(file)
-              ? "There is no such file."
-              : e instanceof MalformedInputException
-                  ? "It is not text in UTF-8."
-                  : "The system does not let you.",
+          SafeRead.why(file, e),
           "Check the name and the rights of the file.",
           e);
     }

@@ -13,6 +13,7 @@ import io.symbolon.file.FileSet;
 import io.symbolon.file.FolderLock;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeRead;
+import io.symbolon.file.StoredTrust;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
@@ -76,12 +77,26 @@ public final class AccountFolder {
   }
 
   /**
-   * {@return the account in a folder}
+   * {@return the account in a folder, to be worked with} What is stored in it leads to programs that
+   * are started and to places that are written.
+   *
+   * @param folder the folder
+   * @throws SymbolonException if there is none, or somebody else could have written what is in it
+   */
+  public static AccountFolder open(Path folder) {
+    AccountFolder found = look(folder);
+    StoredTrust.checkFolder(folder, "The account");
+    return found;
+  }
+
+  /**
+   * {@return the account in a folder, to be looked at alone: somebody else could have written what is
+   * in it}
    *
    * @param folder the folder
    * @throws SymbolonException if there is none
    */
-  public static AccountFolder open(Path folder) {
+  public static AccountFolder look(Path folder) {
     if (!isOne(folder)) {
       throw new SymbolonException(
           Reason.NOT_FOUND,

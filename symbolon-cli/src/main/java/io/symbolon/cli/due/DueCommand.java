@@ -20,6 +20,7 @@ import io.symbolon.finding.Level;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Ledger;
 import io.symbolon.probe.Probe;
+import io.symbolon.probe.ProbeReport;
 import io.symbolon.survey.Survey;
 import io.symbolon.x509.Certificate;
 import java.nio.charset.StandardCharsets;
@@ -103,14 +104,7 @@ public final class DueCommand {
     }
     for (DueJob.Server server : job.servers()) {
       try {
-        list.addServer(
-            server.address(),
-            Probe.of(server.host(), server.port())
-                .withLimit(EACH)
-                .withClock(invocation.session().clock())
-                .withHandshakeAlone()
-                .run()
-                .sent());
+        server(invocation, server, list, findings);
       } catch (SymbolonException e) {
         findings.add(Finding.of(e, Level.PROBLEM));
       }
@@ -118,8 +112,34 @@ public final class DueCommand {
     return list;
   }
 
+  /** What was named and showed no certificate was not looked at, whatever it answered. */
+  private static void server(
+      Invocation invocation, DueJob.Server server, DueList list, List<Finding> findings) {
+    ProbeReport report =
+        Probe.of(server.host(), server.port())
+            .withLimit(EACH)
+            .withClock(invocation.session().clock())
+            .withHandshakeAlone()
+            .run();
+    if (!report.sent().isEmpty()) {
+      list.addServer(server.address(), report.sent());
+      return;
+    }
+    findings.add(
+        Finding.of(
+            FindingKind.NO_CERTIFICATE_SHOWN,
+            server.address(),
+            "The server answered and showed no certificate: when its certificate ends is not known."
+                + report.findings().stream()
+                    .filter(one -> one.level() == Level.PROBLEM)
+                    .findFirst()
+                    .map(one -> " " + one.statement())
+                    .orElse(""),
+            "See what it answers: symbolon probe " + server.address()));
+  }
+
   private static void account(DueList list, Path path) {
-    for (Standing one : AccountFolder.open(path).standings()) {
+    for (Standing one : AccountFolder.look(path).standings()) {
       String place = one.value("--into").orElse(one.name());
       one.certificate().ifPresent(certificate -> list.addObtained(path, certificate, place));
     }

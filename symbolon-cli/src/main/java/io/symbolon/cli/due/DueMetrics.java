@@ -44,7 +44,7 @@ final class DueMetrics {
         .append(
             "# HELP symbolon_not_looked_at How many files and servers could not be looked at.\n")
         .append("symbolon_not_looked_at ")
-        .append(report.findings().size())
+        .append(report.notLookedAt())
         .append('\n')
         .append("# TYPE symbolon_looked_timestamp_seconds gauge\n")
         .append("# UNIT symbolon_looked_timestamp_seconds seconds\n")

@@ -6,6 +6,7 @@ import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.output.CommandText;
 import io.symbolon.due.DueItem;
 import io.symbolon.finding.Finding;
+import io.symbolon.finding.Level;
 import io.symbolon.x509.Certificate;
 import java.time.Instant;
 import java.util.List;
@@ -22,6 +23,11 @@ import java.util.Locale;
 record DueReport(List<DueItem> items, Instant now, Instant until, List<Finding> findings) {
   boolean isDue(DueItem item) {
     return item.ends().isBefore(until);
+  }
+
+  /** How many problems there were with what was named. */
+  int notLookedAt() {
+    return (int) findings.stream().filter(one -> one.level() == Level.PROBLEM).count();
   }
 
   List<DueItem> due() {

@@ -30,7 +30,12 @@ final class DueText {
     output.line(
         paint.heading(
             due.isEmpty()
-                ? "Nothing is due until " + HoldingText.day(report.until())
+                ? report.notLookedAt() > 0
+                    ? "Not all could be looked at: "
+                        + HoldingText.count(report.notLookedAt(), "problem")
+                        + ", told below. Of the rest nothing is due until "
+                        + HoldingText.day(report.until())
+                    : "Nothing is due until " + HoldingText.day(report.until())
                 : due.size()
                     + " of "
                     + report.items().size()
