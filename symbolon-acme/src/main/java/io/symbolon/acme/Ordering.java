@@ -53,7 +53,9 @@ public final class Ordering {
     /** The certificate is being made. */
     WAITING_FOR_CERTIFICATE,
     /** The certificate is here. */
-    FETCHED
+    FETCHED,
+    /** An order of before did not move, or its time is over: another one is begun. */
+    GIVEN_UP
   }
 
   private static final String STATEMENT = "The certificate was not obtained.";

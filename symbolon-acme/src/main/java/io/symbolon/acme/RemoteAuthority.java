@@ -85,6 +85,11 @@ public final class RemoteAuthority {
     return patience;
   }
 
+  /** {@return the moment that counts as now} */
+  public Instant now() {
+    return patience.clock().instant();
+  }
+
   /**
    * {@return the account of a key}
    *

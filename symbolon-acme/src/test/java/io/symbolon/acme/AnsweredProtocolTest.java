@@ -281,7 +281,7 @@ class AnsweredProtocolTest {
         plan ->
             plan.withAllowed(List.of("*.lanternfish.example"))
                 .withTerms(Optional.of(URI.create("https://www.lanternfish.example/terms")))
-                .withLimits(new RequestLimits(3, 1000, 1000)));
+                .withLimits(new RequestLimits(3, 1000, 1000, 1000, 1000)));
     Said terms = client.register(NOTHING);
     assertEquals("userActionRequired", terms.type());
     assertEquals("https://www.lanternfish.example/terms", terms.status("instance"));

@@ -110,9 +110,20 @@ class WholeOrderTest {
   }
 
   @Test
-  void aCertificateOverTlsProvesHostsAndAddresses() {
-    List<Certificate> chain = obtain(served.account(), pair(), served.tls(), INGEST, "127.0.0.1");
-    assertEquals(Set.of(INGEST, "127.0.0.1"), names(chain.get(0)));
+  void aCertificateOverTlsProvesHostsAndAddressesThatTheOperatorPermits() throws Exception {
+    RemoteAccount stranger = served.account();
+    for (String refused : List.of("127.0.0.1", "224.0.0.1", "169.254.1.1", "*.example")) {
+      assertThrows(
+          RefusedException.class, () -> stranger.order(hosts(refused), Optional.empty()), refused);
+    }
+    try (ServedAuthority permits =
+        ServedAuthority.in(
+            java.nio.file.Files.createDirectory(temp.resolve("permits")),
+            plan -> plan.withAllowed(List.of(INGEST, "127.0.0.1")))) {
+      List<Certificate> chain =
+          obtain(permits.account(), pair(), permits.tls(), INGEST, "127.0.0.1");
+      assertEquals(Set.of(INGEST, "127.0.0.1"), names(chain.get(0)));
+    }
   }
 
   @Test
@@ -262,15 +273,13 @@ class WholeOrderTest {
         io.symbolon.acme.folder.AccountFolder.make(
             temp.resolve("account"),
             java.net.URI.create(served.server.directory()),
-            List.of(),
+            served.signing.folder().chain(),
             pair(),
             io.symbolon.fixture.Lanternfish.secret("kelp-forest-17"),
             List.of(),
             io.symbolon.fixture.Lanternfish.RANDOM);
     RemoteAccount account = served.account();
-    var standing =
-        new io.symbolon.acme.folder.Standing(
-            "ingest", List.of(), Optional.empty(), Optional.empty());
+    var standing = io.symbolon.acme.folder.Standing.begun("ingest", List.of());
     KeyPair waiting = pair();
     folder.save(standing);
     folder.keepKey(

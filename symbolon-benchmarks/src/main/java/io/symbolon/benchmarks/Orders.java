@@ -146,7 +146,7 @@ public class Orders {
     }
     return AnswerPlan.of(loopback(0), HostName.parse("127.0.0.1"))
         .withLookup(new AnswerPlan.Lookup(addresses, Optional.empty(), port, port))
-        .withLimits(new AnswerPlan.RequestLimits(HOSTS, HOSTS, CLIENTS * 2));
+        .withLimits(new AnswerPlan.RequestLimits(HOSTS, HOSTS, HOSTS, CLIENTS * 2, CLIENTS * 2));
   }
 
   /** The platform's own server, for the handshakes beside. */

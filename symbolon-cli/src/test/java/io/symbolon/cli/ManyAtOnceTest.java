@@ -160,7 +160,7 @@ class ManyAtOnceTest {
               .map(file -> file.getFileName().toString())
               .filter(name -> name.startsWith(".symbolon"))
               .toList();
-      assertEquals(List.of(".symbolon-undo"), hidden);
+      assertEquals(List.of(), hidden);
     }
   }
 

@@ -8,8 +8,11 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.acme.records.ChallengeState;
 import io.symbolon.acme.records.Database;
 import io.symbolon.acme.records.IssueTablesOpener;
+import io.symbolon.acme.records.OrderState;
+import io.symbolon.acme.records.ProofState;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Certified;
 import io.symbolon.acme.records.Records.Challenge;
@@ -70,7 +73,7 @@ class SharedRecordsTest {
         for (int round = 0; round < 20; round++) {
           together(pool, one, other, "order" + round);
         }
-        assertEquals(20, one.placedSince("a", 0));
+        assertEquals(20, one.placedBy("a", 0, 1000).size());
         assertEquals(20, other.latest(100).size());
         assertTrue(one.certifiedAs("f7").isPresent());
       }
@@ -175,10 +178,14 @@ class SharedRecordsTest {
     List<Challenge> challenges = new ArrayList<>();
     for (int i = 0; i < 4; i++) {
       String proving = id + "p" + i;
-      provings.add(new Proving(proving, "a", id, "dns:x" + i, false, "pending", LATER));
-      challenges.add(new Challenge(proving + "c", proving, "http-01", "t", "processing", 0, ""));
+      provings.add(new Proving(proving, "a", id, "dns:x" + i, false, ProofState.PENDING, LATER));
+      challenges.add(
+          new Challenge(proving + "c", proving, "http-01", "t", ChallengeState.PROCESSING, 0, ""));
     }
-    one.add(new Placed(id, "a", "pending", LATER, "dns:x", "", "", "", 1), provings, challenges);
+    one.add(
+        new Placed(id, "a", OrderState.PENDING, LATER, "dns:x", "", "", "", 1),
+        provings,
+        challenges);
     List<Callable<Boolean>> met = new ArrayList<>();
     for (int i = 0; i < 4; i++) {
       Records records = i % 2 == 0 ? one : other;
@@ -186,14 +193,14 @@ class SharedRecordsTest {
       met.add(() -> records.met(challenge, 1));
     }
     assertEquals(4, yes(pool, met));
-    assertEquals("ready", other.placed(id).orElseThrow().status(), id);
+    assertEquals(OrderState.READY, other.placed(id).orElseThrow().status(), id);
 
     // A nonce, and the right to finalize, belong to one of them.
     Callable<Boolean> here = () -> one.spend(id, LATER);
     Callable<Boolean> there = () -> other.spend(id, LATER);
     assertEquals(1, yes(pool, List.of(here, there, here, there)));
-    Callable<Boolean> mine = () -> one.move(id, "ready", "processing", "");
-    Callable<Boolean> yours = () -> other.move(id, "ready", "processing", "");
+    Callable<Boolean> mine = () -> one.move(id, OrderState.READY, OrderState.PROCESSING, "", 1);
+    Callable<Boolean> yours = () -> other.move(id, OrderState.READY, OrderState.PROCESSING, "", 1);
     assertEquals(1, yes(pool, List.of(mine, yours, mine, yours)));
     String serial = id.replace("order", "f");
     Certified certificate = new Certified(id + "x", "a", id, serial, "PEM", 1, false);

@@ -67,8 +67,7 @@ public final class StoredTrust {
     }
   }
 
-  private static SymbolonException refused(
-      Path file, String what, PathControl.Stranger stranger) {
+  private static SymbolonException refused(Path file, String what, PathControl.Stranger stranger) {
     return new SymbolonException(
         Reason.NOT_TRUSTED,
         what + " in " + SafeFile.shown(file) + " was not used.",

@@ -54,7 +54,8 @@ public enum FindingKind {
       PROBLEM,
       NOTE),
   /** A server that was named answered and showed no certificate. */
-  NO_CERTIFICATE_SHOWN(PROBES, "a server that was named answered and showed no certificate", PROBLEM),
+  NO_CERTIFICATE_SHOWN(
+      PROBES, "a server that was named answered and showed no certificate", PROBLEM),
   /**
    * A file or folder is named as those that Symbolon makes for its work, and this account has none
    * of that name on record: it is left as it is.
@@ -740,6 +741,11 @@ public enum FindingKind {
 
   /** A server did not take files that were renewed. */
   NEW_FILES_NOT_TAKEN(AUTOMATIC, "a server did not take files that were renewed", PROBLEM),
+  /** What an authority says of when to renew can't be used; the own rule decides. */
+  RENEWAL_ADVICE_UNUSABLE(
+      AUTOMATIC,
+      "what an authority says of when to renew can't be used; the own rule decides",
+      NOTE),
   /** A certificate was due and not renewed. */
   RENEWAL_FAILED(AUTOMATIC, "a certificate was due and not renewed", PROBLEM),
   /** A certificate that a person signs: its request is ready, or its reply not yet in use. */

@@ -13,8 +13,6 @@ import io.symbolon.limit.Limits;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.DistinguishedName;
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;

@@ -8,7 +8,6 @@ import io.symbolon.limit.Limits;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.StringReader;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

@@ -472,6 +472,14 @@ final class Proposing {
                             + " can't be run: it needs something that is not known.",
                         "Look at 'turn' in the description."));
     CommandResult result = machine.programs().run(whole, secret);
+    if (result.end() == CommandResult.End.REFUSED) {
+      throw new SymbolonException(
+          Reason.NOT_TRUSTED,
+          "Nothing was changed.",
+          VisibleText.of(result.output()),
+          "Let the program and its folders belong to root or to one account, without rights to"
+              + " write for others.");
+    }
     String printed = result.output().strip();
     boolean good = whole.isGood(result) && !printed.isEmpty() && !printed.contains("\n");
     if (!good) {

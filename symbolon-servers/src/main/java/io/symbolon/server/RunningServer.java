@@ -10,7 +10,6 @@ import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.function.Predicate;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -82,7 +81,9 @@ public record RunningServer(long id, List<String> words) {
   private static boolean isOneAccount(Path process) throws IOException {
     return Files.readAllLines(process.resolve("status"), StandardCharsets.ISO_8859_1).stream()
         .filter(line -> line.startsWith("Uid:"))
-        .anyMatch(line -> Set.of(line.substring(4).strip().split("\\s+")).size() == 1);
+        .anyMatch(
+            line ->
+                Arrays.stream(line.substring(4).strip().split("\\s+", -1)).distinct().count() == 1);
   }
 
   /** Whether it sees the same files: its paths mean others in a container. */

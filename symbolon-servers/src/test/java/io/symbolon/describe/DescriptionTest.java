@@ -206,7 +206,7 @@ class DescriptionTest {
             .orElseThrow();
     assertTrue(written.contains("by daemon"), written);
     Files.setPosixFilePermissions(tool, PosixFilePermissions.fromString("rwxrwxrwx"));
-    assertTrue(refused(turning, "").seen().contains("Everybody on this machine"));
+    assertTrue(refused(turning, "").seen().contains("can be changed by everybody"));
   }
 
   @Test

@@ -4,6 +4,7 @@ package io.symbolon.acme.answer;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.records.AccountState;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.wire.JsonText;
@@ -13,7 +14,6 @@ import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
-import java.util.OptionalLong;
 import org.jose4j.jwk.JsonWebKey;
 import org.jose4j.jwk.PublicJsonWebKey;
 
@@ -27,13 +27,21 @@ final class AccountDesk {
   private final AnswerPlan plan;
   private final Records records;
   private final Addresses addresses;
+  private final AddressShares shares;
   private final Ids ids;
   private final Clock clock;
 
-  AccountDesk(AnswerPlan plan, Records records, Addresses addresses, Ids ids, Clock clock) {
+  AccountDesk(
+      AnswerPlan plan,
+      Records records,
+      Addresses addresses,
+      AddressShares shares,
+      Ids ids,
+      Clock clock) {
     this.plan = plan;
     this.records = records;
     this.addresses = addresses;
+    this.shares = shares;
     this.ids = ids;
     this.clock = clock;
   }
@@ -47,8 +55,8 @@ final class AccountDesk {
     ObjectNode wish = question.content();
     Optional<Account> there = records.accountOfKey(thumbprint);
     if (there.isPresent()) {
-      if (!there.get().status().equals("valid")) {
-        throw Trouble.unauthorized("the account of this key is " + there.get().status());
+      if (there.get().status() != AccountState.VALID) {
+        throw Trouble.unauthorized("the account of this key is " + there.get().status().word());
       }
       return answer(there.get(), 200);
     }
@@ -67,8 +75,9 @@ final class AccountDesk {
     }
     String external = external(wish, key);
     long now = clock.instant().getEpochSecond();
+    shares.account(question.from());
     if (records.accountsSince(now - HOUR) >= plan.limits().accounts()) {
-      throw tooMany("too many accounts were made in the last hour");
+      throw Trouble.tooMany("too many accounts were made in the last hour", HOUR / 4);
     }
     Account made =
         records.add(
@@ -77,14 +86,10 @@ final class AccountDesk {
                 thumbprint,
                 key.toJson(JsonWebKey.OutputControlLevel.PUBLIC_ONLY),
                 contacts,
-                "valid",
+                AccountState.VALID,
                 now,
                 external));
     return answer(made, 201);
-  }
-
-  static Trouble tooMany(String detail) {
-    return new Trouble(Problem.of(ProblemType.RATE_LIMITED, detail), OptionalLong.of(HOUR / 4));
   }
 
   private static boolean flag(ObjectNode wish, String name) throws Trouble {
@@ -235,7 +240,7 @@ final class AccountDesk {
 
   private Reply answer(Account account, int status) throws Trouble {
     String url = addresses.of(Addresses.ACCOUNTS, account.id());
-    ObjectNode json = JsonText.object().put("status", account.status());
+    ObjectNode json = JsonText.object().put("status", account.status().word());
     try {
       json.set(
           "contact",

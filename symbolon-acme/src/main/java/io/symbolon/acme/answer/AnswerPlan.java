@@ -174,11 +174,18 @@ public record AnswerPlan(
    * How much may be asked for in an hour.
    *
    * @param ordersOfAccount orders of one account
+   * @param ordersOfAddress orders from one address
    * @param ordersOfAll orders of all accounts
+   * @param accountsOfAddress new accounts from one address
    * @param accounts new accounts
    */
-  public record RequestLimits(int ordersOfAccount, int ordersOfAll, int accounts) {
+  public record RequestLimits(
+      int ordersOfAccount,
+      int ordersOfAddress,
+      int ordersOfAll,
+      int accountsOfAddress,
+      int accounts) {
     /** What is usual. */
-    public static final RequestLimits USUAL = new RequestLimits(300, 20_000, 1_000);
+    public static final RequestLimits USUAL = new RequestLimits(300, 3_000, 20_000, 50, 1_000);
   }
 }

@@ -17,6 +17,7 @@ import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.BindException;
+import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.security.SecureRandom;
 import java.time.Clock;
@@ -38,6 +39,7 @@ public final class AuthorityServer implements AutoCloseable {
   private static final int QUESTION = 256 << 10; // octets of one question
 
   private final HttpsServer server;
+  private final Gate gate;
   private final ThreadPoolExecutor threads;
   private final ServerCertificate certificate;
   private final Router router;
@@ -48,6 +50,7 @@ public final class AuthorityServer implements AutoCloseable {
 
   private AuthorityServer(
       HttpsServer server,
+      Gate gate,
       ThreadPoolExecutor threads,
       ServerCertificate certificate,
       Router router,
@@ -56,6 +59,7 @@ public final class AuthorityServer implements AutoCloseable {
       CurrentList list,
       Optional<PublishedFiles> files) {
     this.server = server;
+    this.gate = gate;
     this.threads = threads;
     this.certificate = certificate;
     this.router = router;
@@ -83,8 +87,12 @@ public final class AuthorityServer implements AutoCloseable {
     setting("maxRspTime", "15");
     setting("nodelay", "true"); // else each short answer waits for the other side's word
     HttpsServer server;
+    Gate gate;
     try {
-      server = HttpsServer.create(plan.listen(), WAITING);
+      server =
+          HttpsServer.create(
+              new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), Gate.CONNECTIONS);
+      gate = Gate.open(plan.listen(), server.getAddress());
     } catch (IOException e) {
       throw notListening(plan.listen(), e);
     }
@@ -93,10 +101,11 @@ public final class AuthorityServer implements AutoCloseable {
     try {
       files =
           plan.files().map(where -> PublishedFiles.start(plain, list, plan.host(), where, clock));
-      return started(server, files, list, plain, records, plan, random, clock);
+      return started(server, gate, files, list, plain, records, plan, random, clock);
     } catch (RuntimeException e) {
       list.close();
       files.ifPresent(PublishedFiles::close);
+      gate.close();
       server.stop(0);
       throw e;
     }
@@ -104,6 +113,7 @@ public final class AuthorityServer implements AutoCloseable {
 
   private static AuthorityServer started(
       HttpsServer server,
+      Gate gate,
       Optional<PublishedFiles> files,
       CurrentList list,
       SigningAuthority plain,
@@ -113,12 +123,13 @@ public final class AuthorityServer implements AutoCloseable {
       Clock clock) {
     SigningAuthority signing = files.map(one -> plain.publishing(one.published())).orElse(plain);
     ServerCertificate certificate = ServerCertificate.of(signing, plan.host(), clock);
-    Addresses addresses = new Addresses(plan.host(), server.getAddress().getPort());
+    Addresses addresses = new Addresses(plan.host(), gate.address().getPort());
     Nonces nonces = new Nonces(records, NonceKey.of(signing), random, clock);
     Router router = Router.of(signing, records, plan, addresses, nonces, list, random, clock);
     ThreadPoolExecutor threads = Daemons.pool("symbolon-answers", THREADS, WAITING);
     AuthorityServer running =
-        new AuthorityServer(server, threads, certificate, router, nonces, addresses, list, files);
+        new AuthorityServer(
+            server, gate, threads, certificate, router, nonces, addresses, list, files);
     server.setHttpsConfigurator(new HttpsConfigurator(certificate.context()));
     server.setExecutor(threads);
     server.createContext("/", running::answer);
@@ -157,10 +168,15 @@ public final class AuthorityServer implements AutoCloseable {
 
   /** {@return where it listens} */
   public InetSocketAddress address() {
-    return server.getAddress();
+    return gate.address();
   }
 
   private void answer(HttpExchange exchange) throws IOException {
+    Optional<String> from = gate.client(exchange.getRemoteAddress());
+    if (from.isEmpty()) {
+      exchange.close(); // it came around the gate
+      return;
+    }
     try (exchange) {
       String path = exchange.getRequestURI().getRawPath();
       Reply reply;
@@ -169,16 +185,30 @@ public final class AuthorityServer implements AutoCloseable {
         byte[] body = body(exchange);
         reply =
             router.route(
-                exchange.getRequestMethod(), path == null ? "" : path, type(exchange), body);
+                exchange.getRequestMethod(),
+                path == null ? "" : path,
+                type(exchange),
+                body,
+                from.get());
+        if (!exchange.getRequestMethod().equals("GET") && body.length > 0) {
+          gate.knows(from.get()); // who asked has an account, or has one now
+        }
       } catch (Trouble e) {
         reply = problem(e);
       } catch (SymbolonException e) {
+        if (e.reason() == Reason.NO_ANSWER) {
+          reply = problem(Trouble.away());
+          gate.answered(exchange.getRemoteAddress());
+          send(exchange, reply, false);
+          return;
+        }
         LOG.warn("a question could not be answered: {} {}", e.statement(), e.seen());
         reply = problem(new Trouble(ProblemType.SERVER_INTERNAL, "it could not be done now"));
       } catch (RuntimeException e) {
         LOG.error("a question could not be answered", e);
         reply = problem(new Trouble(ProblemType.SERVER_INTERNAL, "a defect"));
       }
+      gate.answered(exchange.getRemoteAddress());
       send(exchange, reply, nonce || Addresses.NONCE.equals(path));
     }
   }
@@ -237,6 +267,7 @@ public final class AuthorityServer implements AutoCloseable {
   /** Stops it; questions that are being answered have a moment. */
   @Override
   public void close() {
+    gate.close();
     server.stop(1);
     threads.shutdown();
     router.close();

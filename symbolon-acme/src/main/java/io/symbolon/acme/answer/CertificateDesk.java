@@ -3,6 +3,7 @@ package io.symbolon.acme.answer;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.records.OrderState;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.records.Records.Certified;
@@ -71,13 +72,13 @@ final class CertificateDesk {
 
   Reply finalizing(Question question, String id) throws Trouble {
     Placed placed = orders.own(question, id);
-    if (!placed.status().equals("ready")) {
-      throw new Trouble(ProblemType.ORDER_NOT_READY, "the order is " + placed.status());
+    if (placed.status() != OrderState.READY) {
+      throw new Trouble(ProblemType.ORDER_NOT_READY, "the order is " + placed.status().word());
     }
     CertificateRequest request = request(question);
     List<Identifier> names = OrderDesk.names(placed);
     SigningOrder order = check(request, names, question.asker());
-    if (!records.move(id, "ready", "processing", "")) {
+    if (!records.move(id, OrderState.READY, OrderState.PROCESSING, "", now())) {
       throw new Trouble(ProblemType.ORDER_NOT_READY, "somebody else is finalizing this order");
     }
     try {
@@ -96,10 +97,14 @@ final class CertificateDesk {
               placed.replaces());
     } catch (SymbolonException e) {
       LOG.warn("an order could not be finished: {} {}", e.statement(), e.seen());
-      boolean unused = records.move(id, "processing", "ready", "");
+      boolean unused = records.move(id, OrderState.PROCESSING, OrderState.READY, "", now());
       throw new Trouble(ProblemType.SERVER_INTERNAL, "the certificate could not be made");
     }
     return orders.answer(records.placed(id).orElseThrow(Trouble::notFound), 200);
+  }
+
+  private long now() {
+    return clock.instant().getEpochSecond();
   }
 
   private static CertificateRequest request(Question question) throws Trouble {

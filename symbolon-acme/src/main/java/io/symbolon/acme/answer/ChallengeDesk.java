@@ -1,18 +1,17 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
+import io.symbolon.acme.records.ChallengeState;
+import io.symbolon.acme.records.OrderState;
+import io.symbolon.acme.records.ProofState;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.records.Records.Challenge;
 import io.symbolon.acme.records.Records.Proving;
-import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.wire.Problem;
 import io.symbolon.acme.wire.ProblemType;
 import java.time.Clock;
 import java.util.Optional;
-import java.util.concurrent.RejectedExecutionException;
-import java.util.concurrent.ScheduledThreadPoolExecutor;
-import java.util.concurrent.TimeUnit;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -21,15 +20,13 @@ final class ChallengeDesk implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(ChallengeDesk.class);
   private static final int LOOKS = 3;
   private static final long PAUSE_SECONDS = 2;
-  private static final int THREADS = 8;
-  private static final int WAITING = 5_000;
 
   private final Records records;
   private final Addresses addresses;
   private final OrderDesk orders;
   private final ProofCheck check;
   private final Clock clock;
-  private final ScheduledThreadPoolExecutor lookers;
+  private final LookQueue lookers = new LookQueue();
 
   ChallengeDesk(
       Records records, Addresses addresses, OrderDesk orders, ProofCheck check, Clock clock) {
@@ -38,15 +35,14 @@ final class ChallengeDesk implements AutoCloseable {
     this.orders = orders;
     this.check = check;
     this.clock = clock;
-    this.lookers = new ScheduledThreadPoolExecutor(THREADS, Daemons.named("symbolon-looks"));
   }
 
-  /** Goes on with what a process was looking at when it ended. */
-  void resume() {
-    for (Challenge one : records.unfinished()) {
+  /** Looks again at what a process that is gone has looked at since before a moment. */
+  void resume(long before) {
+    for (Challenge one : records.unfinished(before)) {
       Optional<Proving> proving = records.proving(one.proving());
       Optional<Account> account = proving.flatMap(p -> records.account(p.account()));
-      if (proving.isPresent() && account.isPresent()) {
+      if (proving.isPresent() && account.isPresent() && !lookers.has(one.id())) {
         look(one, proving.get(), account.get(), 1, 0);
       }
     }
@@ -59,17 +55,17 @@ final class ChallengeDesk implements AutoCloseable {
     AccountDesk.own(account, proving.account());
     if (!question.isAsking()) {
       var unused = question.content(); // an object, whatever is in it
-      if (lookers.getQueue().size() >= WAITING) {
-        throw AccountDesk.tooMany("too many proofs wait to be looked at");
+      if (!lookers.hasPlace(account.id())) {
+        throw Trouble.tooMany("too many proofs wait to be looked at", PAUSE_SECONDS * LOOKS);
       }
       boolean open =
-          proving.status().equals("pending")
+          proving.status() == ProofState.PENDING
               && proving.expires() > clock.instant().getEpochSecond()
               && records
                   .placed(proving.placed())
-                  .filter(o -> o.status().equals("pending"))
+                  .filter(o -> o.status() == OrderState.PENDING)
                   .isPresent();
-      if (open && records.begin(id)) {
+      if (open && records.begin(id, clock.instant().getEpochSecond())) {
         look(challenge, proving, account, 1, 0);
       }
       challenge = records.challenge(id).orElseThrow(Trouble::notFound);
@@ -77,22 +73,21 @@ final class ChallengeDesk implements AutoCloseable {
     Reply reply =
         Reply.json(200, orders.json(challenge))
             .linked(addresses.of(Addresses.PROOFS, proving.id()), "up");
-    return challenge.status().equals("processing") ? reply.with("Retry-After", "1") : reply;
+    return challenge.status() == ChallengeState.PROCESSING ? reply.with("Retry-After", "1") : reply;
   }
 
   private void look(
       Challenge challenge, Proving proving, Account account, int time, long inSeconds) {
-    try {
-      var unused =
-          lookers.schedule(
-              () -> lookNow(challenge, proving, account, time), inSeconds, TimeUnit.SECONDS);
-    } catch (RejectedExecutionException e) {
-      LOG.debug("the authority ends; the next one looks", e);
-    }
+    String target = OrderDesk.name(proving.name()).value();
+    lookers.add(
+        new LookQueue.Look(
+            challenge.id(), account.id(), target, () -> lookNow(challenge, proving, account, time)),
+        inSeconds);
   }
 
   private void lookNow(Challenge challenge, Proving proving, Account account, int time) {
     try {
+      records.keepsLooking(challenge.id(), clock.instant().getEpochSecond());
       check.check(
           challenge.type(),
           OrderDesk.name(proving.name()),
@@ -121,6 +116,6 @@ final class ChallengeDesk implements AutoCloseable {
 
   @Override
   public void close() {
-    lookers.shutdownNow();
+    lookers.close();
   }
 }

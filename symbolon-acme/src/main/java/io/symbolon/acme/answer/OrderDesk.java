@@ -4,6 +4,9 @@ package io.symbolon.acme.answer;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.records.ChallengeState;
+import io.symbolon.acme.records.OrderState;
+import io.symbolon.acme.records.ProofState;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.records.Records.Certified;
@@ -21,10 +24,15 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.Set;
 
 /** Orders and what is to be proven for them (RFC 8555, 7.4 and 7.5). */
 final class OrderDesk {
+  /** Why an order ended that nobody went on with, as it is put on record. */
+  static final String OVER =
+      text(Problem.of(ProblemType.MALFORMED, "nobody went on with it in time"));
+
   private static final int NAMES = 100;
   private static final int NAMES_LENGTH = 60_000;
   private static final long HOUR = 3600;
@@ -35,6 +43,7 @@ final class OrderDesk {
   private final Records records;
   private final Addresses addresses;
   private final NamePolicy policy;
+  private final AddressShares shares;
   private final Ids ids;
   private final Clock clock;
 
@@ -43,12 +52,14 @@ final class OrderDesk {
       Records records,
       Addresses addresses,
       NamePolicy policy,
+      AddressShares shares,
       Ids ids,
       Clock clock) {
     this.plan = plan;
     this.records = records;
     this.addresses = addresses;
     this.policy = policy;
+    this.shares = shares;
     this.ids = ids;
     this.clock = clock;
   }
@@ -65,12 +76,12 @@ final class OrderDesk {
     }
     Set<Identifier> names = names(wish);
     String replaced = replaced(question, account);
-    if (records.placedSince(account.id(), now() - HOUR) >= plan.limits().ordersOfAccount()) {
-      throw AccountDesk.tooMany("this account has placed too many orders in the last hour");
-    }
-    if (records.placedSince(now() - HOUR) >= plan.limits().ordersOfAll()) {
-      throw AccountDesk.tooMany("too many orders were placed in the last hour");
-    }
+    limit(
+        account.id(),
+        plan.limits().ordersOfAccount(),
+        "this account has placed too many orders in the last hour");
+    limit("", plan.limits().ordersOfAll(), "too many orders were placed in the last hour");
+    shares.order(question.from());
     String id = ids.next();
     List<Proving> provings = new ArrayList<>();
     List<Challenge> challenges = new ArrayList<>();
@@ -85,19 +96,20 @@ final class OrderDesk {
               id,
               name.type() + ":" + bare,
               name.isWildcard(),
-              "pending",
+              ProofState.PENDING,
               now() + HOLDS);
       provings.add(proving);
       for (String type : ways(name)) {
         challenges.add(
-            new Challenge(ids.next(), proving.id(), type, ids.token(), "pending", 0, ""));
+            new Challenge(
+                ids.next(), proving.id(), type, ids.token(), ChallengeState.PENDING, 0, ""));
       }
     }
     Placed placed =
         new Placed(
             id,
             account.id(),
-            "pending",
+            OrderState.PENDING,
             now() + OPEN,
             String.join(" ", texts),
             replaced,
@@ -109,6 +121,14 @@ final class OrderDesk {
   }
 
   /** A wildcard is proven by a record alone, an address by everything else (RFC 8738, 7). */
+  /** What is refused says when to come again. */
+  private void limit(String account, int most, String why) throws Trouble {
+    OptionalLong oldest = records.placedAgain(account, now() - HOUR, most);
+    if (oldest.isPresent()) {
+      throw Trouble.tooMany(why, oldest.getAsLong() + HOUR - now());
+    }
+  }
+
   private static List<String> ways(Identifier name) {
     if (name.isWildcard()) {
       return List.of("dns-01");
@@ -177,14 +197,9 @@ final class OrderDesk {
     Account account = question.asker();
     Placed placed = records.placed(id).orElseThrow(Trouble::notFound);
     AccountDesk.own(account, placed.account());
-    boolean open = placed.status().equals("pending") || placed.status().equals("ready");
+    boolean open = placed.status() == OrderState.PENDING || placed.status() == OrderState.READY;
     if (open && placed.expires() < now()) {
-      boolean unused =
-          records.move(
-              id,
-              placed.status(),
-              "invalid",
-              text(Problem.of(ProblemType.MALFORMED, "nobody went on with it in time")));
+      boolean unused = records.move(id, placed.status(), OrderState.INVALID, OVER, now());
       return records.placed(id).orElseThrow(Trouble::notFound);
     }
     return placed;
@@ -206,7 +221,7 @@ final class OrderDesk {
   }
 
   Reply answer(Placed placed, int status) throws Trouble {
-    ObjectNode json = JsonText.object().put("status", placed.status());
+    ObjectNode json = JsonText.object().put("status", placed.status().word());
     json.put("expires", Instant.ofEpochSecond(placed.expires()).toString());
     ArrayNode names = json.putArray("identifiers");
     for (Identifier one : names(placed)) {
@@ -226,7 +241,7 @@ final class OrderDesk {
       json.put("replaces", placed.replaces());
     }
     Reply reply = Reply.json(status, json).with("Location", url);
-    return placed.status().equals("processing") ? reply.with("Retry-After", "1") : reply;
+    return placed.status() == OrderState.PROCESSING ? reply.with("Retry-After", "1") : reply;
   }
 
   private static void set(ObjectNode json, String name, String stored) throws Trouble {
@@ -267,8 +282,9 @@ final class OrderDesk {
     Identifier name = name(proving.name());
     boolean over =
         proving.expires() < now()
-            && (proving.status().equals("pending") || proving.status().equals("valid"));
-    ObjectNode json = JsonText.object().put("status", over ? "expired" : proving.status());
+            && (proving.status() == ProofState.PENDING || proving.status() == ProofState.VALID);
+    ProofState status = over ? ProofState.EXPIRED : proving.status();
+    ObjectNode json = JsonText.object().put("status", status.word());
     json.put("expires", Instant.ofEpochSecond(proving.expires()).toString());
     json.set("identifier", name.json());
     if (proving.isWildcard()) {
@@ -277,10 +293,10 @@ final class OrderDesk {
     ArrayNode all = json.putArray("challenges");
     boolean processing = false;
     List<Challenge> challenges = records.challenges(id);
-    boolean begun = challenges.stream().anyMatch(one -> !one.status().equals("pending"));
+    boolean begun = challenges.stream().anyMatch(one -> one.status() != ChallengeState.PENDING);
     for (Challenge one : challenges) {
-      processing |= one.status().equals("processing");
-      if (!begun || !one.status().equals("pending")) {
+      processing |= one.status() == ChallengeState.PROCESSING;
+      if (!begun || one.status() != ChallengeState.PENDING) {
         all.add(json(one));
       }
     }
@@ -293,7 +309,7 @@ final class OrderDesk {
         JsonText.object()
             .put("type", challenge.type())
             .put("url", addresses.of(Addresses.CHALLENGES, challenge.id()))
-            .put("status", challenge.status())
+            .put("status", challenge.status().word())
             .put("token", challenge.token());
     if (challenge.validated() > 0) {
       json.put("validated", Instant.ofEpochSecond(challenge.validated()).toString());

@@ -2,6 +2,7 @@
 package io.symbolon.acme.answer;
 
 import io.symbolon.acme.answer.AnswerPlan.Lookup;
+import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.wire.Identifier;
 import io.symbolon.acme.wire.ProblemType;
 import io.symbolon.acme.wire.Sha256;
@@ -19,6 +20,7 @@ import java.io.InputStream;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.Socket;
+import java.net.SocketException;
 import java.net.SocketTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
@@ -26,6 +28,10 @@ import java.security.cert.X509Certificate;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.ScheduledFuture;
+import java.util.concurrent.TimeUnit;
 import javax.net.ssl.SNIHostName;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLEngine;
@@ -33,9 +39,14 @@ import javax.net.ssl.SSLParameters;
 import javax.net.ssl.SSLSocket;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.X509ExtendedTrustManager;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Looks at what a host shows (RFC 8555, 8; RFC 8737). */
 final class ProofCheck {
+  private static final Logger LOG = LoggerFactory.getLogger(ProofCheck.class);
+  private static final ScheduledExecutorService DEADLINES =
+      Executors.newSingleThreadScheduledExecutor(Daemons.named("symbolon-deadlines"));
   private static final int LIMIT_MILLIS = 10_000;
   private static final int CONTENT = 4_096;
   private static final String PROTOCOL = "acme-tls/1";
@@ -60,27 +71,48 @@ final class ProofCheck {
   }
 
   private interface Look {
-    void at(InetAddress address) throws IOException, Trouble;
+    void at(InetAddress address, Socket socket) throws IOException, Trouble;
   }
 
-  /** Looks at each address of a host; the first that answers counts. */
+  /**
+   * Looks at each address until one has answered. All of it has one deadline: when it is over the
+   * connection is closed, whatever is sent on it, and however slowly.
+   */
   private void each(HostName host, int port, Look look) throws Trouble {
-    IOException last = null;
+    boolean slow = false;
+    long end = System.nanoTime() + LIMIT_MILLIS * 1_000_000L;
     for (InetAddress address : hosts.addresses(host)) {
-      try {
-        look.at(address);
-        return;
+      long left = (end - System.nanoTime()) / 1_000_000L;
+      if (left <= 0) {
+        slow = true;
+        break;
+      }
+      try (Socket socket = new Socket()) {
+        ScheduledFuture<?> deadline =
+            DEADLINES.schedule(() -> close(socket), left, TimeUnit.MILLISECONDS);
+        try {
+          socket.connect(new InetSocketAddress(address, port), (int) left);
+          socket.setSoTimeout((int) left);
+          look.at(address, socket);
+          return;
+        } finally {
+          deadline.cancel(false);
+        }
       } catch (IOException e) {
-        last = e;
+        slow = System.nanoTime() - end >= 0 || e instanceof SocketTimeoutException;
       }
     }
     throw new Trouble(
         ProblemType.CONNECTION,
-        "nobody answers for "
-            + host
-            + " on port "
-            + port
-            + (last instanceof SocketTimeoutException ? " in time" : ""));
+        "nobody answers for " + host + " on port " + port + (slow ? " in time" : ""));
+  }
+
+  private static void close(Socket socket) {
+    try {
+      socket.close();
+    } catch (IOException e) {
+      LOG.debug("a connection was gone already", e);
+    }
   }
 
   private void file(Identifier name, String token, String authorization) throws Trouble {
@@ -88,63 +120,55 @@ final class ProofCheck {
     each(
         name.host(),
         plan.httpPort(),
-        address -> {
-          String body = get(address, name.host(), path);
+        (address, socket) -> {
+          String body = get(socket, name.host(), path);
           if (!body.stripTrailing().equals(authorization)) {
+            // What a host inside answers is not for whoever orders.
+            LOG.info("{} answers for a proof: {}", name.value(), shown(body));
             throw new Trouble(
                 ProblemType.INCORRECT_RESPONSE,
-                "http://"
-                    + name.value()
-                    + path
-                    + " has other content than was wanted: "
-                    + VisibleText.of(body.length() > 80 ? body.substring(0, 80) : body));
+                "http://" + name.value() + path + " has other content than was wanted");
           }
         });
   }
 
-  /** The content of a page; redirects lead elsewhere and are not followed. */
-  private String get(InetAddress address, HostName host, String path) throws IOException, Trouble {
-    long end = System.nanoTime() + LIMIT_MILLIS * 1_000_000L;
-    try (Socket socket = new Socket()) {
-      socket.connect(new InetSocketAddress(address, plan.httpPort()), LIMIT_MILLIS);
-      socket.setSoTimeout(LIMIT_MILLIS);
-      String port = plan.httpPort() == 80 ? "" : ":" + plan.httpPort();
-      socket
-          .getOutputStream()
-          .write(
-              ("GET "
-                      + path
-                      + " HTTP/1.0\r\nHost: "
-                      + host.inUrl()
-                      + port
-                      + "\r\nUser-Agent: symbolon\r\nAccept: */*\r\nConnection: close\r\n\r\n")
-                  .getBytes(StandardCharsets.US_ASCII));
-      byte[] answer = read(socket.getInputStream(), end);
-      String text = new String(answer, StandardCharsets.ISO_8859_1);
-      int body = text.indexOf("\r\n\r\n");
-      if (!text.startsWith("HTTP/1.") || body < 0) {
-        throw new Trouble(ProblemType.INCORRECT_RESPONSE, "what answers there speaks no HTTP");
-      }
-      String status = text.substring(0, text.indexOf("\r\n"));
-      if (!status.matches("HTTP/1\\.[01] 200(?: .*)?")) {
-        throw new Trouble(
-            ProblemType.INCORRECT_RESPONSE,
-            "http://" + host + path + " answers " + VisibleText.of(status));
-      }
-      return text.substring(body + 4);
-    }
+  private static String shown(String text) {
+    return VisibleText.of(text.length() > 80 ? text.substring(0, 80) : text);
   }
 
-  private static byte[] read(InputStream in, long end) throws IOException {
+  private String get(Socket socket, HostName host, String path) throws IOException, Trouble {
+    String port = plan.httpPort() == 80 ? "" : ":" + plan.httpPort();
+    socket
+        .getOutputStream()
+        .write(
+            ("GET "
+                    + path
+                    + " HTTP/1.0\r\nHost: "
+                    + host.inUrl()
+                    + port
+                    + "\r\nUser-Agent: symbolon\r\nAccept: */*\r\nConnection: close\r\n\r\n")
+                .getBytes(StandardCharsets.US_ASCII));
+    String text = new String(read(socket.getInputStream()), StandardCharsets.ISO_8859_1);
+    int body = text.indexOf("\r\n\r\n");
+    if (!text.startsWith("HTTP/1.") || body < 0) {
+      throw new Trouble(ProblemType.INCORRECT_RESPONSE, "what answers there speaks no HTTP");
+    }
+    String status = text.substring(0, text.indexOf("\r\n"));
+    if (!status.matches("HTTP/1\\.[01] 200(?: .*)?")) {
+      LOG.info("{} answers for a proof: {}", host, shown(status));
+      throw new Trouble(
+          ProblemType.INCORRECT_RESPONSE, "http://" + host + path + " does not answer with 200");
+    }
+    return text.substring(body + 4);
+  }
+
+  private static byte[] read(InputStream in) throws IOException {
     ByteArrayOutputStream all = new ByteArrayOutputStream();
     byte[] buffer = new byte[1024];
     for (int count = in.read(buffer); count >= 0; count = in.read(buffer)) {
       all.write(buffer, 0, count);
       if (all.size() > 2 * CONTENT) {
         break; // more than any answer that is right
-      }
-      if (System.nanoTime() - end > 0) {
-        throw new SocketTimeoutException("it sends too slowly");
       }
     }
     return all.toByteArray();
@@ -167,8 +191,8 @@ final class ProofCheck {
     each(
         name.host(),
         plan.tlsPort(),
-        address -> {
-          Certificate shown = shown(address, name.host());
+        (address, socket) -> {
+          Certificate shown = shown(socket, name.host());
           Optional<Extension> proof = shown.extensions().find(EXTENSION);
           boolean right =
               proof.isPresent()
@@ -189,10 +213,8 @@ final class ProofCheck {
         });
   }
 
-  private Certificate shown(InetAddress address, HostName host) throws IOException, Trouble {
-    try (Socket plain = new Socket()) {
-      plain.connect(new InetSocketAddress(address, plan.tlsPort()), LIMIT_MILLIS);
-      plain.setSoTimeout(LIMIT_MILLIS);
+  private Certificate shown(Socket plain, HostName host) throws IOException, Trouble {
+    try {
       SSLContext context = SSLContext.getInstance("TLS");
       context.init(null, new TrustManager[] {new Anybody()}, null);
       try (SSLSocket socket =
@@ -206,11 +228,11 @@ final class ProofCheck {
         socket.setSSLParameters(parameters);
         try {
           socket.startHandshake();
-        } catch (SocketTimeoutException e) {
+        } catch (SocketTimeoutException | SocketException e) {
           throw e;
         } catch (IOException e) {
-          throw new Trouble(
-              ProblemType.TLS, host + " does not speak " + PROTOCOL + ": " + e.getMessage());
+          LOG.info("{} answers for a proof: {}", host, VisibleText.of(String.valueOf(e)));
+          throw new Trouble(ProblemType.TLS, host + " does not speak " + PROTOCOL);
         }
         if (!PROTOCOL.equals(socket.getApplicationProtocol())) {
           throw new Trouble(ProblemType.TLS, host + " does not speak " + PROTOCOL);

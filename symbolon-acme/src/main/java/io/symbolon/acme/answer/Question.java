@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
+import io.symbolon.acme.records.AccountState;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.wire.JsonText;
@@ -15,10 +16,13 @@ import org.jose4j.jwk.PublicJsonWebKey;
  * @param message the message
  * @param account who asks; nothing where the key itself says it
  * @param key the key that the message itself names
+ * @param from the part of an address that counts as one client
  */
-record Question(SignedMessage message, Optional<Account> account, Optional<PublicJsonWebKey> key) {
+record Question(
+    SignedMessage message, Optional<Account> account, Optional<PublicJsonWebKey> key, String from) {
   /** Takes a message in, which was sent to an address (RFC 8555, 6.2 to 6.5). */
-  static Question read(byte[] body, String url, Addresses addresses, Records records, Nonces nonces)
+  static Question read(
+      byte[] body, String url, String from, Addresses addresses, Records records, Nonces nonces)
       throws Trouble {
     SignedMessage message = SignedMessage.read(body);
     Optional<String> kid = message.header("kid");
@@ -47,10 +51,10 @@ record Question(SignedMessage message, Optional<Account> account, Optional<Publi
       throw new Trouble(
           ProblemType.BAD_NONCE, "the nonce is not one of mine, too old, or was used");
     }
-    if (account.isPresent() && !account.get().status().equals("valid")) {
-      throw Trouble.unauthorized("the account is " + account.get().status());
+    if (account.isPresent() && account.get().status() != AccountState.VALID) {
+      throw Trouble.unauthorized("the account is " + account.get().status().word());
     }
-    return new Question(message, account, named);
+    return new Question(message, account, named, from);
   }
 
   /** Who asks, with an account. */

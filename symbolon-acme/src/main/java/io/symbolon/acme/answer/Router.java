@@ -29,6 +29,7 @@ final class Router implements AutoCloseable {
   private final AccountDesk accounts;
   private final OrderDesk orders;
   private final ChallengeDesk challenges;
+  private final Settling settling;
   private final CertificateDesk certificates;
   private final RenewalDesk renewals;
   private final AuthorityPage page;
@@ -48,13 +49,17 @@ final class Router implements AutoCloseable {
     this.addresses = addresses;
     this.nonces = nonces;
     this.list = list;
-    this.accounts = new AccountDesk(plan, records, addresses, ids, clock);
+    AddressShares shares =
+        new AddressShares(
+            plan.limits().accountsOfAddress(), plan.limits().ordersOfAddress(), clock);
+    this.accounts = new AccountDesk(plan, records, addresses, shares, ids, clock);
     this.orders =
         new OrderDesk(
             plan,
             records,
             addresses,
             new NamePolicy(plan.allowed(), signing.authority()),
+            shares,
             ids,
             clock);
     RevokedView revoked = new RevokedView(signing.folder());
@@ -63,6 +68,7 @@ final class Router implements AutoCloseable {
     this.certificates =
         new CertificateDesk(plan, signing, revoked, list, records, orders, ids, clock);
     this.renewals = new RenewalDesk(revoked, records, clock);
+    this.settling = new Settling(records, challenges, clock);
     this.page = new AuthorityPage(plan, signing.folder().chain(), records, addresses);
   }
 
@@ -79,11 +85,14 @@ final class Router implements AutoCloseable {
   }
 
   void resume() {
-    challenges.resume();
+    settling.start();
   }
 
-  Reply route(String method, String path, String type, byte[] body) throws Trouble {
+  Reply route(String method, String path, String type, byte[] body, String from) throws Trouble {
     boolean reads = method.equals("GET") || method.equals("HEAD");
+    if (records.isAway()) {
+      throw Trouble.away();
+    }
     if (reads) {
       return read(method, path);
     }
@@ -95,7 +104,7 @@ final class Router implements AutoCloseable {
       throw new Trouble(
           Problem.of(ProblemType.MALFORMED, "messages are of the type " + MESSAGE).withStatus(415));
     }
-    return signed(path, body);
+    return signed(path, body, from);
   }
 
   private static Trouble wrongMethod() {
@@ -161,9 +170,9 @@ final class Router implements AutoCloseable {
     return json;
   }
 
-  private Reply signed(String path, byte[] body) throws Trouble {
+  private Reply signed(String path, byte[] body, String from) throws Trouble {
     String url = addresses.of(path);
-    Question question = Question.read(body, url, addresses, records, nonces);
+    Question question = Question.read(body, url, from, addresses, records, nonces);
     String[] parts = path.substring(1).split("/", -1);
     String kind = "/" + parts[0];
     String id = parts.length > 1 ? parts[1] : "";
@@ -229,6 +238,7 @@ final class Router implements AutoCloseable {
 
   @Override
   public void close() {
+    settling.close();
     challenges.close();
   }
 }

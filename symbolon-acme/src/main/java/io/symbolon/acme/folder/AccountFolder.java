@@ -55,6 +55,8 @@ public final class AccountFolder {
   private static final String TRUST = "trust.pem";
   private static final String STANDING = ".order.json";
   private static final String WAITING = ".order.key";
+  private static final String REFUSED = ".refused.pem";
+  private static final String REFUSED_KEY = ".refused.key";
   private static final int MOST = 1 << 20;
   private static final int ROUNDS = 120_000;
   private static final int VALUES = 1_000;
@@ -77,8 +79,8 @@ public final class AccountFolder {
   }
 
   /**
-   * {@return the account in a folder, to be worked with} What is stored in it leads to programs that
-   * are started and to places that are written.
+   * {@return the account in a folder, to be worked with} What is stored in it leads to programs
+   * that are started and to places that are written.
    *
    * @param folder the folder
    * @throws SymbolonException if there is none, or somebody else could have written what is in it
@@ -90,8 +92,8 @@ public final class AccountFolder {
   }
 
   /**
-   * {@return the account in a folder, to be looked at alone: somebody else could have written what is
-   * in it}
+   * {@return the account in a folder, to be looked at alone: somebody else could have written what
+   * is in it}
    *
    * @param folder the folder
    * @throws SymbolonException if there is none
@@ -337,6 +339,7 @@ public final class AccountFolder {
           name,
           options,
           order.isEmpty() ? Optional.empty() : Optional.of(JsonText.address(order.get(), "order")),
+          JsonText.moment(json, "since"),
           certificate.map(AccountFolder::certificate));
     } catch (JsonText.Malformed e) {
       throw damaged(file, e.what());
@@ -376,6 +379,7 @@ public final class AccountFolder {
     ArrayNode options = json.putArray("options");
     standing.options().forEach(options::add);
     standing.order().ifPresent(one -> json.put("order", one.toString()));
+    standing.since().ifPresent(one -> json.put("since", one.toString()));
     standing
         .certificate()
         .ifPresent(
@@ -425,6 +429,73 @@ public final class AccountFolder {
    */
   public void dropKey(Standing standing) {
     remove(folder.resolve(standing.name() + WAITING));
+  }
+
+  /**
+   * Forgets an order that led to nothing, or a certificate that is not to be renewed any more; what
+   * lies where it was written stays.
+   *
+   * @param name what it is called in the folder
+   * @return whether there was one
+   */
+  public boolean forget(String name) {
+    String safe = FileNames.safe(name);
+    boolean there = !safe.isEmpty() && Files.exists(folder.resolve(safe + STANDING));
+    if (there) {
+      remove(folder.resolve(safe + STANDING));
+      remove(folder.resolve(safe + WAITING));
+    }
+    return there;
+  }
+
+  /**
+   * Keeps a certificate that was not taken, and its key, for a person to look at; only the last
+   * one.
+   *
+   * @param standing whose it is
+   * @param chain the certificate and those that came with it
+   * @return the file with the certificate
+   */
+  public Path keepRefused(Standing standing, List<Certificate> chain) {
+    ByteArrayOutputStream pem = new ByteArrayOutputStream();
+    chain.forEach(one -> pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding())));
+    List<FileSet.Item> items = new ArrayList<>();
+    Path file = folder.resolve(standing.name() + REFUSED);
+    items.add(
+        new FileSet.Item(file, pem.toByteArray(), Privacy.OWNER_ONLY, Existing.REPLACE)
+            .withoutUndo());
+    Path key = folder.resolve(standing.name() + WAITING);
+    if (Files.exists(key)) {
+      items.add(
+          new FileSet.Item(
+                  folder.resolve(standing.name() + REFUSED_KEY),
+                  octets(key),
+                  Privacy.OWNER_ONLY,
+                  Existing.REPLACE)
+              .withoutUndo());
+    }
+    List<FileSet.Written> unused = FileSet.write(items);
+    return file;
+  }
+
+  /**
+   * Trusts more roots, over HTTPS and at the end of chains.
+   *
+   * @param more the certificates
+   */
+  public void trustAlso(List<Certificate> more) {
+    List<Certificate> all = new ArrayList<>(trust());
+    more.stream().filter(one -> !all.contains(one)).forEach(all::add);
+    ByteArrayOutputStream pem = new ByteArrayOutputStream();
+    all.forEach(one -> pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding())));
+    List<FileSet.Written> unused =
+        FileSet.write(
+            List.of(
+                new FileSet.Item(
+                    folder.resolve(TRUST),
+                    pem.toByteArray(),
+                    Privacy.OWNER_ONLY,
+                    Existing.REPLACE)));
   }
 
   private static void remove(Path file) {

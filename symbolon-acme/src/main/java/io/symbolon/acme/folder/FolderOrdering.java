@@ -1,24 +1,31 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.folder;
 
+import io.symbolon.acme.ObtainedCheck;
 import io.symbolon.acme.Order;
 import io.symbolon.acme.Ordering;
 import io.symbolon.acme.RefusedException;
 import io.symbolon.acme.RemoteAccount;
 import io.symbolon.acme.proof.Proof;
 import io.symbolon.acme.wire.Identifier;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.seal.Secret;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
+import java.nio.file.Path;
 import java.security.KeyPair;
 import java.security.SecureRandom;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -29,6 +36,9 @@ import java.util.Set;
  * killed goes on where it stopped, with the same key and the same order.
  */
 public final class FolderOrdering {
+  /** How long an order may stay with the authority before another one is begun in its place. */
+  public static final Duration MOVES = Duration.ofHours(1);
+
   private final AccountFolder folder;
   private final RemoteAccount account;
   private final Secret seal;
@@ -92,11 +102,48 @@ public final class FolderOrdering {
    */
   public Obtained obtain(
       Standing standing, List<HostName> hosts, KeyKind kind, Optional<String> root) {
-    Begun begun = begun(standing, hosts).orElseGet(() -> begin(standing, hosts, kind));
-    List<Certificate> chain =
-        new Ordering(account, proofs, progress)
-            .obtain(begun.order(), request(begun.pair(), hosts), root);
-    return new Obtained(begun.pair(), chain);
+    try {
+      Begun begun = begun(standing, hosts).orElseGet(() -> begin(standing, hosts, kind));
+      List<Certificate> chain =
+          new Ordering(account, proofs, progress)
+              .obtain(begun.order(), request(begun.pair(), hosts), root);
+      judge(standing, chain);
+      return new Obtained(begun.pair(), chain);
+    } catch (SymbolonException e) {
+      if (e.reason() != Reason.NO_ANSWER) {
+        abandon(standing); // the same again would end in the same way
+      }
+      throw e;
+    }
+  }
+
+  /** Before anything is replaced; what is not taken is kept for a person. */
+  private void judge(Standing standing, List<Certificate> chain) {
+    try {
+      ObtainedCheck.check(chain, folder.trust(), now());
+    } catch (SymbolonException e) {
+      Path kept = folder.keepRefused(standing, chain);
+      throw new SymbolonException(
+          e.reason(),
+          e.statement(),
+          e.seen() + " It is kept in " + VisibleText.of(kept.toString()) + ".",
+          e.remedy(),
+          e);
+    }
+  }
+
+  /** What was never obtained leaves nothing; what was, is as it was before. */
+  private void abandon(Standing standing) {
+    if (standing.isUnfinished()) {
+      boolean unused = folder.forget(standing.name());
+    } else {
+      folder.save(standing.withoutOrder());
+      folder.dropKey(standing);
+    }
+  }
+
+  private Instant now() {
+    return account.authority().now();
   }
 
   /** What was begun before and can be gone on with. */
@@ -108,14 +155,18 @@ public final class FolderOrdering {
     if (standing.order().isEmpty()) {
       // Killed before the address of the order was written down, or before there was one.
       Optional<Order> placed = account.openOrder(hosts);
-      placed.ifPresent(one -> folder.save(standing.ordered(one.url())));
-      return placed.map(one -> new Begun(standing.ordered(one.url()), one, pair.get()));
+      placed.ifPresent(one -> folder.save(standing.ordered(one.url(), now())));
+      return placed.map(one -> new Begun(standing.ordered(one.url(), now()), one, pair.get()));
     }
     try {
       Order order = account.order(standing.order().get());
       Set<Identifier> wanted = new HashSet<>();
       hosts.forEach(host -> wanted.add(Identifier.of(host)));
       boolean same = new HashSet<>(order.names()).equals(wanted);
+      if (isStuck(standing, order)) {
+        progress.reached(Ordering.Step.GIVEN_UP, "");
+        return Optional.empty();
+      }
       return same && order.status() != Order.Status.INVALID
           ? Optional.of(new Begun(standing, order, pair.get()))
           : Optional.empty();
@@ -124,13 +175,23 @@ public final class FolderOrdering {
     }
   }
 
+  /** An order that does not move, or whose time is over, is not gone on with. */
+  private boolean isStuck(Standing standing, Order order) {
+    boolean done = order.status() == Order.Status.VALID;
+    boolean over = order.expires().filter(end -> end.isBefore(now())).isPresent();
+    boolean idle =
+        order.status() == Order.Status.PROCESSING
+            && standing.since().map(one -> one.plus(MOVES)).filter(now()::isAfter).isPresent();
+    return !done && (over || idle);
+  }
+
   private Begun begin(Standing standing, List<HostName> hosts, KeyKind kind) {
     KeyPair pair = kind.generate(random);
     Standing fresh = standing.withoutOrder();
     folder.save(fresh);
     folder.keepKey(fresh, pair, seal, random);
     Order order = account.order(hosts, standing.certificate());
-    Standing ordered = fresh.ordered(order.url());
+    Standing ordered = fresh.ordered(order.url(), now());
     folder.save(ordered);
     return new Begun(ordered, order, pair);
   }

@@ -3,6 +3,7 @@ package io.symbolon.acme.folder;
 
 import io.symbolon.x509.Certificate;
 import java.net.URI;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 
@@ -12,20 +13,42 @@ import java.util.Optional;
  * @param name what it is called in the folder
  * @param options how it was ordered, as it was typed, with whole paths
  * @param order the order that is not finished
+ * @param since since when it is under way
  * @param certificate the certificate that was obtained last
  */
 public record Standing(
-    String name, List<String> options, Optional<URI> order, Optional<Certificate> certificate) {
-  /**
-   * Copies the options.
-   *
-   * @param name what it is called
-   * @param options how it was ordered
-   * @param order the order that is not finished
-   * @param certificate the certificate
-   */
+    String name,
+    List<String> options,
+    Optional<URI> order,
+    Optional<Instant> since,
+    Optional<Certificate> certificate) {
+  /** Copies the options. */
   public Standing {
     options = List.copyOf(options);
+  }
+
+  /**
+   * {@return one of which nothing was obtained and nothing is under way}
+   *
+   * @param name what it is called
+   * @param options how it is ordered
+   */
+  public static Standing begun(String name, List<String> options) {
+    return new Standing(name, options, Optional.empty(), Optional.empty(), Optional.empty());
+  }
+
+  /**
+   * {@return the same, ordered otherwise from now on}
+   *
+   * @param newOptions how it is ordered
+   */
+  public Standing with(List<String> newOptions) {
+    return new Standing(name, newOptions, order, since, certificate);
+  }
+
+  /** {@return whether no certificate was obtained yet} */
+  public boolean isUnfinished() {
+    return certificate.isEmpty();
   }
 
   /**
@@ -42,14 +65,15 @@ public record Standing(
    * {@return the same with an order that is under way}
    *
    * @param url the address of the order
+   * @param now the moment
    */
-  public Standing ordered(URI url) {
-    return new Standing(name, options, Optional.of(url), certificate);
+  public Standing ordered(URI url, Instant now) {
+    return new Standing(name, options, Optional.of(url), Optional.of(now), certificate);
   }
 
   /** {@return the same without the order that was under way} */
   public Standing withoutOrder() {
-    return new Standing(name, options, Optional.empty(), certificate);
+    return new Standing(name, options, Optional.empty(), Optional.empty(), certificate);
   }
 
   /**
@@ -58,6 +82,6 @@ public record Standing(
    * @param fresh the certificate
    */
   public Standing obtained(Certificate fresh) {
-    return new Standing(name, options, Optional.empty(), Optional.of(fresh));
+    return new Standing(name, options, Optional.empty(), Optional.empty(), Optional.of(fresh));
   }
 }

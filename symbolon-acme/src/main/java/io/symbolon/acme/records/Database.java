@@ -43,11 +43,21 @@ public final class Database implements AutoCloseable {
   private final Optional<FolderHold> hold; // of the database in a folder
   private final AtomicLong changes = new AtomicLong(); // by this process
   private final SharedFlush flushes = new SharedFlush();
+  private final Availability availability;
   private volatile String broken = ""; // what it said when it ended
 
   private Database(HikariDataSource source, Optional<FolderHold> hold) {
     this.source = source;
     this.hold = hold;
+    this.availability = new Availability(source, hold.isEmpty());
+  }
+
+  boolean isAlone() {
+    return hold.isPresent();
+  }
+
+  boolean isAway() {
+    return availability.isAway();
   }
 
   /** Another process has the database of a folder open. */
@@ -153,6 +163,14 @@ public final class Database implements AutoCloseable {
     config.setMinimumIdle(1);
     config.setAutoCommit(false);
     config.setPoolName("records");
+    config.setConnectionTimeout(Availability.ANSWERS_MILLIS);
+    config.setValidationTimeout(Availability.VALID_MILLIS);
+    if (url.startsWith("jdbc:postgresql:")) {
+      // A host that is gone says nothing: what waits for it ends.
+      config.addDataSourceProperty("connectTimeout", "2");
+      config.addDataSourceProperty("socketTimeout", "15");
+      config.addDataSourceProperty("tcpKeepAlive", "true");
+    }
     try {
       return new HikariDataSource(config);
     } catch (HikariPool.PoolInitializationException | IllegalArgumentException e) {
@@ -203,6 +221,7 @@ public final class Database implements AutoCloseable {
       if (end.isPresent()) {
         throw end.get();
       }
+      availability.check();
       T result;
       int changed;
       try (Connection connection = source.getConnection()) {
@@ -219,6 +238,7 @@ public final class Database implements AutoCloseable {
         if (tries < TRIES && isBusy(e)) {
           continue;
         }
+        availability.failed(e);
         throw refused(e);
       }
       if (changed > 0 && hold.isPresent()) {
@@ -324,6 +344,7 @@ public final class Database implements AutoCloseable {
   /** Closes it; what was written stays. */
   @Override
   public void close() {
+    availability.close();
     if (broken.isEmpty()) {
       if (hold.isPresent() && changes.get() > MANY && !source.isClosed()) {
         putTogether();

@@ -44,6 +44,9 @@ public final class Records implements AutoCloseable {
           serial VARCHAR(60) NOT NULL UNIQUE, chain VARCHAR(200000) NOT NULL,
           issued BIGINT NOT NULL, replaced INTEGER NOT NULL)""",
           "CREATE INDEX IF NOT EXISTS certified_issued ON certified (issued)",
+          "ALTER TABLE placed ADD COLUMN IF NOT EXISTS moved BIGINT DEFAULT 0 NOT NULL",
+          "ALTER TABLE challenge ADD COLUMN IF NOT EXISTS moved BIGINT DEFAULT 0 NOT NULL",
+          "CREATE INDEX IF NOT EXISTS placed_status ON placed (status)",
           "CREATE TABLE IF NOT EXISTS spent (nonce VARCHAR(80) PRIMARY KEY, until BIGINT NOT NULL)");
 
   private final Database database;
@@ -78,7 +81,7 @@ public final class Records implements AutoCloseable {
       String thumbprint,
       String jwk,
       String contacts,
-      String status,
+      AccountState status,
       long created,
       String external) {
     private static Account read(ResultSet row) throws SQLException {
@@ -87,7 +90,7 @@ public final class Records implements AutoCloseable {
           row.getString("thumbprint"),
           row.getString("jwk"),
           row.getString("contact"),
-          row.getString("status"),
+          AccountState.of(row.getString("status")),
           row.getLong("created"),
           row.getString("external"));
     }
@@ -109,7 +112,7 @@ public final class Records implements AutoCloseable {
   public record Placed(
       String id,
       String account,
-      String status,
+      OrderState status,
       long expires,
       String names,
       String replaces,
@@ -120,7 +123,7 @@ public final class Records implements AutoCloseable {
       return new Placed(
           row.getString("id"),
           row.getString("account"),
-          row.getString("status"),
+          OrderState.of(row.getString("status")),
           row.getLong("expires"),
           row.getString("names"),
           row.getString("replaces"),
@@ -147,7 +150,7 @@ public final class Records implements AutoCloseable {
       String placed,
       String name,
       boolean isWildcard,
-      String status,
+      ProofState status,
       long expires) {
     private static Proving read(ResultSet row) throws SQLException {
       return new Proving(
@@ -156,7 +159,7 @@ public final class Records implements AutoCloseable {
           row.getString("placed"),
           row.getString("name"),
           row.getInt("wildcard") != 0,
-          row.getString("status"),
+          ProofState.of(row.getString("status")),
           row.getLong("expires"));
     }
   }
@@ -177,7 +180,7 @@ public final class Records implements AutoCloseable {
       String proving,
       String type,
       String token,
-      String status,
+      ChallengeState status,
       long validated,
       String error) {
     private static Challenge read(ResultSet row) throws SQLException {
@@ -186,7 +189,7 @@ public final class Records implements AutoCloseable {
           row.getString("proving"),
           row.getString("type"),
           row.getString("token"),
-          row.getString("status"),
+          ChallengeState.of(row.getString("status")),
           row.getLong("validated"),
           row.getString("error"));
     }
@@ -289,7 +292,7 @@ public final class Records implements AutoCloseable {
               account.thumbprint(),
               account.jwk(),
               account.contacts(),
-              account.status(),
+              account.status().word(),
               account.created(),
               account.external());
           return account;
@@ -413,7 +416,7 @@ public final class Records implements AutoCloseable {
                       + " error, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
                   placed.id(),
                   placed.account(),
-                  placed.status(),
+                  placed.status().word(),
                   placed.expires(),
                   placed.names(),
                   placed.replaces(),
@@ -429,7 +432,7 @@ public final class Records implements AutoCloseable {
                     one.placed(),
                     one.name(),
                     one.isWildcard() ? 1 : 0,
-                    one.status(),
+                    one.status().word(),
                     one.expires());
               }
               for (Challenge one : challenges) {
@@ -440,7 +443,7 @@ public final class Records implements AutoCloseable {
                     one.proving(),
                     one.type(),
                     one.token(),
-                    one.status(),
+                    one.status().word(),
                     one.validated(),
                     one.error());
               }
@@ -477,43 +480,76 @@ public final class Records implements AutoCloseable {
   }
 
   /**
-   * {@return how many orders an account has placed since a moment}
-   *
-   * @param account the account
-   * @param since the moment, in seconds
-   */
-  public int placedSince(String account, long since) {
-    return count("SELECT COUNT(*) FROM placed WHERE account = ? AND created >= ?", account, since);
-  }
-
-  /**
-   * {@return how many orders there were since a moment}
-   *
-   * @param since the moment, in seconds
-   */
-  public int placedSince(long since) {
-    return count("SELECT COUNT(*) FROM placed WHERE created >= ?", since);
-  }
-
-  /**
-   * Moves an order from one status to another.
+   * Moves an order on, if it stands where it is thought to stand.
    *
    * @param id the order
-   * @param from the status that it has
-   * @param to the status that it gets
+   * @param from where it stands
+   * @param to where it goes; one of the ways out of that
    * @param error why it failed, as JSON; empty where it did not
-   * @return whether it had that status
+   * @param now the moment, in seconds
+   * @return whether it was moved
    */
-  public boolean move(String id, String from, String to, String error) {
+  public boolean move(String id, OrderState from, OrderState to, String error, long now) {
+    if (!from.ways().contains(to)) {
+      throw new IllegalArgumentException(from + " leads to " + from.ways() + ", not to " + to);
+    }
     return database.transaction(
             session ->
                 session.change(
-                    "UPDATE placed SET status = ?, error = ? WHERE id = ? AND status = ?",
-                    to,
+                    "UPDATE placed SET status = ?, error = ?, moved = ? WHERE id = ? AND status = ?",
+                    to.word(),
                     error,
+                    now,
                     id,
-                    from))
+                    from.word()))
         == 1;
+  }
+
+  /**
+   * Ends what nobody goes on with: orders and authorizations whose time is over, and orders whose
+   * certificate was being made by a process that is gone. What was issued for such an order is on
+   * record with it in the same moment as that it is valid; so nothing was handed out.
+   *
+   * @param now the moment, in seconds
+   * @param stuckSince orders that are being finished since before that have nobody who does it
+   * @param over why those failed whose time is over, as JSON
+   * @param interrupted why those failed that were interrupted, as JSON
+   * @return how many orders were ended
+   */
+  public int settle(long now, long stuckSince, String over, String interrupted) {
+    return database.transaction(
+        session -> {
+          int ended =
+              session.change(
+                  "UPDATE placed SET status = 'invalid', error = ?, moved = ? WHERE status IN"
+                      + " ('pending', 'ready') AND expires < ?",
+                  over,
+                  now,
+                  now);
+          ended +=
+              session.change(
+                  "UPDATE placed SET status = 'valid', moved = ? WHERE status = 'processing' AND"
+                      + " certificate <> ''",
+                  now);
+          ended +=
+              session.change(
+                  "UPDATE placed SET status = 'invalid', error = ?, moved = ? WHERE status ="
+                      + " 'processing' AND moved <= ? AND certificate = ''",
+                  interrupted,
+                  now,
+                  stuckSince);
+          session.change(
+              "UPDATE proving SET status = 'expired' WHERE status IN ('pending', 'valid') AND"
+                  + " expires < ?",
+              now);
+          session.change(
+              "UPDATE challenge SET status = 'invalid', error = ?, moved = ? WHERE status IN"
+                  + " ('pending', 'processing') AND proving IN (SELECT id FROM proving WHERE status"
+                  + " IN ('expired', 'invalid', 'deactivated'))",
+              over,
+              now);
+          return ended;
+        });
   }
 
   /**
@@ -597,29 +633,93 @@ public final class Records implements AutoCloseable {
         session -> session.find("SELECT * FROM challenge WHERE id = ?", Challenge::read, id));
   }
 
-  /** {@return the challenges that were being looked at when a process ended} */
-  public List<Challenge> unfinished() {
+  /**
+   * {@return challenges that are looked at since before a moment, and that somebody has to look at
+   * again}
+   *
+   * @param before the moment, in seconds
+   */
+  public List<Challenge> unfinished(long before) {
     return database.transaction(
         session ->
             session.all(
-                "SELECT * FROM challenge WHERE status = 'processing' ORDER BY id LIMIT 1000",
-                Challenge::read));
+                "SELECT * FROM challenge WHERE status = 'processing' AND moved <= ? ORDER BY id"
+                    + " LIMIT 1000",
+                Challenge::read,
+                before));
   }
 
   /**
    * Begins to look at a challenge.
    *
    * @param id the challenge
-   * @return whether nobody had begun
+   * @param now the moment, in seconds
+   * @return whether nobody had begun before
    */
-  public boolean begin(String id) {
+  public boolean begin(String id, long now) {
     return database.transaction(
             session ->
                 session.change(
-                    "UPDATE challenge SET status = 'processing' WHERE id = ? AND status ="
-                        + " 'pending'",
+                    "UPDATE challenge SET status = 'processing', moved = ? WHERE id = ? AND status"
+                        + " = 'pending'",
+                    now,
                     id))
         == 1;
+  }
+
+  /**
+   * Says that a challenge is still looked at.
+   *
+   * @param id the challenge
+   * @param now the moment, in seconds
+   */
+  public void keepsLooking(String id, long now) {
+    int unused =
+        database.transaction(
+            session ->
+                session.change(
+                    "UPDATE challenge SET moved = ? WHERE id = ? AND status = 'processing'",
+                    now,
+                    id));
+  }
+
+  /** Whether no other process has these records open, which only a shared database allows. */
+  public boolean isAlone() {
+    return database.isAlone();
+  }
+
+  /** Whether the database does not answer just now; nothing is asked of it while that is so. */
+  public boolean isAway() {
+    return database.isAway();
+  }
+
+  /**
+   * {@return when one more order may be placed, in seconds; nothing where it may now}
+   *
+   * @param account the account; empty for all
+   * @param since the beginning of the time that counts
+   * @param most how many orders may be placed in it
+   */
+  public java.util.OptionalLong placedAgain(String account, long since, int most) {
+    return database.transaction(
+        session -> {
+          Optional<Long> oldest =
+              account.isEmpty()
+                  ? session.find(
+                      "SELECT created FROM placed WHERE created >= ? ORDER BY created DESC LIMIT 1"
+                          + " OFFSET ?",
+                      row -> row.getLong(1),
+                      since,
+                      most - 1)
+                  : session.find(
+                      "SELECT created FROM placed WHERE account = ? AND created >= ? ORDER BY"
+                          + " created DESC LIMIT 1 OFFSET ?",
+                      row -> row.getLong(1),
+                      account,
+                      since,
+                      most - 1);
+          return oldest.map(java.util.OptionalLong::of).orElseGet(java.util.OptionalLong::empty);
+        });
   }
 
   /**

@@ -68,7 +68,16 @@ final class AuthorityServe {
         .value("http-port", "PORT", "The port for a file over HTTP; 80 by default.")
         .value("tls-port", "PORT", "The port for a certificate over TLS; 443 by default.")
         .value("orders-per-account", "N", "How many orders an account may place in an hour; 300.")
+        .value(
+            "orders-per-address",
+            "N",
+            "How many orders may be placed from one address in an hour; 3000.")
         .value("orders", "N", "How many orders all may place in an hour; 20000.")
+        .value(
+            "accounts-per-address",
+            "N",
+            "How many accounts may be made from one address in an hour; 50.")
+        .value("accounts", "N", "How many accounts all may make in an hour; 1000.")
         .value("unlock", "SOURCE", "The password of the authority's key; asked for if not given.")
         .talking();
   }

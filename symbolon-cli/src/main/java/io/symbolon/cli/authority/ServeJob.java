@@ -70,8 +70,10 @@ record ServeJob(Path by, AnswerPlan plan, Optional<String> records, List<SecretS
             lookup,
             new RequestLimits(
                 number(given, "orders-per-account", usual.ordersOfAccount()),
+                number(given, "orders-per-address", usual.ordersOfAddress()),
                 number(given, "orders", usual.ordersOfAll()),
-                usual.accounts()),
+                number(given, "accounts-per-address", usual.accountsOfAddress()),
+                number(given, "accounts", usual.accounts())),
             given.value("files").map(text -> NetworkAddress.of(text, 80)));
     return new ServeJob(given.by(), plan, given.value("records"), given.unlock());
   }

@@ -25,6 +25,9 @@ final class AccountCommand {
   private AccountCommand() {}
 
   static int run(Invocation invocation, AccountJob job) {
+    if (job.forget().isPresent()) {
+      return forget(invocation, job, job.forget().get());
+    }
     OrderAccount account = OrderAccount.open(invocation, job.account());
     AccountFolder folder = account.folder();
     if (job.giveUp()) {
@@ -38,6 +41,38 @@ final class AccountCommand {
       output.json(document(invocation, account, key, outcome));
     } else {
       print(output, account, key, outcome);
+    }
+    return ExitCode.DONE;
+  }
+
+  /** Needs neither the authority nor a password: nothing is asked and nothing is opened. */
+  private static int forget(Invocation invocation, AccountJob job, String name) {
+    AccountFolder folder = AccountFolder.open(job.account().folder());
+    boolean known = folder.holding(() -> folder.forget(name));
+    if (!known) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          "Nothing was forgotten.",
+          "The account has nothing of the name " + VisibleText.of(name) + ".",
+          "See the names: symbolon order account --account " + Output.shown(folder.folder()));
+    }
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(
+          new AccountDocument(
+              "order account",
+              folder.folder().toString(),
+              folder.directory().toString(),
+              "",
+              "",
+              "forgotten",
+              standings(folder),
+              FindingDocument.all(invocation.notices(), output.commands())));
+    } else {
+      output.line(
+          output.paint().heading("Forgot ")
+              + VisibleText.of(name)
+              + output.paint().faint("  what was written for it stays where it lies"));
     }
     return ExitCode.DONE;
   }
@@ -92,8 +127,18 @@ final class AccountCommand {
     output.line("  authority   " + VisibleText.of(account.folder().directory().toString()));
     output.line("  address     " + VisibleText.of(account.remote().url().toString()));
     output.line("  thumbprint  " + key.thumbprint());
-    String lead = "  obtained    ";
-    for (Standing one : account.folder().standings()) {
+    List<Standing> all = account.folder().standings();
+    list(output, "  obtained    ", all.stream().filter(one -> !one.isUnfinished()).toList());
+    list(output, "  unfinished  ", all.stream().filter(Standing::isUnfinished).toList());
+    if (all.stream().anyMatch(Standing::isUnfinished)) {
+      output.line(
+          paint.faint("              the same order goes on with it; --forget NAME ends it"));
+    }
+  }
+
+  private static void list(Output output, String title, List<Standing> some) {
+    String lead = title;
+    for (Standing one : some) {
       output.line(
           lead
               + VisibleText.of(one.name())
@@ -101,8 +146,8 @@ final class AccountCommand {
                   .map(certificate -> ", until " + HoldingText.day(certificate.notAfter()))
                   .orElse("")
               + (one.order().isPresent() ? ", an order is not finished" : "")
-              + paint.faint("  " + VisibleText.of(OrderWork.place(one))));
-      lead = "              ";
+              + output.paint().faint("  " + VisibleText.of(OrderWork.place(one))));
+      lead = " ".repeat(title.length());
     }
   }
 
@@ -115,15 +160,19 @@ final class AccountCommand {
         account.remote().url().toString(),
         key.thumbprint(),
         outcome,
-        account.folder().standings().stream()
-            .map(
-                one ->
-                    new AccountDocument.ObtainedCertificate(
-                        one.name(),
-                        OrderWork.place(one),
-                        one.certificate().map(certificate -> certificate.notAfter().toString()),
-                        one.order().isPresent()))
-            .toList(),
+        standings(account.folder()),
         FindingDocument.all(invocation.notices(), invocation.output().commands()));
+  }
+
+  private static List<AccountDocument.ObtainedCertificate> standings(AccountFolder folder) {
+    return folder.standings().stream()
+        .map(
+            one ->
+                new AccountDocument.ObtainedCertificate(
+                    one.name(),
+                    OrderWork.place(one),
+                    one.certificate().map(certificate -> certificate.notAfter().toString()),
+                    one.order().isPresent()))
+        .toList();
   }
 }

@@ -4,6 +4,7 @@ package io.symbolon.cli.order;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.text.VisibleText;
+import java.util.Optional;
 
 /**
  * What is done with an account.
@@ -12,8 +13,14 @@ import io.symbolon.text.VisibleText;
  * @param contacts whether its contacts become those of the wish
  * @param newKey whether it gets another key
  * @param giveUp whether it is given up
+ * @param forget the name of an order or certificate that is not tried any more, where one is said
  */
-record AccountJob(OrderAccount.Wish account, boolean contacts, boolean newKey, boolean giveUp) {
+record AccountJob(
+    OrderAccount.Wish account,
+    boolean contacts,
+    boolean newKey,
+    boolean giveUp,
+    Optional<String> forget) {
   static AccountJob of(GivenOptions given) {
     if (!given.argument().equals("account")) {
       throw Usage.wrong(
@@ -30,6 +37,7 @@ record AccountJob(OrderAccount.Wish account, boolean contacts, boolean newKey, b
         OrderAccount.Wish.of(given, OrderJob.directory(given)),
         given.has("contact"),
         given.has("new-key"),
-        given.has("give-up"));
+        given.has("give-up"),
+        given.value("forget"));
   }
 }

@@ -121,6 +121,9 @@ record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret seal, boo
           "Leave --from out, or name another folder for an account there.");
     }
     Opened opened = unlocked(invocation, folder, wish.unlock());
+    if (!wish.trust().isEmpty()) {
+      folder.trustAlso(trusted(invocation, wish));
+    }
     RemoteAuthority authority =
         RemoteAuthority.at(folder.directory(), trust(folder.trust()), Patience.usual());
     boolean known = folder.account().isPresent();

@@ -65,6 +65,11 @@ public final class OrderCommand {
             "The password for the folder of a new account; otherwise a strong one is saved in it.")
         .flag("new-key", "With account: puts another key in the place of the account's.")
         .flag("give-up", "With account: gives it up for good. Its certificates stay valid.")
+        .value(
+            "forget",
+            "NAME",
+            "With account: forgets an order that led to nothing, or a certificate that is not to be"
+                + " renewed any more, by the name that account shows.")
         .value("root", "NAME", "The name of the root that the chain shall lead to.")
         .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". ec-p256 by default.")
         .value("reload", "SERVER", "The server that takes the new files, such as nginx.")
@@ -80,9 +85,10 @@ public final class OrderCommand {
     if (!given.arguments().isEmpty()) {
       return AccountCommand.run(invocation, AccountJob.of(given));
     }
-    if (given.has("new-key") || given.has("give-up")) {
+    if (given.has("new-key") || given.has("give-up") || given.has("forget")) {
       throw Usage.wrong(
-          "--new-key and --give-up are for an account.", "Say so: symbolon order account");
+          "--new-key, --give-up and --forget are for an account.",
+          "Say so: symbolon order account");
     }
     if (OrderQuestions.isUnsaid(given)
         && invocation.session().prompt().isAttended()

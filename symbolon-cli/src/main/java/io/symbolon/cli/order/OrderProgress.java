@@ -29,6 +29,7 @@ final class OrderProgress implements Ordering.Progress {
               case REQUESTED -> "The request for the certificate is sent";
               case WAITING_FOR_CERTIFICATE -> "The certificate is being made";
               case FETCHED -> "The certificate is here";
+              case GIVEN_UP -> "The order of before did not move in time; another one is begun";
             });
     session.err().flush();
   }

@@ -88,16 +88,23 @@ final class OrderWork {
   /** How the certificate that goes to this place stood; a new one where none did. */
   Standing standing() {
     String into = whole(job.destination().path());
+    Optional<String> host = Optional.of(job.hosts().get(0).toString());
     for (Standing one : account.folder().standings()) {
-      if (into.equals(place(one))) {
-        return new Standing(one.name(), job.typed(), one.order(), one.certificate());
+      if (into.equals(place(one)) && one.value("--host").equals(host)) {
+        return one.with(job.typed());
       }
     }
-    return new Standing(
-        account.folder().freeName(job.hosts().get(0).toString()),
-        job.typed(),
-        Optional.empty(),
-        Optional.empty());
+    return Standing.begun(account.folder().freeName(job.hosts().get(0).toString()), job.typed());
+  }
+
+  /** What went to the same place under another host's name is not renewed any more. */
+  private void forgetOthers(Standing standing) {
+    String into = place(standing);
+    for (Standing one : account.folder().standings()) {
+      if (into.equals(place(one)) && !one.name().equals(standing.name())) {
+        boolean unused = account.folder().forget(one.name());
+      }
+    }
   }
 
   /** Where a certificate goes, as a whole path. */
@@ -142,6 +149,7 @@ final class OrderWork {
             target.guard(),
             List.of());
     ordering.finished(standing, obtained);
+    forgetOthers(standing);
     Optional<NewFiles> reload =
         job.server().map(one -> NewFiles.taken(one, Machine.here(), job.home()));
     List<Finding> findings = new ArrayList<>(result.findings());
@@ -188,14 +196,20 @@ final class OrderWork {
         OutputProtection.of(invocation, writing, destination, true));
   }
 
-  /** Whether what lies there is what was obtained last: then it may be replaced. */
+  /** Whether what lies there is what was obtained last for it: then it may be replaced. */
   private boolean isOurs(Standing standing) {
     Path path = job.destination().path();
-    if (standing.certificate().isEmpty() || !Files.exists(path)) {
+    List<Certificate> last =
+        account.folder().standings().stream()
+            .filter(one -> place(one).equals(place(standing)))
+            .flatMap(one -> one.certificate().stream())
+            .toList();
+    if (last.isEmpty() || !Files.exists(path)) {
       return false;
     }
     Survey there = invocation.survey(List.of(path), invocation.unlock(job.unlock()));
-    return there.certificates().containsKey(standing.certificate().get())
-        || PartyFiles.trust(there, new ArrayList<>()).contains(standing.certificate().get());
+    List<Certificate> trusted = PartyFiles.trust(there, new ArrayList<>());
+    return last.stream()
+        .anyMatch(one -> there.certificates().containsKey(one) || trusted.contains(one));
   }
 }

@@ -20,6 +20,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.issue.Lifetime;
+import io.symbolon.remedy.Remedy;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.time.Duration;
@@ -98,7 +99,7 @@ public final class RenewCommand {
     Optional<Certificate> before = standing.certificate();
     Optional<Instant> due = Optional.empty();
     try {
-      due = before.map(one -> due(invocation, account, one, within));
+      due = before.map(one -> due(invocation, account, one, within, findings));
       Instant now = invocation.session().clock().instant();
       if (standing.order().isEmpty() && due.filter(moment -> moment.isAfter(now)).isPresent()) {
         return renewed(standing, Renewed.Outcome.NOT_DUE, before, due);
@@ -113,9 +114,19 @@ public final class RenewCommand {
               FindingKind.RENEWAL_FAILED,
               standing.name(),
               e.statement() + " " + e.seen(),
-              e.remedy()));
+              standing.isUnfinished() ? forgetting(account, standing, e) : e.remedy()));
       return renewed(standing, Renewed.Outcome.FAILED, before, due);
     }
+  }
+
+  /** One that was never obtained need not be tried for ever. */
+  private static Remedy forgetting(OrderAccount account, Standing standing, SymbolonException e) {
+    return Remedy.of(
+        e.remedy().advice()
+            + " It was never obtained; to try it no more: symbolon order account --account "
+            + VisibleText.of(account.folder().folder().toString())
+            + " --forget "
+            + VisibleText.of(standing.name()));
   }
 
   private static Renewed renewed(
@@ -132,13 +143,42 @@ public final class RenewCommand {
       Invocation invocation,
       OrderAccount account,
       Certificate certificate,
-      Optional<Lifetime> within) {
+      Optional<Lifetime> within,
+      List<Finding> findings) {
     if (within.isPresent()) {
       Instant now = invocation.session().clock().instant();
       Duration time = Duration.between(now, within.get().from(now));
       return certificate.notAfter().minus(time);
     }
-    return RenewalWindow.due(certificate, account.remote().authority().renewal(certificate));
+    return RenewalWindow.due(certificate, advice(account, certificate, findings));
+  }
+
+  /**
+   * When the authority wants it to be renewed is advice: whatever is wrong with it stops nothing.
+   */
+  private static Optional<RenewalWindow> advice(
+      OrderAccount account, Certificate certificate, List<Finding> findings) {
+    String why;
+    try {
+      Optional<RenewalWindow> window = account.remote().authority().renewal(certificate);
+      if (window.isEmpty() || window.get().end().isAfter(certificate.notBefore())) {
+        return window;
+      }
+      why = "It wants the certificate to be renewed before it began.";
+    } catch (SymbolonException e) {
+      why = e.seen();
+    } catch (RuntimeException e) {
+      why = "Its answer can't be read: " + VisibleText.of(e.toString());
+    }
+    findings.add(
+        Finding.of(
+            FindingKind.RENEWAL_ADVICE_UNUSABLE,
+            VisibleText.of(account.folder().directory().toString()),
+            "What the authority says of when to renew can't be used. "
+                + why
+                + " It is renewed with a third of its life left.",
+            "Tell whoever runs the authority."));
+    return Optional.empty();
   }
 
   /** The settings with which it was obtained. */
