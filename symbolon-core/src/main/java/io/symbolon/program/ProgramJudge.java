@@ -75,8 +75,12 @@ final class ProgramJudge {
     Optional<Blamed> blamed = blamed(parts, account);
     if (blamed.isPresent() && wanted.isEmpty() && us.equals(ROOT)) {
       Optional<String> owner = blamed.get().stranger().account();
-      if (owner.isPresent() && blamed(parts, owner.get()).isEmpty()) {
-        return new Verdict(program, owner);
+      if (owner.isPresent()) {
+        Optional<Blamed> others = blamed(parts, owner.get());
+        if (others.isEmpty()) {
+          return new Verdict(program, owner);
+        }
+        blamed = others; // not even that account alone controls it
       }
     }
     if (blamed.isPresent()) {

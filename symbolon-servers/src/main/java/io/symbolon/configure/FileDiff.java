@@ -40,7 +40,7 @@ public final class FileDiff {
         UnifiedDiffUtils.generateUnifiedDiff(
             change.before().isPresent() ? name : "/dev/null",
             name,
-            shownBefore,
+            Passwords.around(before, change.hidden()),
             masked(
                 DiffUtils.diff(before, after),
                 shownBefore,
