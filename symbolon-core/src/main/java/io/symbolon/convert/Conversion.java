@@ -16,6 +16,7 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
+import io.symbolon.survey.CertificateVerdict;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Place;
 import io.symbolon.survey.Survey;
@@ -113,6 +114,9 @@ public final class Conversion {
     }
     findings.addAll(fitted.findings());
     findings.addAll(strangers(fitted.bundle(), where));
+    CertificateVerdict.of(survey, fitted.bundle().certificates()).stream()
+        .filter(finding -> finding.level() == Level.PROBLEM)
+        .forEach(findings::add);
     return new Conversion(fitted.bundle(), target, findings);
   }
 

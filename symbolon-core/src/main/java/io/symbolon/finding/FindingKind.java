@@ -268,11 +268,10 @@ public enum FindingKind {
   /** Certificates not in the order of the chain; a warning in a probe. */
   CHAIN_ORDER(
       CHAINS, "certificates not in the order of the chain; a warning in a probe", NOTE, WARNING),
-  /** The certificate that issued an end-entity is missing; a problem for the chain of a key. */
+  /** The certificate that issued an end-entity is not here: an intermediate one, or the root. */
   ISSUER_ABSENT(
       CHAINS,
-      "the certificate that issued an end-entity is missing; a problem for the chain of a key",
-      PROBLEM,
+      "the certificate that issued an end-entity is not here: an intermediate one, or the root",
       WARNING),
   /** The chain ends below a certificate that is not here. */
   ROOT_ABSENT(CHAINS, "the chain ends below a certificate that is not here", WARNING),

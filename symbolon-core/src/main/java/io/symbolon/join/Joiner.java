@@ -15,6 +15,7 @@ import io.symbolon.key.Fit;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
+import io.symbolon.survey.CertificateVerdict;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.KeyChooser;
 import io.symbolon.survey.Match;
@@ -215,6 +216,7 @@ public final class Joiner {
     String where = match.key().place().toString();
     for (Certificate certificate : chain.certificates()) {
       findings.addAll(judge.judge(certificate, placeOf(survey, certificate)));
+      findings.addAll(CertificateVerdict.revocation(survey, certificate));
     }
     List<Certificate> path = new ArrayList<>(chain.certificates());
     chain.systemRoot().ifPresent(path::add);

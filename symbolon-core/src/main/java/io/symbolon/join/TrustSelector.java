@@ -12,6 +12,7 @@ import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.remedy.Task;
+import io.symbolon.survey.CertificateVerdict;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
@@ -164,6 +165,7 @@ public final class TrustSelector {
           judge.judge(certificate, first.place().toString()).stream()
               .filter(f -> !f.is(FindingKind.NO_ALTERNATIVE_NAMES))
               .toList());
+      findings.addAll(CertificateVerdict.revocation(survey, certificate));
     }
     survey.failures().forEach(failure -> findings.add(Finding.of(failure, Level.WARNING)));
     return new TruststoreContent(entries, added, findings);

@@ -3,8 +3,6 @@ package io.symbolon.survey;
 
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
-import io.symbolon.chain.PathJudge;
-import io.symbolon.chain.RevocationJudge;
 import io.symbolon.finding.About;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -17,7 +15,6 @@ import io.symbolon.remedy.Task;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
-import io.symbolon.x509.RevocationList;
 import io.symbolon.x509.SignatureAlgorithm;
 import java.nio.file.Files;
 import java.util.ArrayList;
@@ -56,7 +53,7 @@ final class SurveyFindings {
     for (Match match : survey.matches()) {
       speaking(() -> match(match), in(match.key().place()));
     }
-    survey.otherChains().forEach(chain -> chain(chain, Level.WARNING));
+    survey.otherChains().forEach(this::chain);
     survey.files().forEach(file -> new BundleFindings(survey, file).addTo(findings));
     revocation();
     requests();
@@ -216,7 +213,7 @@ final class SurveyFindings {
                   + " is taken.",
               "Name fewer files to take another."));
     }
-    match.chain().ifPresent(chain -> chain(chain, Level.PROBLEM));
+    match.chain().ifPresent(this::chain);
   }
 
   /** The one end-entity certificate beside the one key, where they do not belong together. */
@@ -232,9 +229,9 @@ final class SurveyFindings {
     return ends.size() == 1 ? Optional.of(ends.get(0)) : Optional.empty();
   }
 
-  private void chain(Chain chain, Level level) {
+  private void chain(Chain chain) {
     String where = survey.placeOf(chain.endEntity()).map(Place::toString).orElse("");
-    findings.addAll(PathJudge.of(chain.endEntity(), where).judge(whole(chain)));
+    findings.addAll(CertificateVerdict.path(survey, chain));
     if (chain.uncheckedLinks() > 0) {
       findings.add(
           Finding.of(
@@ -271,24 +268,16 @@ final class SurveyFindings {
       findings.add(
           Finding.of(
               FindingKind.ISSUER_ABSENT,
-              level,
               where,
               "The certificate that issued "
                   + chain.endEntity().subject().shortText()
                   + " is not here: "
                   + missing
                   + ".",
-              "Ask the authority for the certificate of "
-                  + missing
-                  + "; without it some clients refuse the server."));
+              "If that is an intermediate certificate, ask the authority for it: without it some"
+                  + " clients refuse the server. If it is the root, all is well: a server leaves it"
+                  + " out, and its clients have it."));
     }
-  }
-
-  /** A chain with the root that Java has of its own. */
-  private static List<Certificate> whole(Chain chain) {
-    List<Certificate> path = new ArrayList<>(chain.certificates());
-    chain.systemRoot().ifPresent(path::add);
-    return path;
   }
 
   /** An authority of the right name that signed something else. */
@@ -325,21 +314,7 @@ final class SurveyFindings {
       }
     }
     for (Certificate certificate : survey.certificates().keySet()) {
-      List<RevocationList> ofIssuer =
-          lists.stream()
-              .map(Holding.Crl::list)
-              .filter(list -> list.issuer().equals(certificate.issuer()))
-              .toList();
-      if (!ofIssuer.isEmpty() && !certificate.isSelfIssued()) {
-        String where = survey.placeOf(certificate).map(Place::toString).orElse("");
-        new RevocationJudge(ofIssuer, survey.now(), where)
-            .judge(List.of(certificate), survey.authoritiesNamed(certificate.issuer())).stream()
-                .filter(
-                    finding ->
-                        finding.is(FindingKind.REVOKED)
-                            || finding.is(FindingKind.REVOCATION_LIST_NOT_USABLE))
-                .forEach(findings::add);
-      }
+      findings.addAll(CertificateVerdict.revocation(survey, certificate));
     }
   }
 
