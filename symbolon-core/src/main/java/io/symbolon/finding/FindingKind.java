@@ -53,6 +53,17 @@ public enum FindingKind {
       "a device, a pipe, a socket, a file that the system makes up, or another account's link to a file that is not that account's: not read; a note in a folder",
       PROBLEM,
       NOTE),
+  /** A setting of a server's TLS part that Symbolon does not understand; a problem for a change. */
+  SETTING_NOT_UNDERSTOOD(
+      SERVERS,
+      "a setting of a server's TLS part that Symbolon does not understand; a problem for a change",
+      PROBLEM,
+      WARNING),
+  /** What a change would do besides what is wanted: it is not made. */
+  CHANGES_MORE(SERVERS, "what a change would do besides what is wanted: it is not made", PROBLEM),
+  /** Written, and the running server was not seen to do what is wanted. */
+  NOT_SEEN_RUNNING(
+      SERVERS, "written, and the running server was not seen to do what is wanted", PROBLEM),
   /** A server that was named answered and showed no certificate. */
   NO_CERTIFICATE_SHOWN(
       PROBES, "a server that was named answered and showed no certificate", PROBLEM),

@@ -26,8 +26,9 @@ import java.util.Set;
  * that it runs as, and nobody else can write there. Where root starts it and one account controls a
  * part, it runs as that account; where several do, or a group or everybody, it is not started.
  *
- * <p>What was judged is what is started: the real path, with no link on it, of which nobody else
- * can exchange a part.
+ * <p>What was judged is what is started: by a path with no link among its folders, of which nobody
+ * else can exchange a part. Its last name stays as it was given, since some programs do by their
+ * name what they do; a link of that name was judged like all others.
  */
 final class ProgramJudge {
   private static final String ROOT = "root";
@@ -50,10 +51,10 @@ final class ProgramJudge {
   /**
    * What was found.
    *
-   * @param real the program itself
+   * @param path the program, with no link among its folders
    * @param account the account to run it as; nothing where it runs as this process does
    */
-  record Verdict(Path real, Optional<String> account) {}
+  record Verdict(Path path, Optional<String> account) {}
 
   /**
    * Judges a program.
@@ -66,10 +67,10 @@ final class ProgramJudge {
    */
   Verdict judge(String word, Optional<String> wanted, List<Path> reads) throws IOException {
     Path named = find(word);
-    Path program = named.toRealPath();
+    Path program = started(named);
     Set<Path> parts = new LinkedHashSet<>();
     parts.add(named);
-    interpreters(program, parts, 0);
+    interpreters(named.toRealPath(), parts, 0);
     parts.addAll(reads);
     String account = wanted.orElse(us);
     Optional<Blamed> blamed = blamed(parts, account);
@@ -87,6 +88,12 @@ final class ProgramJudge {
       throw refused(program, account, blamed.get());
     }
     return new Verdict(program, account.equals(us) ? Optional.empty() : Optional.of(account));
+  }
+
+  private static Path started(Path named) throws IOException {
+    Path folder = named.getParent();
+    Path name = named.getFileName();
+    return folder == null || name == null ? named.toRealPath() : folder.toRealPath().resolve(name);
   }
 
   private record Blamed(Path part, PathControl.Stranger stranger) {}

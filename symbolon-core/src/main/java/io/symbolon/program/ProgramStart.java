@@ -147,14 +147,14 @@ public final class ProgramStart {
               "--init-groups",
               "--inh-caps=-all"));
     }
-    all.addAll(List.of("/bin/sh", "-c", BECOME, "sh", verdict.real().toString()));
+    all.addAll(List.of("/bin/sh", "-c", BECOME, "sh", verdict.path().toString()));
     all.addAll(words.subList(1, words.size()));
     return all;
   }
 
   private static Optional<String> helper(ProgramJudge judge, String name) throws IOException {
     try {
-      return Optional.of(judge.judge(name, Optional.empty(), List.of()).real().toString());
+      return Optional.of(judge.judge(name, Optional.empty(), List.of()).path().toString());
     } catch (NoSuchFileException e) {
       return Optional.empty();
     }

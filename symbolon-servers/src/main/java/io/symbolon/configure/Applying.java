@@ -16,11 +16,15 @@ import io.symbolon.server.ServerCommand;
 import io.symbolon.server.TrialStart;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 import java.util.stream.Collectors;
 
 /**
@@ -29,6 +33,8 @@ import java.util.stream.Collectors;
  * programs are taken back by their opposites, and a server that was reloaded is reloaded again.
  */
 final class Applying {
+  private static final Duration ENDS = Duration.ofSeconds(60);
+
   private final ServerChange change;
   private final Reload how;
   private final List<Finding> findings = new ArrayList<>();
@@ -38,6 +44,7 @@ final class Applying {
   private Optional<CommandResult> reload = Optional.empty();
   private List<PlaceProbe.Answer> probes = List.of();
   private boolean listened; // whether somebody listened at the address before
+  private boolean stopped = true; // where it was told to stop
 
   Applying(ServerChange change, Reload how) {
     this.change = change;
@@ -79,14 +86,22 @@ final class Applying {
       if (!steps(Order.BEHIND_FILES) || !steps(Order.READS_FILES) || !checked()) {
         return back(files, false);
       }
+      ChangeResult.End unseen =
+          change.isNothing() ? ChangeResult.End.NOTHING : ChangeResult.End.WRITTEN;
       if (!thenReload) {
-        return result(
-            change.isNothing() ? ChangeResult.End.NOTHING : ChangeResult.End.WRITTEN, files);
+        return result(unseen, files);
+      }
+      if (!how.running()) {
+        notSeen();
+        return result(unseen, files);
       }
       if (!reloaded() || !answered()) {
         return back(files, true);
       }
-      return result(ChangeResult.End.RUNNING, files);
+      if (probes.isEmpty()) {
+        notSeen();
+      }
+      return result(probes.isEmpty() ? unseen : ChangeResult.End.RUNNING, files);
     } catch (RuntimeException e) {
       back(files, reload.isPresent());
       throw e;
@@ -162,9 +177,70 @@ final class Applying {
     return true;
   }
 
+  /** What is written and not seen is said, with what was found in its place. */
+  private void notSeen() {
+    boolean listens = change.probe().isListening();
+    String where =
+        change
+            .probe()
+            .endpoint()
+            .map(end -> end.reachable() + ":" + end.port())
+            .orElse("its address, which is not known");
+    findings.add(
+        Finding.of(
+            FindingKind.NOT_SEEN_RUNNING,
+            change.installation().main().toString(),
+            listens
+                ? "Somebody answers at "
+                    + where
+                    + ", and no running "
+                    + change.title()
+                    + " was found that could be told of the new settings: it still does what it"
+                    + " did."
+                : "The server does not run, or does not listen at " + where + ".",
+            listens ? "Restart it by hand, and probe it." : "Start it, and probe it."));
+  }
+
+  /** Whether the process that was told to stop has ended: two of them would both answer. */
+  private boolean ended() {
+    Optional<ProcessHandle> old = how.ends().flatMap(ProcessHandle::of);
+    if (old.isEmpty()) {
+      return true;
+    }
+    try {
+      var unused = old.get().onExit().get(ENDS.toSeconds(), TimeUnit.SECONDS);
+      return true;
+    } catch (TimeoutException e) {
+      findings.add(
+          Finding.of(
+              FindingKind.SERVER_REFUSES,
+              change.installation().main().toString(),
+              change.title()
+                  + " was told to stop, and its process "
+                  + old.get().pid()
+                  + " still runs after "
+                  + ENDS.toSeconds()
+                  + " seconds. It was not started a second time.",
+              "Everything was put back. Stop that process, look whether the settings let it be"
+                  + " stopped (a shutdown port that is off does not), and give the command again."));
+      return false;
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      return false;
+    } catch (ExecutionException e) {
+      return true; // nobody can tell
+    }
+  }
+
   private boolean reloaded() {
     listened = change.probe().isListening();
+    boolean first = true;
     for (ServerCommand command : how.commands()) {
+      if (!first && !ended()) {
+        stopped = false;
+        return false;
+      }
+      first = false;
       CommandResult result = run(command);
       reload = Optional.of(result);
       if (!command.isGood(result)) {
@@ -215,7 +291,7 @@ final class Applying {
               "Somebody else has changed this file since: it was not put back.",
               "Look at it. The earlier one is kept: symbolon undo."));
     }
-    if (again) {
+    if (again && stopped) {
       for (ServerCommand command : how.commands()) {
         CommandResult result = run(command);
         if (!command.isGood(result)) {

@@ -152,7 +152,7 @@ public final class ServerChange {
           first.remedy());
     }
     Reload how = reload();
-    return new Applying(this, how).written(reload && how.running());
+    return new Applying(this, how).written(reload);
   }
 
   PendingFiles write() {

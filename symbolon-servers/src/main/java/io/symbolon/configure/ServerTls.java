@@ -7,6 +7,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
@@ -114,6 +115,24 @@ public final class ServerTls {
     }
     FileForms.check(server.title(), server.forms(), wish.form());
     Settings before = server.read(machine, installation);
+    return planned(notBelow(wish, before), clients, before);
+  }
+
+  /** Defaults may raise what is there, and never lower it. */
+  private Wish notBelow(Wish wish, Settings before) {
+    if (!wish.protocols().equals(Wish.USUAL_PROTOCOLS)) {
+      return wish;
+    }
+    String meant = server.propose(machine, installation, wish).place();
+    boolean latest =
+        before.places().stream()
+            .filter(place -> place.isTls() && place.name().equals(meant))
+            .flatMap(place -> place.protocols().stream())
+            .anyMatch(TakenVersions::areLatestAlone);
+    return latest ? wish.withProtocols(List.of(ProtocolVersion.TLS_1_3)) : wish;
+  }
+
+  private ServerChange planned(Wish wish, List<Party> clients, Settings before) {
     Proposal proposal = server.propose(machine, installation, wish);
     Machine view = machine.with(proposal.view());
     Optional<HostName> host = wish.hosts().stream().filter(one -> !one.isWildcard()).findFirst();
@@ -125,6 +144,8 @@ public final class ServerTls {
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(place.findings());
     findings.addAll(judge.newFiles(place.place(), proposal.changes()));
+    findings.addAll(notUnderstood(before));
+    findings.addAll(new SideEffects(server, machine, before, proposal, place.place()).findings());
     findings.addAll(
         ReplacedFiles.findings(
             proposal.changes(), machine, surveyor, passwords(before), "--client-trust FILE..."));
@@ -178,6 +199,21 @@ public final class ServerTls {
         rehearsed,
         distinct,
         clock);
+  }
+
+  /** What is not understood is not written over. */
+  private static List<Finding> notUnderstood(Settings before) {
+    return before.findings().stream()
+        .filter(finding -> finding.is(FindingKind.SETTING_NOT_UNDERSTOOD))
+        .map(
+            finding ->
+                Finding.of(
+                    finding.kind(),
+                    Level.PROBLEM,
+                    finding.where(),
+                    finding.statement(),
+                    finding.remedy()))
+        .toList();
   }
 
   private static List<Secret> passwords(Settings settings) {

@@ -37,7 +37,8 @@ record Description(
     Optional<Integer> port,
     Commands commands,
     String form,
-    List<OtherForm> otherForms) {
+    List<OtherForm> otherForms,
+    List<String> harmless) {
 
   /** Stands for the account that the home belongs to. */
   static final String HOME_OWNER = "{home-owner}";

@@ -75,7 +75,8 @@ final class DescriptionReader {
         "new-files",
         "new-settings",
         "form",
-        "other-forms");
+        "other-forms",
+        "harmless");
     String name = whole.needed("server");
     if (!name.isEmpty() && !name.matches(NAME)) {
       whole.wrong("server", "A server's name is of small letters, digits and dashes.");
@@ -113,7 +114,8 @@ final class DescriptionReader {
             taking("new-files"),
             taking("new-settings")),
         form(),
-        other.isPresent() ? List.of() : otherForms(settings));
+        other.isPresent() ? List.of() : otherForms(settings),
+        whole.list("harmless"));
   }
 
   private static void checkName(YamlPart part, String name, String where) {

@@ -121,6 +121,20 @@ final class PartFiles {
     return texts.stream().filter(one -> one.source().path().equals(path)).findFirst();
   }
 
+  /** All settings, in the order in which they are read. */
+  List<Found> all() {
+    return List.copyOf(found);
+  }
+
+  /**
+   * Whether a setting is one of the description: by its whole key, or below the place's section.
+   */
+  boolean isOf(List<String> described, Found one) {
+    List<String> there = one.entry().key();
+    return there.size() >= described.size()
+        && isSame(described, there.subList(there.size() - described.size(), there.size()));
+  }
+
   /** All settings under a key, in the order in which they are read. */
   List<Found> all(List<String> key) {
     return found.stream().filter(one -> isSame(key, one.entry().key())).toList();

@@ -73,6 +73,7 @@ final class Reading {
 
   Settings settings() {
     List<TlsPlace> places = places().stream().map(this::place).toList();
+    findings.addAll(UnknownSettings.findings(description, parts));
     return new Settings(installation, places, files.paths(), findings);
   }
 

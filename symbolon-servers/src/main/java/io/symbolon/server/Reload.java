@@ -11,8 +11,10 @@ import java.util.Optional;
  * @param commands what does it, one after the other; nothing where no command is known
  * @param running whether the server runs, so that there is something to reload
  * @param says what is to be known of it, as a sentence
+ * @param ends the process that has to end after the first command, before the next one is given
  */
-public record Reload(Kind kind, List<ServerCommand> commands, boolean running, String says) {
+public record Reload(
+    Kind kind, List<ServerCommand> commands, boolean running, String says, Optional<Long> ends) {
   /** How much it interrupts. */
   public enum Kind {
     /** Connections stay. */
@@ -58,12 +60,34 @@ public record Reload(Kind kind, List<ServerCommand> commands, boolean running, S
   }
 
   /**
+   * One after which no process has to end.
+   *
+   * @param kind how much it interrupts
+   * @param commands the commands
+   * @param running whether the server runs
+   * @param says what is to be known
+   */
+  public Reload(Kind kind, List<ServerCommand> commands, boolean running, String says) {
+    this(kind, commands, running, says, Optional.empty());
+  }
+
+  /**
+   * {@return the same, before whose second command a process has to end}
+   *
+   * @param process its number
+   */
+  public Reload withEnding(Optional<Long> process) {
+    return new Reload(kind, commands, running, says, process);
+  }
+
+  /**
    * Copies the commands.
    *
    * @param kind how much it interrupts
    * @param commands the commands
    * @param running whether the server runs
    * @param says what is to be known
+   * @param ends the process that has to end
    */
   public Reload {
     commands = List.copyOf(commands);

@@ -144,19 +144,7 @@ public record RunningServer(long id, List<String> words) {
    * @param title the form of its title
    */
   public static boolean isThere(Pattern title) {
-    if (!Files.isDirectory(PROCESSES)) {
-      return false;
-    }
-    try (DirectoryStream<Path> stream = Files.newDirectoryStream(PROCESSES, "[0-9]*")) {
-      for (Path process : stream) {
-        if (title.matcher(line(process).orElse("")).matches()) {
-          return true;
-        }
-      }
-    } catch (IOException | java.nio.file.DirectoryIteratorException e) {
-      return false;
-    }
-    return false;
+    return number(title).isPresent();
   }
 
   /** {@return the account that it runs as} */
@@ -166,6 +154,28 @@ public record RunningServer(long id, List<String> words) {
     } catch (IOException e) {
       return Optional.empty(); // it ended just now
     }
+  }
+
+  /**
+   * {@return the number of a process of that title, whoever it belongs to; for waiting until it
+   * ends}
+   *
+   * @param title the form of its title
+   */
+  public static Optional<Long> number(Pattern title) {
+    if (!Files.isDirectory(PROCESSES)) {
+      return Optional.empty();
+    }
+    try (DirectoryStream<Path> stream = Files.newDirectoryStream(PROCESSES, "[0-9]*")) {
+      for (Path process : stream) {
+        if (title.matcher(line(process).orElse("")).matches()) {
+          return Optional.of(Long.parseLong(String.valueOf(process.getFileName())));
+        }
+      }
+    } catch (IOException | java.nio.file.DirectoryIteratorException e) {
+      return Optional.empty();
+    }
+    return Optional.empty();
   }
 
   /** {@return the program that it runs, with no link on the way} */

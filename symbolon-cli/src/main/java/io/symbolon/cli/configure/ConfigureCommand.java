@@ -257,6 +257,11 @@ public final class ConfigureCommand {
     if (putBack) {
       return ExitCode.NOT_WRITTEN;
     }
+    boolean unseen =
+        job.reload() && result.filter(one -> one.end() != ChangeResult.End.RUNNING).isPresent();
+    if (unseen) {
+      return ExitCode.NOT_SEEN;
+    }
     return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 }

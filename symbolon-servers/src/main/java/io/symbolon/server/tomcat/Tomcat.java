@@ -162,11 +162,12 @@ public final class Tomcat implements Server {
       commands.add(command(base, program, "start"));
     }
     return new Reload(
-        Reload.Kind.RESTART,
-        commands,
-        RunningServer.isThere(process),
-        "Tomcat reads server.xml only when it starts: it has to be restarted, which ends its"
-            + " connections.");
+            Reload.Kind.RESTART,
+            commands,
+            RunningServer.isThere(process),
+            "Tomcat reads server.xml only when it starts: it has to be restarted, which ends its"
+                + " connections.")
+        .withEnding(service ? Optional.empty() : RunningServer.number(process));
   }
 
   /** The program as the account of the server, with the folders that are meant. */

@@ -1,0 +1,157 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.configure;
+
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
+import io.symbolon.server.FileChange;
+import io.symbolon.server.Installation;
+import io.symbolon.server.Machine;
+import io.symbolon.server.Proposal;
+import io.symbolon.server.Server;
+import io.symbolon.server.Servers;
+import io.symbolon.server.Settings;
+import io.symbolon.server.TlsPlace;
+import io.symbolon.server.UsedFile;
+import io.symbolon.text.VisibleText;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.regex.Pattern;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * What a change would do besides what is wanted: to other places of the same server that name a
+ * file which is replaced, to other servers of the machine, and to services that inherit a setting.
+ */
+final class SideEffects {
+  private static final Logger LOG = LoggerFactory.getLogger(SideEffects.class);
+
+  /** A line of Postfix' master.cf that begins a service of smtpd. */
+  private static final Pattern SERVICE =
+      Pattern.compile("(\\S+)\\s+(?:inet|unix|pass)\\s+.*\\ssmtpd\\b.*");
+
+  private final Server server;
+  private final Machine machine;
+  private final Settings before;
+  private final Proposal proposal;
+  private final TlsPlace place;
+
+  SideEffects(Server server, Machine machine, Settings before, Proposal proposal, TlsPlace place) {
+    this.server = server;
+    this.machine = machine;
+    this.before = before;
+    this.proposal = proposal;
+    this.place = place;
+  }
+
+  List<Finding> findings() {
+    Set<Path> replaced = new HashSet<>();
+    for (FileChange change : proposal.changes()) {
+      if (!change.settings() && change.before().isPresent() && !change.isNothing()) {
+        replaced.add(real(change.path()));
+      }
+    }
+    List<Finding> findings = new ArrayList<>();
+    if (!replaced.isEmpty()) {
+      before.places().stream()
+          .filter(one -> !isMeant(one))
+          .forEach(one -> shared(server.title() + ", " + one.name(), one, replaced, findings));
+      others(replaced, findings);
+    }
+    inherited(findings);
+    return findings;
+  }
+
+  private boolean isMeant(TlsPlace one) {
+    return one.name().equals(place.name()) && one.origin().file().equals(place.origin().file());
+  }
+
+  private static void shared(String who, TlsPlace one, Set<Path> replaced, List<Finding> findings) {
+    for (UsedFile file : one.files()) {
+      if (replaced.contains(real(file.path()))) {
+        findings.add(
+            Finding.of(
+                FindingKind.CHANGES_MORE,
+                VisibleText.of(file.path().toString()),
+                VisibleText.of(who)
+                    + " names this file as well ("
+                    + one.origin()
+                    + "): what it shows or whom it lets in would change with it.",
+                "Give this place files of its own, in another folder: --place FOLDER. Or change both"
+                    + " by hand."));
+      }
+    }
+  }
+
+  /** Other servers of the machine; one whose settings can't be read stops nothing. */
+  private void others(Set<Path> replaced, List<Finding> findings) {
+    for (Server other : Servers.all()) {
+      try {
+        for (Installation installation : other.find(machine)) {
+          if (!real(installation.main()).equals(real(before.installation().main()))) {
+            for (TlsPlace one : other.read(machine, installation).places()) {
+              shared(other.title() + ", " + one.name(), one, replaced, findings);
+            }
+          }
+        }
+      } catch (SymbolonException e) {
+        LOG.debug("the settings of {} were not read", other.title(), e);
+      }
+    }
+  }
+
+  /** Services of Postfix that take over from main.cf what they do not set themselves. */
+  private void inherited(List<Finding> findings) {
+    if (!server.name().equals("postfix")) {
+      return;
+    }
+    boolean changes =
+        proposal.changes().stream().anyMatch(change -> change.settings() && !change.isNothing());
+    Path master = before.installation().home().resolve("master.cf");
+    boolean asks = place.mode().asksClients();
+    if (!changes || !asks || !Files.isRegularFile(master)) {
+      return;
+    }
+    String text =
+        machine
+            .files()
+            .read(master)
+            .map(read -> new String(read.octets(), StandardCharsets.UTF_8))
+            .orElse("");
+    // A line that begins with blanks goes on with the one before it.
+    for (String line : text.replaceAll("\\n[ \\t]+", " ").lines().toList()) {
+      var matcher = SERVICE.matcher(line);
+      boolean other =
+          !line.startsWith("#")
+              && matcher.matches()
+              && !List.of("smtp", "smtpd").contains(matcher.group(1));
+      if (other && !line.contains("smtpd_tls_req_ccert")) {
+        findings.add(
+            Finding.of(
+                FindingKind.CHANGES_MORE,
+                VisibleText.of(master.toString()),
+                "The service "
+                    + VisibleText.of(matcher.group(1))
+                    + " takes these settings over from main.cf: its clients would be asked for"
+                    + " certificates as well.",
+                "Set smtpd_tls_ask_ccert and smtpd_tls_req_ccert for that service in master.cf, as"
+                    + " they are to be there, and give the command again."));
+      }
+    }
+  }
+
+  private static Path real(Path path) {
+    try {
+      return path.toRealPath();
+    } catch (IOException e) {
+      return path.toAbsolutePath().normalize();
+    }
+  }
+}
