@@ -17,6 +17,7 @@ import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.ProtectionWorth;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
@@ -126,6 +127,25 @@ public final class StoreEdit {
   /** {@return the password that opened the store, which it keeps} */
   public Secret password() {
     return password;
+  }
+
+  /** {@return the password of its keys, where they have one of their own, which they keep} */
+  public Optional<Secret> keyPassword() {
+    return ownKeyPassword(file, password);
+  }
+
+  /**
+   * {@return the password of the keys in a keystore, where it is another than the store's}
+   *
+   * @param store the keystore
+   * @param password the password that opened the store
+   */
+  public static Optional<Secret> ownKeyPassword(FileSurvey store, Secret password) {
+    return store.holdings().stream()
+        .filter(Holding.PrivateKey.class::isInstance)
+        .flatMap(one -> ((Holding.PrivateKey) one).opener().stream())
+        .filter(opener -> !opener.isSameAs(password))
+        .findFirst();
   }
 
   /** {@return how it is protected: a store for old readers stays one} */

@@ -276,13 +276,23 @@ final class Applying {
   }
 
   private ChangeResult back(Optional<PendingFiles> files, boolean again) {
-    stepsBack(false);
-    try {
-      files.ifPresent(pending -> left.addAll(pending.takeBack()));
-    } catch (SymbolonException e) {
-      findings.add(Finding.of(e, Level.PROBLEM));
+    boolean whole = stepsBack(false);
+    // Settings that a server keeps itself may name the new files: these go when nothing names them.
+    boolean named =
+        change.files().stream().anyMatch(one -> !one.settings() && one.before().isEmpty())
+            && done.stream().anyMatch(step -> step.order() == Order.READS_FILES);
+    boolean unnamed = !named || stepsBack(true);
+    if (unnamed) {
+      try {
+        files.ifPresent(pending -> left.addAll(pending.takeBack()));
+      } catch (SymbolonException e) {
+        findings.add(Finding.of(e, Level.PROBLEM));
+        whole = false;
+      }
+    } else {
+      change.files().forEach(file -> stays(file.path()));
     }
-    stepsBack(true);
+    whole &= unnamed & (named || stepsBack(true)) & left.isEmpty();
     for (Path path : left) {
       findings.add(
           Finding.of(
@@ -300,18 +310,34 @@ final class Applying {
       }
       tellOld();
     }
-    return result(ChangeResult.End.PUT_BACK, Optional.empty());
+    return result(
+        whole ? ChangeResult.End.PUT_BACK : ChangeResult.End.PARTLY_BACK,
+        unnamed ? Optional.empty() : files);
   }
 
-  private void stepsBack(boolean behindFiles) {
+  private void stays(Path file) {
+    findings.add(
+        Finding.of(
+            FindingKind.CHANGED,
+            VisibleText.of(file.toString()),
+            "It stays: the settings of the server still name it, and without it the server does not"
+                + " start.",
+            "Take it away when the settings no longer name it."));
+  }
+
+  /** Whether all of them were taken back. */
+  private boolean stepsBack(boolean behindFiles) {
+    boolean all = true;
     for (Proposal.Step step : done) {
       if (behindFiles == (step.order() == Order.READS_FILES) && step.back().isPresent()) {
         ServerCommand command = step.back().get();
         if (!command.isGood(run(command))) {
           findings.add(notBack("This was done and was not undone: " + step.what(), command));
+          all = false;
         }
       }
     }
+    return all;
   }
 
   /** Whether the server answers again with its old settings. */

@@ -36,7 +36,9 @@ public record ChangeResult(
     /** The running server does what is wanted. */
     RUNNING,
     /** It is as it was before. */
-    PUT_BACK
+    PUT_BACK,
+    /** It failed, and a part of it could not be put back: the findings say which. */
+    PARTLY_BACK
   }
 
   /**

@@ -188,8 +188,9 @@ final class Gate implements AutoCloseable {
 
   @Override
   public void close() {
-    try (Selector ended = selector) {
+    try {
       door.close();
+      selector.close();
     } catch (IOException e) {
       LOG.debug("the gate could not be closed", e);
     }

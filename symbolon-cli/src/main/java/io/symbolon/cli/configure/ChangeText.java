@@ -74,6 +74,9 @@ final class ChangeText {
                         + (change.reload().kind() == Reload.Kind.RESTART ? "restarted" : "reloaded")
                         + ", and the server does what is wanted");
             case PUT_BACK -> paint.level(Level.PROBLEM, "put back: all is as it was before");
+            case PARTLY_BACK ->
+                paint.level(
+                    Level.PROBLEM, "failed, and not all could be put back: see what is left below");
           };
     } else if (change.isRefused()) {
       what = paint.level(Level.PROBLEM, "not written: this would not work");

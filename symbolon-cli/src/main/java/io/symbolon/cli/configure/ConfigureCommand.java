@@ -252,7 +252,12 @@ public final class ConfigureCommand {
       Optional<ChangeResult> result,
       List<Finding> findings) {
     boolean putBack =
-        result.filter(one -> one.end() == ChangeResult.End.PUT_BACK).isPresent()
+        result
+                .filter(
+                    one ->
+                        one.end() == ChangeResult.End.PUT_BACK
+                            || one.end() == ChangeResult.End.PARTLY_BACK)
+                .isPresent()
             || (job.write() && change.isRefused());
     if (putBack) {
       return ExitCode.NOT_WRITTEN;

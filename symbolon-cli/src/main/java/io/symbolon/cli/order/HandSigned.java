@@ -12,6 +12,7 @@ import io.symbolon.cli.write.OutputProtection;
 import io.symbolon.cli.write.WrittenResult;
 import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
+import io.symbolon.convert.StoreEdit;
 import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -238,11 +239,22 @@ final class HandSigned {
     return opener(one)
         .map(
             secret ->
-                OutputProtection.of(new SealPassword(secret, Existing.KEEP), Pkcs12Strength.STRONG))
+                OutputProtection.of(
+                    new SealPassword(secret, Existing.KEEP),
+                    ownKeyPassword(one, secret),
+                    Pkcs12Strength.STRONG))
         .orElseGet(
             () ->
                 new OutputProtection(
                     KeyForm.PKCS8, Pkcs12Strength.STRONG, Optional.empty(), Optional.empty()));
+  }
+
+  /** A server that has two passwords in its settings would not start with one. */
+  private static Optional<SealPassword> ownKeyPassword(CredentialFiles one, Secret store) {
+    return one.keyFile().format().isStore()
+        ? StoreEdit.ownKeyPassword(one.keyFile(), store)
+            .map(own -> new SealPassword(own, Existing.KEEP))
+        : Optional.empty();
   }
 
   /** The password of the file; of a keystore that has none, the empty one. */

@@ -85,7 +85,12 @@ public record OutputProtection(
         KeyForm.PKCS8,
         strength,
         Optional.of(seal),
-        sealKey(invocation, options, destination, true));
+        sealKey(invocation, options, destination, true)
+            .or(
+                () ->
+                    edit.keyPassword()
+                        .filter(own -> options.seal().isEmpty())
+                        .map(own -> new SealPassword(own, Existing.REPLACE))));
   }
 
   /** For what holds nothing to protect. */
@@ -97,6 +102,12 @@ public record OutputProtection(
   /** With a password that is known. */
   public static OutputProtection of(SealPassword seal, Pkcs12Strength strength) {
     return new OutputProtection(KeyForm.PKCS8, strength, Optional.of(seal), Optional.empty());
+  }
+
+  /** With passwords that are known, where a key in a keystore may have one of its own. */
+  public static OutputProtection of(
+      SealPassword seal, Optional<SealPassword> sealKey, Pkcs12Strength strength) {
+    return new OutputProtection(KeyForm.PKCS8, strength, Optional.of(seal), sealKey);
   }
 
   private static Optional<SealPassword> sealKey(
