@@ -166,8 +166,8 @@ public final class SafeRead {
     if (e instanceof java.nio.charset.CharacterCodingException) {
       return "It is not text in UTF-8.";
     }
-    if (e instanceof TooLarge) {
-      return "It" + String.valueOf(((TooLarge) e).getReason()).substring(2) + ".";
+    if (e instanceof TooLarge large) {
+      return "It" + String.valueOf(large.getReason()).substring(2) + ".";
     }
     return Files.exists(file) ? "The system does not let you." : "There is no such file.";
   }

@@ -19,10 +19,12 @@ import io.symbolon.server.Proposal.Step;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.Wish;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 
 /**
@@ -209,11 +211,13 @@ final class OpenldapProposal {
         FileChange.newSettings(
             installation.main(),
             ConfigEntry.changed(reading.source().text(), change).getBytes(StandardCharsets.UTF_8));
+    boolean first = reading.entry().text("olcTLSCertificateFile").isEmpty();
     steps.add(
         new Step(
-            "change the settings in the directory, which take effect at once",
+            "change the settings in the directory, which take effect at once"
+                + (first ? "; taken back, they are gone when slapd is restarted" : ""),
             modify(socket, change),
-            Optional.of(back(socket, before)),
+            Optional.of(first ? withoutTls(before) : back(socket, before)),
             Step.Order.READS_FILES,
             List.of(effect)));
     return steps;
@@ -244,6 +248,21 @@ final class OpenldapProposal {
                 result.isGood()
                     || (result.end() == CommandResult.End.ENDED
                         && result.exitCode() == NO_SUCH_ATTRIBUTE));
+  }
+
+  /**
+   * A running server never takes its first certificate back: it answers that it is unwilling to,
+   * and has no TLS from then on. So its files are changed, by its own program and as its account;
+   * it does without when it is restarted.
+   */
+  private ServerCommand withoutTls(Map<String, Optional<String>> before) {
+    Path folder = Objects.requireNonNull(installation.main().toAbsolutePath().getParent());
+    List<String> words = List.of("slapmodify", "-F", folder.toString(), "-n", "0");
+    return Openldap.account(machine, installation)
+        .map(account -> ServerCommand.as(account, words))
+        .orElseGet(() -> ServerCommand.of(words))
+        .reading(List.of(folder))
+        .told(ConfigEntry.modification(before));
   }
 
   static ServerCommand modify(String socket, Map<String, Optional<String>> change) {
