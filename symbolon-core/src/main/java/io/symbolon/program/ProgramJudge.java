@@ -141,7 +141,8 @@ final class ProgramJudge {
     String text = new String(head, StandardCharsets.UTF_8);
     int end = text.indexOf('\n');
     List<String> words = new ArrayList<>();
-    for (String word : text.substring(2, end < 0 ? text.length() : end).trim().split("[ \t]+")) {
+    for (String word :
+        text.substring(2, end < 0 ? text.length() : end).trim().split("[ \t]+", -1)) {
       words.add(word);
     }
     if (words.get(0).isEmpty()) {
