@@ -17,6 +17,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Finds failures of TLS in any text, such as a server's log or a client's stack trace, and says
@@ -60,9 +61,9 @@ public final class FailureText {
   public static List<Explanation> explain(String text, String where) {
     Map<FindingKind, Explanation> found = new LinkedHashMap<>();
     Map<String, Explanation> unknown = new LinkedHashMap<>();
-    List<String> lines = text.lines().toList();
+    Lines lines = new Lines(text.lines().toList());
     for (int from = 0; from < lines.size(); ) {
-      int end = endOfTrace(lines, from);
+      int end = endOfTrace(lines.all(), from);
       if (end > from + 1 || !isToldNearby(lines, from)) {
         told(lines, from, end, where, found, unknown);
       }
@@ -74,13 +75,45 @@ public final class FailureText {
     return List.copyOf(all);
   }
 
+  /** The lines of a text, each of which is looked at once, however many ask. */
+  private static final class Lines {
+    private final List<String> all;
+    private final List<@Nullable Optional<KnownFailure>> known;
+
+    Lines(List<String> all) {
+      this.all = all;
+      this.known = new ArrayList<>(java.util.Collections.nCopies(all.size(), null));
+    }
+
+    List<String> all() {
+      return all;
+    }
+
+    int size() {
+      return all.size();
+    }
+
+    String get(int at) {
+      return cut(all.get(at));
+    }
+
+    Optional<KnownFailure> known(int at) {
+      Optional<KnownFailure> before = known.get(at);
+      if (before == null) {
+        before = KnownFailure.in(get(at));
+        known.set(at, before);
+      }
+      return before;
+    }
+  }
+
   /** Whether a line only says that it failed, and one beside it says why. */
-  private static boolean isToldNearby(List<String> lines, int at) {
-    if (!isGeneral(KnownFailure.in(cut(lines.get(at))))) {
+  private static boolean isToldNearby(Lines lines, int at) {
+    if (!isGeneral(lines.known(at))) {
       return false;
     }
     for (int near = Math.max(0, at - NEAR); near <= Math.min(lines.size() - 1, at + NEAR); near++) {
-      Optional<KnownFailure> other = KnownFailure.in(cut(lines.get(near)));
+      Optional<KnownFailure> other = lines.known(near);
       if (other.isPresent() && !isGeneral(other)) {
         return true;
       }
@@ -117,7 +150,7 @@ public final class FailureText {
 
   /** What the lines of one failure tell: of causes, the deepest that is known counts. */
   private static void told(
-      List<String> lines,
+      Lines lines,
       int from,
       int end,
       String where,
@@ -125,14 +158,16 @@ public final class FailureText {
       Map<String, Explanation> unknown) {
     boolean traceback = lines.get(from).startsWith(TRACEBACK);
     for (int at = end - 1; at >= from; at--) {
-      String looked = cut(lines.get(at));
+      String looked = lines.get(at);
       if (traceback && at < end - 1) {
         break; // what stands above the exception is source text
       }
       Optional<KnownFailure> known =
           FRAME.matcher(looked).find()
               ? Optional.empty()
-              : KnownFailure.in(traceback ? looked + aboutFiles(lines, from, end) : looked);
+              : traceback
+                  ? KnownFailure.in(looked + aboutFiles(lines.all(), from, end))
+                  : lines.known(at);
       if (known.isPresent()) {
         found.merge(
             known.get().kind(),
@@ -142,7 +177,7 @@ public final class FailureText {
       }
     }
     for (int at = end - 1; at >= from; at--) {
-      String looked = cut(lines.get(at));
+      String looked = lines.get(at);
       boolean told = FRAME.matcher(looked).find() || (traceback && at < end - 1);
       if (!told && isAboutTls(looked) && !KnownFailure.isNothing(looked)) {
         unknown.merge(

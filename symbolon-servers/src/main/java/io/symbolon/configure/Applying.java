@@ -292,7 +292,8 @@ final class Applying {
     } else {
       change.files().forEach(file -> stays(file.path()));
     }
-    whole &= unnamed & (named || stepsBack(true)) & left.isEmpty();
+    boolean others = named || stepsBack(true);
+    whole = whole && unnamed && others && left.isEmpty();
     for (Path path : left) {
       findings.add(
           Finding.of(

@@ -125,26 +125,36 @@ final class SideEffects {
             .read(master)
             .map(read -> new String(read.octets(), StandardCharsets.UTF_8))
             .orElse("");
+    List<String> services = new ArrayList<>();
     // A line that begins with blanks goes on with the one before it.
     for (String line : text.replaceAll("\\n[ \\t]+", " ").lines().toList()) {
-      var matcher = SERVICE.matcher(line);
-      boolean other =
-          !line.startsWith("#")
-              && matcher.matches()
-              && !List.of("smtp", "smtpd").contains(matcher.group(1));
-      if (other && !line.contains("smtpd_tls_req_ccert")) {
-        findings.add(
-            Finding.of(
-                FindingKind.CHANGES_MORE,
-                VisibleText.of(master.toString()),
-                "The service "
-                    + VisibleText.of(matcher.group(1))
-                    + " takes these settings over from main.cf: its clients would be asked for"
-                    + " certificates as well.",
-                "Set smtpd_tls_ask_ccert and smtpd_tls_req_ccert for that service in master.cf, as"
-                    + " they are to be there, and give the command again."));
+      if (!line.startsWith("#") && SERVICE.matcher(line).matches()) {
+        services.add(line);
       }
     }
+    // The one for mail between servers is what main.cf is about; or else the first one.
+    services.stream()
+        .filter(line -> line.startsWith("smtp ") || line.startsWith("smtp\t"))
+        .findFirst()
+        .or(() -> services.stream().findFirst())
+        .ifPresent(services::remove);
+    for (String line : services) {
+      if (!line.contains("smtpd_tls_req_ccert")) {
+        findings.add(inherits(master, line.split("\\s+", 2)[0]));
+      }
+    }
+  }
+
+  private static Finding inherits(Path master, String service) {
+    return Finding.of(
+        FindingKind.CHANGES_MORE,
+        VisibleText.of(master.toString()),
+        "The service "
+            + VisibleText.of(service)
+            + " takes these settings over from main.cf: its clients would be asked for certificates"
+            + " as well.",
+        "Set smtpd_tls_ask_ccert and smtpd_tls_req_ccert for that service in master.cf, as they are"
+            + " to be there, and give the command again.");
   }
 
   private static Path real(Path path) {

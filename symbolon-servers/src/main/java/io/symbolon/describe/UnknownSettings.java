@@ -41,16 +41,24 @@ final class UnknownSettings {
       for (PartFiles.Found one : part.all()) {
         String key = String.join(".", one.entry().key());
         String lower = key.toLowerCase(Locale.ROOT);
+        List<String> names = one.entry().key();
+        String last = names.get(names.size() - 1).toLowerCase(Locale.ROOT);
         boolean meant =
             TLS.matcher(lower).matches()
-                && harmless.stream().noneMatch(it -> it.matcher(lower).matches())
-                && known.stream().noneMatch(it -> part.isOf(it, one));
+                && harmless.stream()
+                    .noneMatch(it -> it.matcher(lower).matches() || it.matcher(last).matches())
+                && known.stream().noneMatch(it -> part.isOf(inside(it), one));
         if (meant) {
           findings.add(unknown(description, one, key));
         }
       }
     }
     return findings;
+  }
+
+  /** A key without the section of its place, whatever that is called. */
+  private static List<String> inside(List<String> key) {
+    return key.stream().filter(part -> !part.equals(SettingsReader.PLACE)).toList();
   }
 
   private static void keys(SettingsPart part, List<List<String>> known) {
