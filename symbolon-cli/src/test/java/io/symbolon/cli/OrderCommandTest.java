@@ -112,6 +112,109 @@ class OrderCommandTest {
     return (X509Certificate) store.getCertificate(alias);
   }
 
+  @Test
+  void anOrderThatIsRefusedLeavesNothingThatIsTriedAgain() throws Exception {
+    Object[] good = {
+      "--host",
+      "ingest.lanternfish.example",
+      "--into",
+      temp.resolve("ingest.p12"),
+      "--seal",
+      "new=" + temp.resolve("ingest.pw"),
+      "--agree"
+    };
+    Run refused =
+        order(
+            "--host",
+            "stranger.example",
+            "--into",
+            temp.resolve("ingest.p12"),
+            "--seal",
+            "new=" + temp.resolve("never.pw"),
+            "--agree");
+    assertEquals(1, refused.code(), refused.err());
+    Path account = temp.resolve("account");
+    assertEquals(
+        0,
+        Run.of("order", "account", "--account", account, "--json")
+            .json()
+            .get("certificates")
+            .size());
+    assertEquals(0, order(good).code());
+    Run renewed = Run.of("renew", "--account", account);
+    assertEquals(0, renewed.code(), renewed.out() + renewed.err());
+    Run listed = Run.of("order", "account", "--account", account);
+    assertTrue(listed.out().contains("obtained    ingest.lanternfish.example"), listed.out());
+    Run forgotten =
+        Run.of("order", "account", "--account", account, "--forget", "ingest.lanternfish.example");
+    assertEquals(0, forgotten.code(), forgotten.err());
+    assertEquals(
+        0,
+        Run.of("order", "account", "--account", account, "--json")
+            .json()
+            .get("certificates")
+            .size());
+    assertEquals(
+        4,
+        Run.of("order", "account", "--account", account, "--forget", "ingest.lanternfish.example")
+            .code());
+  }
+
+  @Test
+  void anAccountThatSomebodyElseCanWriteIsNotWorkedWith() throws Exception {
+    org.junit.jupiter.api.Assumptions.assumeTrue(
+        Files.getOwner(Path.of("/proc/self")).getName().equals("root"), "needs root");
+    assertEquals(
+        0,
+        order(
+                "--host",
+                "ingest.lanternfish.example",
+                "--into",
+                temp.resolve("ingest.p12"),
+                "--seal",
+                "new=" + temp.resolve("ingest.pw"),
+                "--agree")
+            .code());
+    Path account = temp.resolve("account");
+    Path stored = account.resolve("ingest.lanternfish.example.order.json");
+    Files.setOwner(
+        stored,
+        temp.getFileSystem().getUserPrincipalLookupService().lookupPrincipalByName("nobody"));
+    Run refused = Run.of("renew", "--account", account);
+    assertEquals(4, refused.code(), refused.out() + refused.err());
+    assertTrue(refused.err().contains(stored + " belongs to the account nobody"), refused.err());
+    assertEquals(0, Run.of("due", account, "--within", "1d").code(), "it can be looked at");
+  }
+
+  @Test
+  void aServerThatShowsNoCertificateIsAProblemOfDue() throws Exception {
+    try (java.net.ServerSocket plain =
+        new java.net.ServerSocket(0, 50, InetAddress.getLoopbackAddress())) {
+      Thread answers =
+          new Thread(
+              () -> {
+                try {
+                  while (true) {
+                    Socket one = plain.accept();
+                    one.getOutputStream()
+                        .write("HTTP/1.1 400 Bad Request\r\n\r\n".getBytes("US-ASCII"));
+                    one.close();
+                  }
+                } catch (IOException e) {
+                  // the test is over
+                }
+              });
+      answers.setDaemon(true);
+      answers.start();
+      Run due = Run.of("due", "127.0.0.1:" + plain.getLocalPort());
+      assertEquals(1, due.code(), due.out());
+      assertFalse(due.out().startsWith("Nothing is due"), due.out());
+      Path metrics = temp.resolve("due.prom");
+      assertEquals(1, Run.of("due", "127.0.0.1:" + plain.getLocalPort(), "--into", metrics).code());
+      assertTrue(Files.readString(metrics).contains("symbolon_not_looked_at 1"));
+    }
+  }
+
   /** The database of the folder is open in the process that serves: others work through it. */
   @Test
   void otherCommandsUseTheRecordsMeanwhile() throws Exception {

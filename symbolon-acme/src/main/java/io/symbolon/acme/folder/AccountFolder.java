@@ -486,6 +486,9 @@ public final class AccountFolder {
   public void trustAlso(List<Certificate> more) {
     List<Certificate> all = new ArrayList<>(trust());
     more.stream().filter(one -> !all.contains(one)).forEach(all::add);
+    if (all.size() == trust().size()) {
+      return;
+    }
     ByteArrayOutputStream pem = new ByteArrayOutputStream();
     all.forEach(one -> pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding())));
     List<FileSet.Written> unused =
