@@ -23,6 +23,8 @@ public final class CertificateJudge {
   /** Certificates that expire within this time are worth a warning. */
   public static final Duration SOON = Duration.ofDays(30);
 
+  private static final int DELETE = 0x7f;
+
   private final Instant now;
   private final Duration soon;
 
@@ -51,6 +53,26 @@ public final class CertificateJudge {
     return now;
   }
 
+  /** What one program reads to its end, another reads to the first NUL. */
+  private static Optional<Finding> control(Certificate certificate, String where, String name) {
+    return certificate.alternativeNames().stream()
+        .map(GeneralName::value)
+        .filter(value -> value.chars().anyMatch(c -> c < ' ' || c == DELETE))
+        .findFirst()
+        .map(
+            value ->
+                Finding.of(
+                    FindingKind.NAME_WITH_CONTROL,
+                    where,
+                    "The certificate of "
+                        + name
+                        + " has the name "
+                        + VisibleText.of(value)
+                        + ", with a NUL or another control character in it: some programs read it"
+                        + " only as far as that.",
+                    "Do not use it. Ask the authority how it came to be."));
+  }
+
   /**
    * Validity, strength and names of one certificate.
    *
@@ -62,6 +84,7 @@ public final class CertificateJudge {
     List<Finding> findings = new ArrayList<>();
     String name = certificate.subject().shortText();
     validity(certificate, where, name).ifPresent(findings::add);
+    control(certificate, where, name).ifPresent(findings::add);
     certificate
         .publicKey()
         .weakness()

@@ -38,6 +38,7 @@ public final class StateFolder {
   /** The property of the process that names another folder; it counts before the variable. */
   public static final String PROPERTY = "symbolon.state";
 
+  private static final String WORK = "work";
   private static final String SHARED_PREFIX = "symbolon-state-";
   private static final Map<String, Path> FOUND = new ConcurrentHashMap<>();
 
@@ -54,6 +55,21 @@ public final class StateFolder {
     Path path = locate(system, named, true).orElseThrow(() -> none(named));
     FOUND.put(key, path);
     return opener.open(path);
+  }
+
+  /**
+   * Makes a new folder for a moment's work, which nobody else can enter or exchange. What a killed
+   * command has left lies beside it.
+   *
+   * @param prefix how its name begins; random letters follow
+   * @return the folder
+   * @throws IOException if it can't be made
+   */
+  public static Path newWorkFolder(String prefix) throws IOException {
+    try (OpenFolder state = open(FileSystems.getDefault(), OpenFolder::open);
+        OpenFolder work = openIn(state, WORK)) {
+      return Files.createTempDirectory(work.path(), prefix); // for its owner alone
+    }
   }
 
   /** Opens it for reading; nothing where there is none yet. */

@@ -325,6 +325,11 @@ public enum FindingKind {
   /** No subject, and alternative names that are not critical: Java refuses it. */
   NAMES_NOT_CRITICAL(
       CHAINS, "no subject, and alternative names that are not critical: Java refuses it", PROBLEM),
+  /** A name with a NUL or another control character in it, which programs cut off or misread. */
+  NAME_WITH_CONTROL(
+      CERTIFICATES,
+      "a name with a NUL or another control character in it, which programs cut off or misread",
+      PROBLEM),
   /** A host that the authority may not sign for. */
   NAME_NOT_PERMITTED(CHAINS, "a host that the authority may not sign for", PROBLEM),
   /** A policy that an authority requires is missing: Java refuses it. */

@@ -6,9 +6,11 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.PendingFiles;
+import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
+import io.symbolon.seal.Secret;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
@@ -25,14 +27,15 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 
 /**
- * A change of a server's settings that has been judged and not yet been made. Not for several
- * threads.
+ * A change of a server's settings that has been judged and not yet been made. Closing it wipes the
+ * keys that it would write and the passwords that were read from settings. Not for several threads.
  */
-public final class ServerChange {
+public final class ServerChange implements AutoCloseable {
   private final Server server;
   private final Machine machine;
   private final Installation installation;
@@ -44,6 +47,7 @@ public final class ServerChange {
   private final List<RehearsedClient> rehearsed;
   private final List<Finding> findings;
   private final Clock clock;
+  private final List<Secret> read;
 
   ServerChange(
       Server server,
@@ -56,7 +60,8 @@ public final class ServerChange {
       List<Endpoint> redirecting,
       List<RehearsedClient> rehearsed,
       List<Finding> findings,
-      Clock clock) {
+      Clock clock,
+      List<Secret> read) {
     this.server = server;
     this.machine = machine;
     this.installation = installation;
@@ -68,6 +73,7 @@ public final class ServerChange {
     this.rehearsed = List.copyOf(rehearsed);
     this.findings = List.copyOf(findings);
     this.clock = clock;
+    this.read = List.copyOf(read);
   }
 
   /** {@return the server's name as its makers write it} */
@@ -208,6 +214,16 @@ public final class ServerChange {
         Files.deleteIfExists(folder);
       } catch (IOException e) {
         return; // somebody has put something into it
+      }
+    }
+  }
+
+  @Override
+  public void close() {
+    read.forEach(Secret::close);
+    for (FileChange change : proposal.changes()) {
+      if (!change.settings() && change.privacy() == Privacy.OWNER_ONLY) {
+        Arrays.fill(change.after(), (byte) 0);
       }
     }
   }

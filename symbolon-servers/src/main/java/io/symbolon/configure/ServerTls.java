@@ -31,6 +31,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * The TLS settings of one server: read and judged with the files that they name, and changed. What
@@ -198,7 +199,8 @@ public final class ServerTls {
         redirecting(after, wish),
         rehearsed,
         distinct,
-        clock);
+        clock,
+        Stream.concat(passwords(before).stream(), passwords(after).stream()).toList());
   }
 
   /** What is not understood is not written over. */

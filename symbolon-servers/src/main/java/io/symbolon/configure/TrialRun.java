@@ -3,6 +3,7 @@ package io.symbolon.configure;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.StateFolder;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.TrialStart;
@@ -54,7 +55,7 @@ final class TrialRun {
 
   static Outcome of(TrialStart trial, Function<ServerCommand, CommandResult> run) {
     try {
-      Path folder = Files.createTempDirectory(PREFIX); // for its owner alone
+      Path folder = StateFolder.newWorkFolder(PREFIX);
       leftBehind(folder).forEach(left -> end(left, trial, run));
       Thread atTheEnd = new Thread(() -> end(folder, trial, run), "end of a trial");
       Runtime.getRuntime().addShutdownHook(atTheEnd);
@@ -82,7 +83,7 @@ final class TrialRun {
       throw new SymbolonException(
           Reason.UNREADABLE,
           "A copy of the server could not be started to check its settings.",
-          "The folder for temporary files can't be used: " + e.getMessage() + ".",
+          "The folder for its files can't be used: " + e.getMessage() + ".",
           "Make room there, and give the command again.",
           e);
     }

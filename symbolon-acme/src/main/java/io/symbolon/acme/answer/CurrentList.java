@@ -62,10 +62,13 @@ final class CurrentList implements AutoCloseable {
   private void renew() {
     try {
       Instant due = clock.instant().plus(DUE);
+      Instant now = clock.instant();
+      // One from the future was written when a clock was wrong: nobody accepts it until then.
       boolean lasts =
           signing
               .folder()
               .list()
+              .filter(list -> !list.thisUpdate().isAfter(now))
               .flatMap(RevocationList::nextUpdate)
               .filter(end -> end.isAfter(due))
               .isPresent();

@@ -227,7 +227,17 @@ public final class ConfigureCommand {
   private static int change(
       Invocation invocation, ServerTls tls, ConfigureJob job, GivenOptions given) {
     WishedFiles files = new WishedFiles(invocation, job);
-    ServerChange change = tls.plan(files.wish(), files.clients());
+    try (ServerChange change = tls.plan(files.wish(), files.clients())) {
+      return change(invocation, change, files, job, given);
+    }
+  }
+
+  private static int change(
+      Invocation invocation,
+      ServerChange change,
+      WishedFiles files,
+      ConfigureJob job,
+      GivenOptions given) {
     List<Finding> findings = new ArrayList<>(files.findings());
     findings.addAll(change.findings());
     findings.addAll(invocation.notices());

@@ -12,7 +12,7 @@ public record AccountDocument(
     @JsonPropertyDescription("The address of the authority's directory.") String authority,
     @JsonPropertyDescription("The address of the account.") String address,
     @JsonPropertyDescription("The thumbprint of its key (RFC 7638).") String thumbprint,
-    @JsonPropertyDescription("shown, changed or given-up.") String outcome,
+    @JsonPropertyDescription("shown, changed, given-up or forgotten.") String outcome,
     List<ObtainedCertificate> certificates,
     List<FindingDocument> findings) {
   /** A certificate of the account. */
