@@ -5,6 +5,7 @@ import java.io.Closeable;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.channels.OverlappingFileLockException;
+import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.util.Collection;
 import java.util.Optional;
@@ -44,7 +45,11 @@ final class ProcessLock implements Closeable {
     Optional<ProcessLock> taken = Optional.empty();
     try {
       for (int i = 0; i < TRIES && taken.isEmpty(); i++) {
-        taken = taken(folder, folder.name(name), path);
+        try {
+          taken = taken(folder, folder.name(name), path);
+        } catch (NoSuchFileException e) {
+          LOG.trace("the lock file {} was removed while it was opened", path, e);
+        }
       }
       return taken;
     } finally {
