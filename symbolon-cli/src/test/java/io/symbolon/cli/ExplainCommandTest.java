@@ -108,4 +108,25 @@ class ExplainCommandTest {
     Run run = Run.of("explain", file);
     assertFalse(run.out().contains("\u001B") || run.out().contains("\u202E"), run.out());
   }
+
+  @Test
+  void whatWasNotReadOfALargeLogIsTold() throws Exception {
+    Path file = temp.resolve("large.log");
+    try (var log =
+        java.nio.channels.FileChannel.open(
+            file,
+            java.nio.file.StandardOpenOption.CREATE,
+            java.nio.file.StandardOpenOption.WRITE)) {
+      log.write(
+          java.nio.ByteBuffer.wrap(
+              "\nSSL error: certificate has expired\n"
+                  .getBytes(java.nio.charset.StandardCharsets.US_ASCII)),
+          65L << 20);
+    }
+    Run run = Run.of("explain", file);
+    assertEquals(1, run.code());
+    assertTrue(run.out().contains("the last 64 MiB were read"), run.out());
+    assertTrue(run.out().contains("line 2"), run.out());
+    assertEquals(1, Run.of("explain", file, "--json").json().get("notRead").size());
+  }
 }

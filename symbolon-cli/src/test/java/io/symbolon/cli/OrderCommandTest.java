@@ -10,6 +10,7 @@ import io.symbolon.fixture.FreePort;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.Socket;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.KeyStore;
@@ -197,7 +198,8 @@ class OrderCommandTest {
                   while (true) {
                     Socket one = plain.accept();
                     one.getOutputStream()
-                        .write("HTTP/1.1 400 Bad Request\r\n\r\n".getBytes("US-ASCII"));
+                        .write(
+                            "HTTP/1.1 400 Bad Request\r\n\r\n".getBytes(StandardCharsets.US_ASCII));
                     one.close();
                   }
                 } catch (IOException e) {

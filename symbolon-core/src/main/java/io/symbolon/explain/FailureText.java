@@ -34,11 +34,18 @@ public final class FailureText {
       Pattern.compile(
           "^\\s*(at [\\w.$/<>]+\\(|Caused by: |Suppressed: |\\.\\.\\. \\d+ (more|common))");
 
+  private static final Pattern NUMBER = Pattern.compile("[0-9]+");
   private static final String TRACEBACK = "Traceback (most recent call last)";
 
   private static final Pattern FRAME =
       Pattern.compile(
           "^\\s*(at [\\w.$/<>\\[\\] ]+\\(|at node:|\\.\\.\\. \\d+ (more|common)|File \"|Traceback )");
+
+  private static final WordSearch TLS_FAILED =
+      new WordSearch(
+          List.of(
+              List.of("error", "fail", "exception", "alert", "fatal", "refused", "invalid"),
+              List.of("ssl", "tls", "certificate", "handshake", "pkix", "x509")));
 
   private FailureText() {}
 
@@ -70,7 +77,7 @@ public final class FailureText {
       from = end;
     }
     List<Explanation> all = new ArrayList<>(found.values());
-    unknown.values().stream().limit(UNKNOWN_SHOWN).forEach(all::add);
+    all.addAll(unknown.values());
     all.sort(Comparator.comparingInt(Explanation::line));
     return List.copyOf(all);
   }
@@ -142,7 +149,7 @@ public final class FailureText {
       }
       return Math.min(lines.size(), end + 1);
     }
-    while (end < lines.size() && CONTINUED.matcher(lines.get(end)).find()) {
+    while (end < lines.size() && CONTINUED.matcher(lines.get(end)).lookingAt()) {
       end++;
     }
     return end;
@@ -158,32 +165,37 @@ public final class FailureText {
       Map<String, Explanation> unknown) {
     boolean traceback = lines.get(from).startsWith(TRACEBACK);
     for (int at = end - 1; at >= from; at--) {
-      String looked = lines.get(at);
+      String looked = lines.get(at); // of a very long line the beginning
       if (traceback && at < end - 1) {
         break; // what stands above the exception is source text
       }
       Optional<KnownFailure> known =
-          FRAME.matcher(looked).find()
+          FRAME.matcher(looked).lookingAt()
               ? Optional.empty()
               : traceback
                   ? KnownFailure.in(looked + aboutFiles(lines.all(), from, end))
                   : lines.known(at);
       if (known.isPresent()) {
-        found.merge(
+        Explanation before = found.get(known.get().kind());
+        found.put(
             known.get().kind(),
-            new Explanation(at + 1, shown(looked), 1, known.get().finding(where, looked)),
-            FailureText::again);
+            before != null
+                ? again(before)
+                : new Explanation(at + 1, shown(looked), 1, known.get().finding(where, looked)));
         return;
       }
     }
     for (int at = end - 1; at >= from; at--) {
-      String looked = lines.get(at);
-      boolean told = FRAME.matcher(looked).find() || (traceback && at < end - 1);
+      String looked = lines.get(at); // of a very long line the beginning
+      boolean told = FRAME.matcher(looked).lookingAt() || (traceback && at < end - 1);
       if (!told && isAboutTls(looked) && !KnownFailure.isNothing(looked)) {
-        unknown.merge(
-            looked.replaceAll("[0-9]+", "#"),
-            new Explanation(at + 1, shown(looked), 1, unexplained(looked, where)),
-            FailureText::again);
+        String kind = NUMBER.matcher(looked).replaceAll("#");
+        Explanation before = unknown.get(kind);
+        if (before != null) {
+          unknown.put(kind, again(before));
+        } else if (unknown.size() < UNKNOWN_SHOWN) { // no more are shown
+          unknown.put(kind, new Explanation(at + 1, shown(looked), 1, unexplained(looked, where)));
+        }
         return;
       }
     }
@@ -201,7 +213,7 @@ public final class FailureText {
     return files ? " (a file of certificates)" : "";
   }
 
-  private static Explanation again(Explanation old, Explanation again) {
+  private static Explanation again(Explanation old) {
     return new Explanation(old.line(), old.text(), old.times() + 1, old.finding());
   }
 
@@ -243,13 +255,7 @@ public final class FailureText {
   }
 
   private static boolean isAboutTls(String line) {
-    String lower = line.toLowerCase(Locale.ROOT);
-    boolean failed =
-        List.of("error", "fail", "exception", "alert", "fatal", "refused", "invalid").stream()
-            .anyMatch(lower::contains);
-    return failed
-        && List.of("ssl", "tls", "certificate", "handshake", "pkix", "x509").stream()
-            .anyMatch(lower::contains);
+    return TLS_FAILED.groupsIn(line.toLowerCase(Locale.ROOT)).cardinality() == 2;
   }
 
   private static Finding unexplained(String line, String where) {

@@ -422,6 +422,9 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
           FindingKind.PEER_DOES_NOT_TRUST,
           FindingKind.CLOSED_DURING_HANDSHAKE);
 
+  private static final WordSearch SEARCH =
+      new WordSearch(ALL.stream().map(KnownFailure::phrases).toList());
+
   private static KnownFailure of(
       FindingKind kind, String statement, Remedy remedy, String... phrases) {
     return new KnownFailure(kind, List.of(phrases), statement, remedy);
@@ -430,6 +433,7 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
   /** The failure that a line tells of. */
   static Optional<KnownFailure> in(String line) {
     String lower = line.toLowerCase(Locale.ROOT);
+    int first = SEARCH.first(lower);
     if (IN_CHAIN.stream().anyMatch(lower::contains)) {
       return ALL.stream().filter(known -> known.kind() == FindingKind.ROOT_NOT_TRUSTED).findFirst();
     }
@@ -442,11 +446,7 @@ record KnownFailure(FindingKind kind, List<String> phrases, String statement, Re
       return kind.flatMap(KnownFailure::ofKind);
     }
     return StartFailures.in(lower)
-        .or(
-            () ->
-                ALL.stream()
-                    .filter(known -> known.phrases().stream().anyMatch(lower::contains))
-                    .findFirst())
+        .or(() -> first < 0 ? Optional.empty() : Optional.of(ALL.get(first)))
         .or(() -> StartFailures.general(lower))
         .or(() -> kind.flatMap(KnownFailure::ofKind));
   }

@@ -9,6 +9,7 @@ import java.io.InputStreamReader;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Objects;
@@ -21,31 +22,45 @@ import java.util.regex.Pattern;
  * about TLS alone: most of its words are used for other things as well.
  */
 final class ProgramWords {
-  /** Lines that speak of TLS, or of a file as it is used for that. */
-  private static final Pattern ABOUT_TLS =
-      Pattern.compile(
-          "ssl|tls|certificate|\\bcert(s|_|ificat|\\b)|handshak|x509|x\\.509|pkix|pkcs|keystore|key store"
-              + "|truststore|trust store|private.?key|\\bcrls?\\b|\\bca\\b|cafile|ca-file|certfile|keyfile"
-              + "|host name|libcrypto|invalid receive|\\bpem\\b|asn\\.?1"
-              + "|_pem\\b|\\.(pem|crt|cer|key|p12|pfx|jks|crl|der)\\b|sec_e_|sec_error|hostname|schannel"
-              + "|trust ?anchor|remotecertificate|alert|cipher|pass ?phrase|cert_e_|altname|starttls|https"
-              + "|pg_hba|startup packet|confidentiality|insecure transport|secure transport|sspi"
-              + "|reply type byte|http/0\\.9|packets out of order|eproto|curl: \\(|decoder routines"
-              + "|unrecoverablekey|cryptographicexception|\"password\" is null|tag number over 30"
-              + "|secure channel|depth_zero|unable_to_|self_signed|err_cert|cert_has|\\w_crl|invalid_purpose");
+  /** Lines that speak of TLS, or of a file as it is used for that, have one of these words ... */
+  private static final WordSearch ABOUT_TLS =
+      new WordSearch(
+          List.of(
+              List.of(
+                  ("ssl|tls|certificate|handshak|x509|x.509|pkix|pkcs|keystore|key store|truststore"
+                          + "|trust store|privatekey|private key|private_key|private-key|cafile"
+                          + "|ca-file|certfile|keyfile|host name|libcrypto|invalid receive|asn1|asn.1"
+                          + "|sec_e_|sec_error|hostname|schannel|trustanchor|trust anchor"
+                          + "|remotecertificate|alert|cipher|passphrase|pass phrase|cert_e_|altname"
+                          + "|starttls|https|pg_hba|startup packet|confidentiality"
+                          + "|insecure transport|secure transport|sspi|reply type byte|http/0.9"
+                          + "|packets out of order|eproto|curl: (|decoder routines"
+                          + "|unrecoverablekey|cryptographicexception|\"password\" is null"
+                          + "|tag number over 30|secure channel|depth_zero|unable_to_|self_signed"
+                          + "|err_cert|cert_has|invalid_purpose")
+                      .split("\\|"))));
 
+  /** ... or match this. */
+  private static final Pattern ALSO_ABOUT_TLS =
+      Pattern.compile(
+          "\\bcert(s|_|ificat|\\b)|private.?key|\\bcrls?\\b|\\bca\\b|\\bpem\\b|_pem\\b|\\w_crl"
+              + "|\\.(pem|crt|cer|key|p12|pfx|jks|crl|der)\\b");
+
+  private static final String GNU_WORDS = "untrusted or revoked (0x";
   private static final Pattern GNU_STATUS =
       Pattern.compile("untrusted or revoked \\(0x([0-9a-f]+)\\)");
 
   private static final List<Words> ALL = read();
+  private static final List<Tried> TRIED = tried();
+
+  /** The phrases of all, and behind them what the patterns need. */
+  private static final WordSearch SEARCH = search();
 
   /** Phrases of one kind; of none where a line is not to be explained. */
-  private record Words(Optional<FindingKind> kind, List<String> phrases, List<Pattern> patterns) {
-    boolean isIn(String lower) {
-      return phrases.stream().anyMatch(lower::contains)
-          || patterns.stream().anyMatch(one -> one.matcher(lower).find());
-    }
-  }
+  private record Words(Optional<FindingKind> kind, List<String> phrases, List<Pattern> patterns) {}
+
+  /** A pattern, and the number of the words that it belongs to. */
+  private record Tried(int words, Pattern pattern) {}
 
   /**
    * What a line is.
@@ -55,6 +70,23 @@ final class ProgramWords {
   record Meaning(Optional<FindingKind> kind) {}
 
   private ProgramWords() {}
+
+  private static List<Tried> tried() {
+    List<Tried> tried = new ArrayList<>();
+    for (int i = 0; i < ALL.size(); i++) {
+      for (Pattern pattern : ALL.get(i).patterns()) {
+        tried.add(new Tried(i, pattern));
+      }
+    }
+    return List.copyOf(tried);
+  }
+
+  private static WordSearch search() {
+    List<List<String>> groups = new ArrayList<>();
+    ALL.forEach(words -> groups.add(words.phrases()));
+    TRIED.forEach(one -> groups.add(NeededWords.of(one.pattern().pattern())));
+    return new WordSearch(groups);
+  }
 
   private static List<Words> read() {
     List<Words> all = new ArrayList<>();
@@ -88,17 +120,36 @@ final class ProgramWords {
 
   /** What a line means, in lower case; nothing where no word of it is known. */
   static Optional<Meaning> in(String lower) {
-    if (!ABOUT_TLS.matcher(lower).find()) {
+    BitSet there = SEARCH.groupsIn(lower);
+    boolean status = lower.contains(GNU_WORDS);
+    int first = there.isEmpty() ? -1 : first(there, lower);
+    if ((first < 0 && !status) || !isAboutTls(lower)) {
       return Optional.empty();
     }
-    Matcher status = GNU_STATUS.matcher(lower);
-    if (status.find()) {
-      return Optional.of(new Meaning(Optional.of(ofGnuStatus(status.group(1)))));
+    Matcher number = GNU_STATUS.matcher(lower);
+    if (status && number.find()) {
+      return Optional.of(new Meaning(Optional.of(ofGnuStatus(number.group(1)))));
     }
-    return ALL.stream()
-        .filter(one -> one.isIn(lower))
-        .findFirst()
-        .map(one -> new Meaning(one.kind()));
+    return first < 0 ? Optional.empty() : Optional.of(new Meaning(ALL.get(first).kind()));
+  }
+
+  private static boolean isAboutTls(String lower) {
+    return ABOUT_TLS.first(lower) == 0 || ALSO_ABOUT_TLS.matcher(lower).find();
+  }
+
+  private static int first(BitSet there, String lower) {
+    int phrase = there.nextSetBit(0);
+    int first = phrase >= 0 && phrase < ALL.size() ? phrase : ALL.size();
+    for (int at = there.nextSetBit(ALL.size()); at >= 0; at = there.nextSetBit(at + 1)) {
+      Tried one = TRIED.get(at - ALL.size());
+      if (one.words() >= first) {
+        break; // they stand in the order of the words
+      }
+      if (one.pattern().matcher(lower).find()) {
+        first = one.words();
+      }
+    }
+    return first < ALL.size() ? first : -1;
   }
 
   /** The status that one library gives as a number: a bit for each reason. */

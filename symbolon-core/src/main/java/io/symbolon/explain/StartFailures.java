@@ -212,11 +212,16 @@ final class StartFailures {
           "could not load root certificate file",
           "could not load certificate revocation list file");
 
+  private static final WordSearch SEARCH =
+      new WordSearch(ALL.stream().map(KnownFailure::phrases).toList());
+  private static final WordSearch SETTINGS = new WordSearch(List.of(SETTING_WRONG.phrases()));
+  private static final WordSearch GENERAL = new WordSearch(List.of(FILES_NOT_USED.phrases()));
+
   private StartFailures() {}
 
   /** The same for what tells only that a server could not use its files. */
   static Optional<KnownFailure> general(String lower) {
-    return says(FILES_NOT_USED, lower) ? Optional.of(FILES_NOT_USED) : Optional.empty();
+    return GENERAL.first(lower) == 0 ? Optional.of(FILES_NOT_USED) : Optional.empty();
   }
 
   private static KnownFailure known(
@@ -232,18 +237,12 @@ final class StartFailures {
 
   /** The failure that a line tells of, in lower case. */
   static Optional<KnownFailure> in(String lower) {
-    if (!OURS.matcher(lower).find()) {
-      return SETTING.matcher(lower).find() && says(SETTING_WRONG, lower)
-          ? Optional.of(SETTING_WRONG)
-          : Optional.empty();
+    int first = SEARCH.first(lower);
+    if (first >= 0 && OURS.matcher(lower).find()) {
+      return Optional.of(ALL.get(first));
     }
-    Optional<KnownFailure> known = ALL.stream().filter(one -> says(one, lower)).findFirst();
-    return known.isEmpty() && SETTING.matcher(lower).find() && says(SETTING_WRONG, lower)
+    return SETTINGS.first(lower) == 0 && SETTING.matcher(lower).find()
         ? Optional.of(SETTING_WRONG)
-        : known;
-  }
-
-  private static boolean says(KnownFailure known, String lower) {
-    return known.phrases().stream().anyMatch(lower::contains);
+        : Optional.empty();
   }
 }

@@ -141,7 +141,13 @@ public final class Undo {
    * @param versions the files as they were before
    */
   public record Replacement(long number, Instant at, List<Version> versions) {
-    /** Copies the versions. */
+    /**
+     * Copies the versions.
+     *
+     * @param number its number
+     * @param at when it did
+     * @param versions the files
+     */
     public Replacement {
       versions = List.copyOf(versions);
     }

@@ -19,9 +19,12 @@ import io.symbolon.chain.Credential;
 import io.symbolon.convert.ContentPart;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
+import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
+import io.symbolon.fixture.Forge;
 import io.symbolon.format.Format;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Lifetime;
@@ -38,6 +41,7 @@ import io.symbolon.x509.RevocationReason;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.math.BigInteger;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
@@ -156,5 +160,30 @@ class OneVerdictTest {
     owned(file(temp, "key.pem", keyPem(below)));
     file(temp, "chain.pem", pem(below.withoutRoot().chain().toArray(Certificate[]::new)));
     assertEquals(Set.of(), problems(survey(temp).findings()));
+  }
+
+  @Test
+  void aNulInANameIsAProblemToAll() throws Exception {
+    byte[] algorithm = Der.sequence(Der.oid(Oids.ECDSA_SHA256));
+    byte[] names =
+        Der.sequence(
+            Der.contextPrimitive(
+                2, (HOST + "\0.other.example").getBytes(StandardCharsets.US_ASCII)));
+    byte[] forged =
+        Forge.signed(
+            Forge.tbs(
+                INGEST.certificate(), algorithm, Forge.extension(Oids.SUBJECT_ALT_NAME, names)),
+            algorithm,
+            "SHA256withECDSA",
+            null,
+            ISSUING.credential().key().toPrivateKey());
+    owned(file(temp, "key.pem", keyPem(INGEST)));
+    file(temp, "chain.pem", pem(Certificate.read(forged), ISSUING.certificate()));
+    file(temp, "root.pem", pem(root()));
+    Survey survey = survey(temp);
+    Set<String> told = Set.of("name-with-control");
+    assertEquals(told, problems(survey.findings()));
+    assertEquals(told, problems(Joiner.join(survey, JoinOptions.standard()).findings()));
+    assertEquals(told, converted(survey));
   }
 }

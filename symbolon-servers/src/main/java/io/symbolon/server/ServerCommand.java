@@ -47,7 +47,17 @@ public record ServerCommand(
   /** How long a server's command may take where nothing else is known. */
   public static final Duration USUAL_LIMIT = Duration.ofSeconds(60);
 
-  /** Copies the lists. */
+  /**
+   * Copies the lists.
+   *
+   * @param words the program and its arguments
+   * @param limit how long it may take
+   * @param success how it tells that it succeeded
+   * @param input what it reads
+   * @param account whom it runs as
+   * @param variables its environment
+   * @param reads what tells it what to do
+   */
   public ServerCommand {
     words = List.copyOf(words);
     input = List.copyOf(input);

@@ -22,7 +22,15 @@ public record Standing(
     Optional<URI> order,
     Optional<Instant> since,
     Optional<Certificate> certificate) {
-  /** Copies the options. */
+  /**
+   * Copies the options.
+   *
+   * @param name its name
+   * @param options how it was ordered
+   * @param order its order
+   * @param since since when
+   * @param certificate what was obtained
+   */
   public Standing {
     options = List.copyOf(options);
   }

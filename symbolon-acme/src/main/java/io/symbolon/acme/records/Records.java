@@ -683,12 +683,14 @@ public final class Records implements AutoCloseable {
                     id));
   }
 
-  /** Whether no other process has these records open, which only a shared database allows. */
+  /**
+   * {@return whether no other process has these records open: a shared database alone allows it}
+   */
   public boolean isAlone() {
     return database.isAlone();
   }
 
-  /** Whether the database does not answer just now; nothing is asked of it while that is so. */
+  /** {@return whether the database does not answer just now; it is not asked while that is so} */
   public boolean isAway() {
     return database.isAway();
   }

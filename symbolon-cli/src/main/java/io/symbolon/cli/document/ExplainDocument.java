@@ -6,7 +6,10 @@ import java.util.List;
 
 /** The document of explain. */
 public record ExplainDocument(
-    String command, List<ExplainedFailure> failures, List<FindingDocument> findings) {
+    String command,
+    @JsonPropertyDescription("What of the texts was not read, in sentences.") List<String> notRead,
+    List<ExplainedFailure> failures,
+    List<FindingDocument> findings) {
   /** A failure in a text. */
   public record ExplainedFailure(
       @JsonPropertyDescription("The file, or what else the text is.") String where,

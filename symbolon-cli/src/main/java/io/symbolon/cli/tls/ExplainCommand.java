@@ -24,9 +24,12 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** {@code symbolon explain [FILE...]}. */
 public final class ExplainCommand {
+
+  private static final int MEBIBYTES = Limits.LOG_BYTES >> 20;
 
   private ExplainCommand() {}
 
@@ -39,7 +42,11 @@ public final class ExplainCommand {
         .common();
   }
 
-  private record ExplainedText(String name, List<FailureText.Explanation> explanations) {}
+  /** What was read of a text, and a sentence about what was not. */
+  private record Part(byte[] read, Optional<String> notRead) {}
+
+  private record ExplainedText(
+      String name, Optional<String> notRead, List<FailureText.Explanation> explanations) {}
 
   public static int run(Invocation invocation, GivenOptions given) {
     List<Path> files = given.paths();
@@ -61,23 +68,46 @@ public final class ExplainCommand {
         : ExitCode.PROBLEM;
   }
 
-  private static ExplainedText explain(String name, byte[] text) {
+  private static ExplainedText explain(String name, Part text) {
     return new ExplainedText(
-        name, FailureText.explain(new String(text, StandardCharsets.UTF_8), name));
+        name,
+        text.notRead(),
+        FailureText.explain(new String(text.read(), StandardCharsets.UTF_8), name));
   }
 
-  private static byte[] standardInput(Session session) {
+  private static Part standardInput(Session session) {
     try {
-      return session.in().readNBytes(Limits.LOG_BYTES);
+      byte[] read = session.in().readNBytes(Limits.LOG_BYTES);
+      boolean more = read.length == Limits.LOG_BYTES && session.in().read() >= 0;
+      return new Part(
+          read,
+          more
+              ? Optional.of(
+                  "Of standard input the first "
+                      + MEBIBYTES
+                      + " MiB were read. What follows was not.")
+              : Optional.empty());
     } catch (IOException e) {
       throw unreadable("Standard input", "The system says: " + e.getMessage() + ".", e);
     }
   }
 
-  private static byte[] read(Path path) {
+  private static Part read(Path path) {
     try (InputStream in = Files.newInputStream(path)) {
-      in.skipNBytes(Math.max(0, Files.size(path) - Limits.LOG_BYTES));
-      return in.readNBytes(Limits.LOG_BYTES);
+      long before = Math.max(0, Files.size(path) - Limits.LOG_BYTES);
+      in.skipNBytes(before);
+      return new Part(
+          in.readNBytes(Limits.LOG_BYTES),
+          before > 0
+              ? Optional.of(
+                  "Of "
+                      + Output.shown(path)
+                      + " the last "
+                      + MEBIBYTES
+                      + " MiB were read, and lines are counted from there. The "
+                      + before
+                      + " bytes before were not.")
+              : Optional.empty());
     } catch (IOException e) {
       throw unreadable(
           "The file " + Output.shown(path),
@@ -93,6 +123,7 @@ public final class ExplainCommand {
 
   private static void print(Output output, ExplainedText source) {
     Paint paint = output.paint();
+    source.notRead().ifPresent(sentence -> output.wrapped("", sentence));
     if (source.explanations().isEmpty()) {
       output.line("No failure of TLS was found in " + source.name() + ".");
       return;
@@ -136,6 +167,9 @@ public final class ExplainCommand {
       }
     }
     return new ExplainDocument(
-        "explain", failures, FindingDocument.all(findings, output.commands()));
+        "explain",
+        sources.stream().flatMap(source -> source.notRead().stream()).toList(),
+        failures,
+        FindingDocument.all(findings, output.commands()));
   }
 }
