@@ -43,7 +43,7 @@ public final class ExplainCommand {
   }
 
   /** What was read of a text, and a sentence about what was not. */
-  private record Part(byte[] read, Optional<String> notRead) {}
+  private record Part(String read, Optional<String> notRead) {}
 
   private record ExplainedText(
       String name, Optional<String> notRead, List<FailureText.Explanation> explanations) {}
@@ -69,10 +69,7 @@ public final class ExplainCommand {
   }
 
   private static ExplainedText explain(String name, Part text) {
-    return new ExplainedText(
-        name,
-        text.notRead(),
-        FailureText.explain(new String(text.read(), StandardCharsets.UTF_8), name));
+    return new ExplainedText(name, text.notRead(), FailureText.explain(text.read(), name));
   }
 
   private static Part standardInput(Session session) {
@@ -80,7 +77,7 @@ public final class ExplainCommand {
       byte[] read = session.in().readNBytes(Limits.LOG_BYTES);
       boolean more = read.length == Limits.LOG_BYTES && session.in().read() >= 0;
       return new Part(
-          read,
+          new String(read, StandardCharsets.UTF_8),
           more
               ? Optional.of(
                   "Of standard input the first "
@@ -97,7 +94,7 @@ public final class ExplainCommand {
       long before = Math.max(0, Files.size(path) - Limits.LOG_BYTES);
       in.skipNBytes(before);
       return new Part(
-          in.readNBytes(Limits.LOG_BYTES),
+          new String(in.readNBytes(Limits.LOG_BYTES), StandardCharsets.UTF_8),
           before > 0
               ? Optional.of(
                   "Of "
