@@ -56,7 +56,11 @@ final class ChangedFiles {
     List<FileChange> settings = changes.stream().filter(FileChange::settings).toList();
     if (!settings.isEmpty()) {
       output.line("");
-      output.line(paint.heading("Settings") + paint.faint(done ? "  changed" : "  to be changed"));
+      output.line(
+          paint.heading("Settings")
+              + paint.faint(
+                  (done ? "  changed" : "  to be changed")
+                      + "; ... stands for what may be a secret"));
       settings.forEach(this::diff);
     }
   }
