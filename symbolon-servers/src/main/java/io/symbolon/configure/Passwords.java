@@ -231,6 +231,10 @@ final class Passwords {
         while (end > matcher.start("value") && ";,>/".indexOf(line.charAt(end - 1)) >= 0) {
           end--;
         }
+        int open = openQuote(line.substring(0, matcher.start("value")));
+        if (end > matcher.start("value") && line.charAt(end - 1) == open) {
+          end--; // it was opened before the name
+        }
         boolean attribute = line.stripLeading().startsWith("<");
         at = attribute ? matcher.end("value") : end;
         shown.append(HIDDEN);
@@ -240,6 +244,19 @@ final class Passwords {
       }
     }
     return shown.append(line, Math.min(at, line.length()), line.length()).toString();
+  }
+
+  /** The quote that a text leaves open; 0 if it leaves none. */
+  private static int openQuote(String before) {
+    int open = 0;
+    for (char c : before.toCharArray()) {
+      if (c == open) {
+        open = 0;
+      } else if (open == 0 && (c == '"' || c == '\'')) {
+        open = c;
+      }
+    }
+    return open;
   }
 
   private static boolean isHarmless(String name, String value) {

@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.file.StateFolder;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.TrialStart;
@@ -66,7 +67,7 @@ class TrialRunTest {
   }
 
   private static Path left(String pid) throws IOException {
-    Path folder = Files.createTempDirectory("symbolon-trial");
+    Path folder = StateFolder.newWorkFolder("symbolon-trial");
     Files.writeString(folder.resolve("pid"), pid + "\n");
     Files.setLastModifiedTime(folder, FileTime.from(Instant.now().minus(Duration.ofMinutes(20))));
     return folder;

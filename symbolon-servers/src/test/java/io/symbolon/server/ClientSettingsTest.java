@@ -93,7 +93,7 @@ class ClientSettingsTest {
     assertFalse(text.contains("old"), text);
     String diff = String.join("\n", FileDiff.lines(settings(proposal)));
     assertFalse(diff.contains("song"), diff);
-    assertTrue(diff.contains("+\"-Djavax.net.ssl.trustStorePassword=\"****\""), diff);
+    assertTrue(diff.contains("+\"-Djavax.net.ssl.trustStorePassword=****\""), diff);
     for (FileChange change : proposal.changes()) {
       Files.write(change.path(), change.after());
     }
