@@ -57,6 +57,18 @@ final class Postgres extends ProcessServer {
     return "root".equals(System.getProperty("user.name"));
   }
 
+  /** Stops all of its processes where they are, or lets them go on. */
+  void hang(boolean hanging) throws IOException, InterruptedException {
+    List<String> line = new ArrayList<>(List.of("kill", hanging ? "-STOP" : "-CONT"));
+    ProcessHandle server = process.toHandle();
+    Stream.concat(Stream.of(server), server.descendants())
+        .forEach(one -> line.add(Long.toString(one.pid())));
+    int ended = new ProcessBuilder(line).inheritIO().start().waitFor();
+    if (ended != 0) {
+      throw new IOException("kill ended with " + ended);
+    }
+  }
+
   /** The server refuses to run as root. */
   static List<String> command(String... line) {
     List<String> command = new ArrayList<>();

@@ -6,6 +6,7 @@ import static io.symbolon.fixture.Lanternfish.secret;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTimeout;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.acme.records.ChallengeState;
@@ -35,6 +36,7 @@ import io.symbolon.x509.RevocationReason;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -80,6 +82,37 @@ class SharedRecordsTest {
       twoHosts(pool, url);
     } finally {
       pool.shutdownNow();
+    }
+  }
+
+  /** It accepts connections and questions, and says nothing. */
+  @Test
+  void aDatabaseThatHangsIsAwayAndComesBack() throws Exception {
+    Postgres.assume();
+    Path home = Postgres.database(temp);
+    try (Postgres server = Postgres.start(home, temp, Map.of(), "host all all 127.0.0.1/32 trust");
+        Records records =
+            Records.in(
+                Database.at(
+                    "jdbc:postgresql://127.0.0.1:" + server.port() + "/postgres?user=archive"))) {
+      records.waitForMomentsOnly();
+      assertEquals(0, records.latest(1).size());
+      server.hang(true);
+      try {
+        SymbolonException told =
+            assertTimeout(
+                Duration.ofSeconds(10), // the connection itself would be given up after 15
+                () -> assertThrows(SymbolonException.class, () -> records.latest(1)));
+        assertEquals(Reason.NO_ANSWER, told.reason());
+        assertTrue(records.isAway());
+      } finally {
+        server.hang(false);
+      }
+      for (long end = System.nanoTime() + Duration.ofMinutes(1).toNanos();
+          records.isAway() && System.nanoTime() < end; ) {
+        Thread.sleep(100);
+      }
+      assertEquals(0, records.latest(1).size());
     }
   }
 

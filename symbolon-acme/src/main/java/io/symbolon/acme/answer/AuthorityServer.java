@@ -124,6 +124,7 @@ public final class AuthorityServer implements AutoCloseable {
     SigningAuthority signing = files.map(one -> plain.publishing(one.published())).orElse(plain);
     ServerCertificate certificate = ServerCertificate.of(signing, plan.host(), clock);
     Addresses addresses = new Addresses(plan.host(), gate.address().getPort());
+    records.waitForMomentsOnly();
     Nonces nonces = new Nonces(records, NonceKey.of(signing), random, clock);
     Router router = Router.of(signing, records, plan, addresses, nonces, list, random, clock);
     ThreadPoolExecutor threads = Daemons.pool("symbolon-answers", THREADS, WAITING);

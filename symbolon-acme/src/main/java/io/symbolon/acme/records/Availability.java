@@ -13,11 +13,13 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Whether a database on another host answers. It is asked each second; while it does not answer,
- * whoever wants something of it is told so at once and does not wait.
+ * Whether a database on another host answers. It is asked all the time; while it does not answer,
+ * whoever wants something of it is told so at once and does not wait. With the pause, the time for
+ * a connection and that for an answer nobody waits for more than some two seconds.
  */
 final class Availability implements AutoCloseable {
-  static final long ANSWERS_MILLIS = 1_500; // for a connection
+  static final int ANSWERS_MILLIS = 1_500; // for a connection, and for each answer
+  private static final int PAUSE_MILLIS = 250;
   static final long VALID_MILLIS = 1_000;
 
   private static final Logger LOG = LoggerFactory.getLogger(Availability.class);
@@ -34,7 +36,9 @@ final class Availability implements AutoCloseable {
     this.source = source;
     this.watched = watched;
     if (watched) {
-      var unused = timer.scheduleWithFixedDelay(this::look, 1, 1, TimeUnit.SECONDS);
+      var unused =
+          timer.scheduleWithFixedDelay(
+              this::look, PAUSE_MILLIS, PAUSE_MILLIS, TimeUnit.MILLISECONDS);
     }
   }
 

@@ -44,6 +44,7 @@ public final class Database implements AutoCloseable {
   private final AtomicLong changes = new AtomicLong(); // by this process
   private final SharedFlush flushes = new SharedFlush();
   private final Availability availability;
+  private volatile boolean inTime; // whether each answer is waited for a moment only
   private volatile String broken = ""; // what it said when it ended
 
   private Database(HikariDataSource source, Optional<FolderHold> hold) {
@@ -58,6 +59,11 @@ public final class Database implements AutoCloseable {
 
   boolean isAway() {
     return availability.isAway();
+  }
+
+  /** From now on a database on another host that does not answer in a moment is away. */
+  void waitForMomentsOnly() {
+    inTime = hold.isEmpty();
   }
 
   /** Another process has the database of a folder open. */
@@ -226,12 +232,15 @@ public final class Database implements AutoCloseable {
       int changed;
       try (Connection connection = source.getConnection()) {
         try {
+          if (inTime) { // a host that hangs accepts questions and says nothing
+            connection.setNetworkTimeout(Runnable::run, Availability.ANSWERS_MILLIS);
+          }
           Session session = new Session(connection);
           result = work.run(session);
           changed = session.changes();
           connection.commit();
         } catch (SQLException | RuntimeException e) {
-          connection.rollback();
+          takeBack(connection, e);
           throw e;
         }
       } catch (SQLException e) {
@@ -245,6 +254,15 @@ public final class Database implements AutoCloseable {
         flush(changed);
       }
       return result;
+    }
+  }
+
+  /** What failed first counts: on a connection that is lost nothing can be taken back either. */
+  private static void takeBack(Connection connection, Exception failed) {
+    try {
+      connection.rollback();
+    } catch (SQLException e) {
+      failed.addSuppressed(e);
     }
   }
 

@@ -696,6 +696,14 @@ public final class Records implements AutoCloseable {
   }
 
   /**
+   * From now on a database on another host that does not answer in a moment is away: for who has to
+   * answer others meanwhile.
+   */
+  public void waitForMomentsOnly() {
+    database.waitForMomentsOnly();
+  }
+
+  /**
    * {@return when one more order may be placed, in seconds; nothing where it may now}
    *
    * @param account the account; empty for all
