@@ -44,6 +44,15 @@ final class Recovery {
    */
   static void sweep(Collection<OpenFolder> near, OpenFolder.Opener opener, Duration wait)
       throws IOException {
+    forAbandoned(near, record -> sweep(record, touches(record, near), opener, wait));
+  }
+
+  /** What is done with a record that nobody holds. */
+  private interface Look {
+    void at(StepRecord record) throws IOException;
+  }
+
+  private static void forAbandoned(Collection<OpenFolder> near, Look look) throws IOException {
     Set<FileSystem> systems = new LinkedHashSet<>();
     near.forEach(folder -> systems.add(folder.path().getFileSystem()));
     for (FileSystem system : systems) {
@@ -52,7 +61,9 @@ final class Recovery {
         try (OpenFolder state = found.get()) {
           for (StepRecord record : StepRecord.abandoned(state)) {
             try (record) {
-              sweep(record, touches(record, near), opener, wait);
+              look.at(record);
+            } catch (IOException e) {
+              LOG.debug("the record {} can't be read", record.number(), e);
             }
           }
         }
@@ -76,24 +87,9 @@ final class Recovery {
 
   /** Whether a command has died meanwhile whose step has to do with these folders. */
   static boolean isNeeded(Collection<OpenFolder> near) throws IOException {
-    boolean needed = false;
-    Set<FileSystem> systems = new LinkedHashSet<>();
-    near.forEach(folder -> systems.add(folder.path().getFileSystem()));
-    for (FileSystem system : systems) {
-      Optional<OpenFolder> found = StateFolder.find(system);
-      if (found.isPresent()) {
-        try (OpenFolder state = found.get()) {
-          for (StepRecord record : StepRecord.abandoned(state)) {
-            try (record) {
-              needed |= touches(record, near) && !waitsForAFolder(record);
-            } catch (IOException e) {
-              LOG.debug("the record {} can't be read", record.number(), e);
-            }
-          }
-        }
-      }
-    }
-    return needed;
+    boolean[] needed = {false};
+    forAbandoned(near, record -> needed[0] |= touches(record, near) && !waitsForAFolder(record));
+    return needed[0];
   }
 
   private static boolean touches(StepRecord record, Collection<OpenFolder> near)

@@ -111,7 +111,7 @@ final class StageFolder {
         }
         opened.deleteIfThere(opened.name(MARK));
       }
-    } else if (!isEmptyAndOurs(folder, name, at, stage)) {
+    } else if (!isBegunAndOurs(folder, name, at, stage)) {
       LOG.warn(
           "{} is not the folder that was made there and is left as it is",
           SafeFile.shown(folder.path().resolve(name)));
@@ -128,18 +128,35 @@ final class StageFolder {
     }
   }
 
-  /** One that was made a moment before the process died: there is nothing in it to be lost. */
-  private static boolean isEmptyAndOurs(
+  /**
+   * One that was made a moment before the process died, or on a disk that was full: nothing is in
+   * it but the beginning of its mark, which goes here.
+   */
+  private static boolean isBegunAndOurs(
       OpenFolder folder, Path name, StepRecord.Room at, StepRecord.Stage stage) throws IOException {
     if (!folder.attributes(name).isDirectory()
         || (folder.rights(name) instanceof Rights.Posix rights && !Accounts.isUs(rights.owner()))) {
       return false;
     }
     try (OpenFolder found = folder.enter(name)) {
-      return (at.stage().isEmpty() || found.id().isSame(at.stage().get(), stage.isSameBoot()))
-          && found.names().isEmpty();
+      boolean same =
+          at.stage().isEmpty() || found.id().isSame(at.stage().get(), stage.isSameBoot());
+      Path mark = found.name(MARK);
+      boolean onlyMark = at.stage().isPresent() && found.names().equals(List.of(mark));
+      if (!same || !(found.names().isEmpty() || (onlyMark && isBegun(found, mark, stage.key())))) {
+        return false;
+      }
+      found.deleteIfThere(mark);
+      return true;
     } catch (NoSuchFileException | NotDirectoryException e) {
       return false;
+    }
+  }
+
+  private static boolean isBegun(OpenFolder stage, Path mark, String key) throws IOException {
+    try (FileChannel channel = stage.read(mark)) {
+      byte[] there = Channels.newInputStream(channel).readNBytes(key.length());
+      return key.startsWith(new String(there, StandardCharsets.UTF_8));
     }
   }
 

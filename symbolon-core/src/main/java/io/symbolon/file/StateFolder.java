@@ -47,7 +47,7 @@ public final class StateFolder {
   /** Opens it; it is made where it is not there. */
   static OpenFolder open(FileSystem system, OpenFolder.Opener opener) throws IOException {
     Optional<String> named = named();
-    String key = system == FileSystems.getDefault() ? named.orElse("") : "\0" + system;
+    String key = key(system, named);
     Path known = FOUND.get(key);
     if (known != null && isUsable(known)) {
       return opener.open(known);
@@ -55,6 +55,15 @@ public final class StateFolder {
     Path path = locate(system, named, true).orElseThrow(() -> none(named));
     FOUND.put(key, path);
     return opener.open(path);
+  }
+
+  private static String key(FileSystem system, Optional<String> named) {
+    return system == FileSystems.getDefault() ? named.orElse("") : "\0" + system;
+  }
+
+  /** The one that was opened last; nothing where none was opened yet. */
+  static Optional<Path> opened(FileSystem system) {
+    return Optional.ofNullable(FOUND.get(key(system, named())));
   }
 
   /**

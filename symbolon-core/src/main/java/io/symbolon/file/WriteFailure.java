@@ -38,7 +38,10 @@ final class WriteFailure {
         Reason.NOT_WRITABLE,
         target,
         "The system says: " + SafeFile.message(e) + ".",
-        "Check the rights and the free space of the folder.",
+        "Check the rights and the free space of the folder"
+            + StateFolder.opened(target.getFileSystem())
+                .map(state -> ", and of Symbolon's state folder " + SafeFile.shown(state) + ".")
+                .orElse("."),
         e);
   }
 }

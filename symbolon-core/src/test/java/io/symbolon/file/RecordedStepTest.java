@@ -50,10 +50,14 @@ class RecordedStepTest {
 
   /** A command that is killed when its files are prepared; its folder. */
   private Path killed() throws IOException {
+    return killedAt("journal.new");
+  }
+
+  private Path killedAt(String file) throws IOException {
     boolean[] dead = {false};
     WatchedFolder.Watcher dies =
         name -> {
-          dead[0] |= name.toString().equals("journal.new");
+          dead[0] |= name.toString().equals(file);
           if (dead[0]) {
             throw new Death(); // nothing is done from then on, not even tidying up
           }
@@ -103,6 +107,18 @@ class RecordedStepTest {
     assertEquals(List.of(), stages());
     assertEquals("old", Files.readString(store));
     assertEquals(List.of(), Leftovers.unfinished(List.of(store)));
+  }
+
+  @Test
+  void oneWhoseMarkWasOnlyBegunIsRemovedAsWell() throws Exception {
+    Path begun = killedAt("mark");
+    Files.writeString(begun.resolve("mark"), ""); // as on a disk that is full
+    next();
+    assertEquals(List.of(), stages());
+    Path other = killedAt("mark");
+    Files.writeString(other.resolve("mark"), "of somebody else");
+    next();
+    assertEquals("of somebody else", Files.readString(other.resolve("mark")));
   }
 
   @Test
