@@ -12,7 +12,6 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
@@ -140,11 +139,8 @@ final class ProgramJudge {
     }
     String text = new String(head, StandardCharsets.UTF_8);
     int end = text.indexOf('\n');
-    List<String> words = new ArrayList<>();
-    for (String word :
-        text.substring(2, end < 0 ? text.length() : end).trim().split("[ \t]+", -1)) {
-      words.add(word);
-    }
+    List<String> words =
+        List.of(text.substring(2, end < 0 ? text.length() : end).trim().split("[ \t]+", -1));
     if (words.get(0).isEmpty()) {
       return;
     }

@@ -249,7 +249,8 @@ final class Passwords {
   /** The quote that a text leaves open; 0 if it leaves none. */
   private static int openQuote(String before) {
     int open = 0;
-    for (char c : before.toCharArray()) {
+    for (int i = 0; i < before.length(); i++) {
+      char c = before.charAt(i);
       if (c == open) {
         open = 0;
       } else if (open == 0 && (c == '"' || c == '\'')) {
