@@ -172,13 +172,15 @@ final class Recovery {
   @SuppressWarnings("try") // holding the folders is all that is done with the lock
   private static void finish(StepRecord record, StepRecord.Stage all, There there, Duration wait)
       throws IOException {
-    boolean back = record.folder().has(record.folder().name(Journal.BACK));
-    boolean forward = record.folder().has(record.folder().name(Journal.NAME));
+    StepState state = record.step();
+    boolean back = state == StepState.TURNED_BACK;
     boolean whole = there.folders().size() == all.rooms().size();
     Optional<Journal> journal =
-        back || forward
-            ? Optional.of(Journal.read(record.folder(), back ? Journal.BACK : Journal.NAME))
-            : Optional.empty();
+        switch (state) {
+          case TURNED_BACK -> Optional.of(Journal.read(record.folder(), Journal.BACK));
+          case COMMITTED -> Optional.of(Journal.read(record.folder(), Journal.NAME));
+          case NUMBERED, PREPARED, ENDED -> Optional.empty();
+        };
     if (journal.isPresent() && !whole && isFresh(journal.get())) {
       throw new IOException(
           "a folder of it is not there, or it is another one than before: "

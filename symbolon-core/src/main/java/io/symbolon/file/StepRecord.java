@@ -267,11 +267,17 @@ final class StepRecord implements Closeable {
     return state;
   }
 
+  /** Where the step stands. */
+  StepState step() throws IOException {
+    return standing(own);
+  }
+
   /**
    * Puts on record what the step makes. It is on the disk when the journal is; until then a loss of
    * power leaves at most a folder of the step that is told and stays.
    */
   void write(Stage stage) throws IOException {
+    step().mustLeadTo(StepState.PREPARED);
     StringBuilder text = new StringBuilder(FIRST_LINE).append('\n');
     text.append("stage ").append(stage.name()).append(' ').append(stage.key()).append(' ');
     text.append(stage.boot()).append('\n');
@@ -307,6 +313,7 @@ final class StepRecord implements Closeable {
 
   /** From here on the step counts: on the disk when this returns. */
   void commit(Journal journal) throws IOException {
+    step().mustLeadTo(StepState.COMMITTED);
     journal.write(own);
     try (OpenFolder open = state.enter(state.name(OPEN))) {
       open.flush();
@@ -315,6 +322,7 @@ final class StepRecord implements Closeable {
 
   /** From here on the step is taken back. */
   void takeBack() throws IOException {
+    step().mustLeadTo(StepState.TURNED_BACK);
     own.rename(own.name(Journal.NAME), own, own.name(Journal.BACK));
     own.flush();
   }
@@ -322,6 +330,16 @@ final class StepRecord implements Closeable {
   /** What the step has made; nothing where it has made nothing yet. */
   Optional<Stage> stage() throws IOException {
     return read(own);
+  }
+
+  private static StepState standing(OpenFolder own) throws IOException {
+    if (own.has(own.name(Journal.BACK))) {
+      return StepState.TURNED_BACK;
+    }
+    if (own.has(own.name(Journal.NAME))) {
+      return StepState.COMMITTED;
+    }
+    return own.has(own.name(PLAN)) ? StepState.PREPARED : StepState.NUMBERED;
   }
 
   private static Optional<Stage> read(OpenFolder own) throws IOException {

@@ -6,22 +6,40 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.failure.SymbolonException;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.FileSystems;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** A process that dies at any moment of a step leaves all of the step or nothing of it. */
 class InterruptedStepTest {
   @TempDir Path top;
+  private String usual;
+
+  @BeforeEach
+  void ownStateFolder() {
+    usual = System.getProperty(StateFolder.PROPERTY, "");
+    System.setProperty(StateFolder.PROPERTY, top.resolve("state").toString());
+  }
+
+  @AfterEach
+  void usualStateFolder() {
+    System.setProperty(StateFolder.PROPERTY, usual);
+  }
 
   /** The process dies: nothing is done from then on, not even tidying up. */
   private static final class Death extends Error {
@@ -256,7 +274,7 @@ class InterruptedStepTest {
               }
             });
     assertThrows(
-        io.symbolon.failure.SymbolonException.class,
+        SymbolonException.class,
         () ->
             FileSet.write(
                 items(folder),
@@ -267,5 +285,75 @@ class InterruptedStepTest {
     Map<String, String> expected = new TreeMap<>(before);
     expected.put("stores/fresh.csr", "another's");
     assertEquals(expected, content(folder));
+  }
+
+  /** Where the steps stand that dead commands have left on record. */
+  private static Set<StepState> left() throws IOException {
+    Set<StepState> states = EnumSet.noneOf(StepState.class);
+    try (OpenFolder state = StateFolder.find(FileSystems.getDefault()).orElseThrow()) {
+      for (StepRecord record : StepRecord.abandoned(state)) {
+        try (record) {
+          states.add(record.step());
+        }
+      }
+    }
+    return states;
+  }
+
+  private static List<String> locks() throws IOException {
+    Path locks = StateFolder.opened(FileSystems.getDefault()).orElseThrow().resolve("locks");
+    try (Stream<Path> all = Files.list(locks)) {
+      return all.map(one -> one.getFileName().toString())
+          .filter(name -> !name.equals("state")) // taken, and removed, by the next one that writes
+          .sorted()
+          .toList();
+    }
+  }
+
+  /**
+   * One step that goes well and one that must be taken back, each killed at each of its moments.
+   */
+  @Test
+  void whereverAStepStandsWhenItsProcessDiesTheNextCommandEndsIt() throws Exception {
+    FolderLock.holding(List.of(top.resolve("anything")), () -> "");
+    assertEquals(Set.of(), left());
+    Set<StepState> seen = EnumSet.noneOf(StepState.class);
+    for (boolean fails : List.of(false, true)) {
+      boolean ended = false;
+      for (int last = 0; !ended; last++) {
+        Path folder = top.resolve((fails ? "fails-" : "dies-") + last);
+        begin(folder);
+        Mortal life =
+            new Mortal(
+                last,
+                newName -> {
+                  if (fails && newName.toString().equals("journal")) {
+                    Files.writeString(folder.resolve("stores/fresh.csr"), "another's");
+                  }
+                });
+        try {
+          FileSet.write(
+              items(folder), List.of(folder.resolve("made")), () -> {}, life::open, Instant.now());
+          ended = true;
+        } catch (SymbolonException e) {
+          ended = life.done <= last; // else it died while it tidied up after that
+        } catch (Death e) {
+          ended = false;
+        }
+        if (!ended) {
+          seen.addAll(left());
+          comeBy(folder);
+        }
+        assertEquals(Set.of(), left(), "at " + last);
+        assertEquals(List.of(), locks(), "at " + last);
+      }
+    }
+    seen.add(StepState.ENDED);
+    assertEquals(EnumSet.allOf(StepState.class), seen);
+    for (StepState state : StepState.values()) {
+      assertEquals(state == StepState.ENDED, state.ways().isEmpty(), "a way out of " + state);
+    }
+    assertThrows(
+        IllegalStateException.class, () -> StepState.ENDED.mustLeadTo(StepState.COMMITTED));
   }
 }
