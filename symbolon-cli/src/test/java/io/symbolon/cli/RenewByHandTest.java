@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
+import static java.nio.charset.StandardCharsets.UTF_8;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertNotEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
@@ -14,6 +16,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.security.KeyStore;
+import java.security.UnrecoverableKeyException;
 import java.security.cert.Certificate;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -146,6 +149,36 @@ class RenewByHandTest {
     Run again = Run.of("renew", at(file), "--within", "900d", "--unlock", "file=" + at("pass"));
     assertTrue(again.expect(0).out().startsWith("prepared"), again.out());
     assertFalse(Arrays.equals(request, Files.readAllBytes(at("ingest-next.csr"))));
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"JKS", "PKCS12"})
+  void aKeyWithAPasswordOfItsOwnKeepsIt(String type) throws Exception {
+    issued("ingest", "ingest.pem", "--unsealed");
+    Path store = at("two." + (type.equals("PKCS12") ? "p12" : "jks"));
+    Files.write(at("pass"), "store-of-17\n".getBytes(UTF_8));
+    Files.write(at("key.pass"), "key-of-17\n".getBytes(UTF_8));
+    Run.of(
+            "convert",
+            at("ingest.pem"),
+            "--into",
+            store,
+            "--seal",
+            "file=" + at("pass"),
+            "--seal-key",
+            "file=" + at("key.pass"))
+        .expect(0);
+    String both = "file=" + at("key.pass");
+    Run waits = renew(store.getFileName().toString(), "--unlock", both, "--json").expect(0);
+    followed(waits, signed("two-next.csr")).expect(0);
+    KeyStore renewed = KeyStore.getInstance(type);
+    try (InputStream in = Files.newInputStream(store)) {
+      renewed.load(in, "store-of-17".toCharArray());
+    }
+    String alias = renewed.aliases().nextElement();
+    assertNotEquals(null, renewed.getKey(alias, "key-of-17".toCharArray()));
+    assertThrows(
+        UnrecoverableKeyException.class, () -> renewed.getKey(alias, "store-of-17".toCharArray()));
   }
 
   @Test

@@ -167,25 +167,36 @@ final class HandSigned {
       case NOT_BEGUN -> {
         Optional<String> source =
             prepare(one, next, there.isEmpty() ? Existing.KEEP : Existing.REPLACE);
-        yield waiting(one, Renewed.Outcome.PREPARED, due, next, reply(next, source));
+        yield waiting(
+            one, Renewed.Outcome.PREPARED, due, next, reply(one, next, source.stream().toList()));
       }
       case WAITS ->
-          waiting(one, Renewed.Outcome.WAITING, due, next, reply(next, source(found, next)));
+          waiting(one, Renewed.Outcome.WAITING, due, next, reply(one, next, sources(found, next)));
       case ANSWERED ->
-          waiting(one, Renewed.Outcome.ANSWERED, due, next, answered(found.orElseThrow(), next));
+          waiting(
+              one, Renewed.Outcome.ANSWERED, due, next, answered(one, found.orElseThrow(), next));
     };
   }
 
-  /** Where the password of the new key comes from that was made before. */
-  private static Optional<String> source(Optional<Survey> found, Renewed.NextFiles next) {
+  /** Where the passwords of the new key come from that was made before. */
+  private static List<String> sources(Optional<Survey> found, Renewed.NextFiles next) {
     return found.stream()
-        .flatMap(survey -> survey.matches().stream())
-        .flatMap(match -> match.keys().stream())
-        .filter(key -> key.place().file().equals(next.key()) && key.encrypted())
-        .flatMap(key -> key.opener().stream())
+        .flatMap(survey -> survey.files().stream())
+        .filter(file -> file.path().equals(next.key()))
+        .flatMap(file -> sources(file).stream())
+        .toList();
+  }
+
+  /** Where the passwords come from that open a file and the keys in it. */
+  private static List<String> sources(FileSurvey file) {
+    return Stream.concat(
+            file.openers().stream(),
+            file.holdings().stream()
+                .filter(Holding.PrivateKey.class::isInstance)
+                .flatMap(one -> ((Holding.PrivateKey) one).opener().stream()))
         .filter(secret -> !secret.isEmpty())
         .map(Secret::source)
-        .findFirst();
+        .toList();
   }
 
   private static Renewed renewed(
@@ -318,22 +329,26 @@ final class HandSigned {
         taking(one, join));
   }
 
-  private static Action reply(Renewed.NextFiles next, Optional<String> source) {
-    return opening(Action.of(Task.JOIN, next.key()).with(Input.REPLY), source);
+  private static Action reply(CredentialFiles one, Renewed.NextFiles next, List<String> sources) {
+    return opening(one, Action.of(Task.JOIN, next.key()).with(Input.REPLY), sources);
   }
 
   /** The chain was checked when the reply was put beside its key; the root is not in it. */
-  private static Action answered(Survey found, Renewed.NextFiles next) {
+  private static Action answered(CredentialFiles one, Survey found, Renewed.NextFiles next) {
     boolean bare =
         found.matches().stream()
             .flatMap(match -> match.chain().stream())
             .anyMatch(chain -> !chain.reachesRoot() && !chain.last().isAuthority());
-    Action join = opening(Action.of(Task.JOIN, next.key()), source(Optional.of(found), next));
+    Action join = opening(one, Action.of(Task.JOIN, next.key()), sources(Optional.of(found), next));
     return bare ? join.with(Input.INCOMPLETE_CHAIN) : join;
   }
 
-  private static Action opening(Action join, Optional<String> source) {
-    return source.isPresent() ? join.with(Input.PASSWORD, source.get()) : join;
+  /** The new key's passwords come first; those of the file that it goes into are needed too. */
+  private static Action opening(CredentialFiles one, Action join, List<String> sources) {
+    List<String> all =
+        Stream.of(sources, sources(one.keyFile())).flatMap(List::stream).distinct().toList();
+    boolean open = sources.isEmpty() && !one.keyFile().format().isStore();
+    return all.isEmpty() || open ? join : join.with(Input.PASSWORD, all.toArray(String[]::new));
   }
 
   /** What puts the new key with its certificate in the place of the old one. */
