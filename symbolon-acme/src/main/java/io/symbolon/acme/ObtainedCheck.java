@@ -78,7 +78,7 @@ public final class ObtainedCheck {
   /** Only what came leads upwards; what is trusted ends it. */
   private static Chain path(List<Certificate> chain, Collection<Certificate> trusted, Instant now) {
     SystemRoots roots = SystemRoots.ofPlatform().behind(trusted);
-    List<Certificate> sent = chain.stream().filter(one -> !one.isSelfIssued()).toList();
+    List<Certificate> sent = chain.stream().filter(one -> !one.isSelfSigned()).toList();
     return new ChainFinder(sent, now, roots).from(chain.get(0));
   }
 

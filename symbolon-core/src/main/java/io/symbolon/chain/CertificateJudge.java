@@ -8,6 +8,7 @@ import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
+import io.symbolon.x509.KeyUsage;
 import io.symbolon.x509.SignatureAlgorithm.Validity;
 import java.time.Duration;
 import java.time.Instant;
@@ -113,7 +114,8 @@ public final class CertificateJudge {
                   + ", which can be forged.",
               "Ask its authority to issue it again with SHA-256."));
     }
-    if (!certificate.isAuthority() && isForServers(certificate) && namesNoHost(certificate)) {
+    boolean signs = certificate.isAuthority() || signsCertificates(certificate);
+    if (!signs && isForServers(certificate) && namesNoHost(certificate)) {
       findings.add(
           Finding.of(
               FindingKind.NO_ALTERNATIVE_NAMES,
@@ -145,6 +147,16 @@ public final class CertificateJudge {
               "Ask its authority to issue it again."));
     }
     return findings.stream().map(one -> one.about(it -> it.with(List.of(certificate)))).toList();
+  }
+
+  /** An authority's, too, where its basic constraints are missing or wrong. */
+  private static boolean signsCertificates(Certificate certificate) {
+    return certificate
+        .extensions()
+        .keyUsage()
+        .filter(usages -> usages.contains(KeyUsage.CERTIFICATE_SIGNING))
+        .filter(usages -> !usages.contains(KeyUsage.DIGITAL_SIGNATURE))
+        .isPresent();
   }
 
   /** The signature of a root over itself is never relied on; that of a renewed authority is. */

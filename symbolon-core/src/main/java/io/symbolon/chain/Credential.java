@@ -85,7 +85,7 @@ public final class Credential {
   public Credential withoutRoot() {
     List<Certificate> sent =
         chain.stream()
-            .filter(certificate -> certificate.equals(chain.get(0)) || !certificate.isSelfIssued())
+            .filter(certificate -> certificate.equals(chain.get(0)) || !certificate.isSelfSigned())
             .toList();
     return new Credential(key, sent, fit);
   }

@@ -47,6 +47,7 @@ public final class PathJudge {
 
   private static final Set<KeyUsage> OF_HANDSHAKES =
       Set.of(KeyUsage.DIGITAL_SIGNATURE, KeyUsage.KEY_ENCIPHERMENT, KeyUsage.KEY_AGREEMENT);
+  private static final Set<KeyUsage> OF_HANDSHAKES_BY_SIGNING = Set.of(KeyUsage.DIGITAL_SIGNATURE);
 
   private final List<Purpose> purposes;
   private final String where;
@@ -102,7 +103,7 @@ public final class PathJudge {
         !purposes.isEmpty()
             && end.extensions()
                 .keyUsage()
-                .map(usages -> usages.stream().noneMatch(OF_HANDSHAKES::contains))
+                .map(usages -> usages.stream().noneMatch(ofHandshakes(end)::contains))
                 .orElse(false);
     return none
         ? Optional.of(
@@ -116,10 +117,18 @@ public final class PathJudge {
         : Optional.empty();
   }
 
+  /** Only a key that can decipher has a handshake in which it signs nothing. */
+  private static Set<KeyUsage> ofHandshakes(Certificate end) {
+    return end.publicKey().algorithm().oid().equals(Oids.RSA)
+        ? OF_HANDSHAKES
+        : OF_HANDSHAKES_BY_SIGNING;
+  }
+
   /** An end-entity certificate for "any use" alone, which not every client takes for its own. */
   private Optional<Finding> anyUse(Certificate end) {
     boolean any =
-        purposes.stream().anyMatch(purpose -> purpose.isAllowedBy(end) && !purpose.isNamedBy(end));
+        purposes.stream().anyMatch(purpose -> purpose.isAllowedBy(end))
+            && purposes.stream().noneMatch(purpose -> purpose.isNamedBy(end));
     return any
         ? Optional.of(
             Finding.of(
@@ -309,7 +318,7 @@ public final class PathJudge {
       if (constraints.isEmpty() || constraints.get().isEmpty()) {
         continue;
       }
-      boolean root = i == path.size() - 1 && issuer.isSelfIssued();
+      boolean root = i == path.size() - 1 && issuer.isSelfSigned();
       for (int below = 0; below < i; below++) {
         Certificate certificate = path.get(below);
         if (below > 0 && certificate.isSelfIssued()) {

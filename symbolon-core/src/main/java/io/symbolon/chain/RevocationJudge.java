@@ -85,7 +85,7 @@ public final class RevocationJudge {
     for (int i = 0; i < chain.certificates().size(); i++) {
       Certificate certificate = chain.certificates().get(i);
       boolean last = i + 1 == chain.certificates().size();
-      if (last && (certificate.isSelfIssued() || trusted.contains(certificate))) {
+      if (last && (certificate.isSelfSigned() || trusted.contains(certificate))) {
         break; // nobody revokes what is trusted by itself
       }
       Optional<Certificate> issuer =

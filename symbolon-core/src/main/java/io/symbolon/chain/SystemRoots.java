@@ -53,7 +53,7 @@ public final class SystemRoots {
    */
   public SystemRoots behind(Collection<Certificate> more) {
     List<Certificate> first = new ArrayList<>(known);
-    more.stream().filter(Certificate::isSelfIssued).forEach(first::add);
+    more.stream().filter(Certificate::isSelfSigned).forEach(first::add);
     return new SystemRoots(ask, List.copyOf(first));
   }
 

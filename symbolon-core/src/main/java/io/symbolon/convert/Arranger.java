@@ -174,7 +174,7 @@ final class Arranger {
       chain.add(match.certificates().get(0));
     }
     boolean alone = survey.files().size() == 1 && !within.isEmpty();
-    if (chain.isEmpty() || alone || chain.get(chain.size() - 1).isSelfIssued()) {
+    if (chain.isEmpty() || alone || chain.get(chain.size() - 1).isSelfSigned()) {
       return chain;
     }
     Set<Certificate> pool = new LinkedHashSet<>(chain);

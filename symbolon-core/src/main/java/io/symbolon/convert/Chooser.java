@@ -159,7 +159,7 @@ final class Chooser {
   static List<Certificate> heads(List<Certificate> certificates) {
     Set<Object> issuers = new java.util.HashSet<>();
     for (Certificate certificate : certificates) {
-      if (!certificate.isSelfIssued()) {
+      if (!certificate.isSelfSigned()) {
         issuers.add(certificate.issuer());
       }
     }

@@ -145,7 +145,7 @@ final class Packer {
     }
     if (above) {
       for (Certificate link : whole.subList(1, whole.size())) {
-        if (link.isSelfIssued() && !options.withRoot()) {
+        if (link.isSelfSigned() && !options.withRoot()) {
           rootsLeftOut.add(link);
         } else {
           wanted.add(link);

@@ -181,7 +181,7 @@ public final class StoreEdit {
             .toList();
     List<StoreEntry.KeyEntry> waiting =
         same.stream()
-            .filter(entry -> entry.chain().isEmpty() || entry.chain().get(0).isSelfIssued())
+            .filter(entry -> entry.chain().isEmpty() || entry.chain().get(0).isSelfSigned())
             .toList();
     List<StoreEntry.KeyEntry> meant = waiting.size() == 1 ? waiting : same;
     if (meant.size() != 1) {

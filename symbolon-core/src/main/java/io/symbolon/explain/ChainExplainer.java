@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.explain;
 
+import io.symbolon.chain.BrokenSignature;
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.ChainFinder;
@@ -22,11 +23,9 @@ import io.symbolon.remedy.Task;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.KeyUsage;
-import io.symbolon.x509.SignatureAlgorithm.Validity;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
@@ -235,7 +234,7 @@ public final class ChainExplainer {
 
   private List<Finding> rootSent(List<Certificate> shown) {
     Certificate last = shown.get(shown.size() - 1);
-    if (shown.size() > 1 && last.isSelfIssued()) {
+    if (shown.size() > 1 && last.isSelfSigned()) {
       return List.of(
           Finding.of(
               FindingKind.ROOT_SENT,
@@ -327,7 +326,9 @@ public final class ChainExplainer {
     }
     // A root that was sent signed itself: another of its name is a namesake.
     Optional<Finding> broken =
-        withTrust.endsInRoot() ? Optional.empty() : broken(withTrust.last(), all);
+        withTrust.endsInRoot()
+            ? Optional.empty()
+            : BrokenSignature.of(withTrust.last(), all, true, where);
     if (broken.isPresent()) {
       return List.of(broken.get());
     }
@@ -339,40 +340,11 @@ public final class ChainExplainer {
     Chain asShown = new ChainFinder(shown, now, SystemRoots.none()).from(end);
     boolean namesake =
         trusted.stream().anyMatch(one -> one.subject().equals(asShown.last().issuer()));
-    boolean alone = end.isSelfIssued() && !end.isAuthority();
+    boolean alone = end.isSelfSigned() && !end.isAuthority();
     return List.of(
         !alone && (asShown.endsInRoot() || asShown.last().isAuthority() || namesake)
             ? rootNotTrusted(asShown, trusted, trustNames)
             : issuerNotSent(end, asShown, trustNames));
-  }
-
-  /** That the issuer is at hand, by its name and its key, and its key did not sign. */
-  private Optional<Finding> broken(Certificate last, List<Certificate> pool) {
-    Optional<byte[]> wanted = last.extensions().authorityKeyIdentifier();
-    return pool.stream()
-        .filter(one -> one.isAuthority() && one.subject().equals(last.issuer()))
-        .filter(
-            one ->
-                wanted.isEmpty()
-                    || one.extensions()
-                        .subjectKeyIdentifier()
-                        .filter(offered -> Arrays.equals(offered, wanted.get()))
-                        .isPresent())
-        .filter(one -> last.verify(one) == Validity.INVALID)
-        .findFirst()
-        .map(
-            issuer ->
-                Finding.of(
-                    FindingKind.SIGNATURE_BROKEN,
-                    where,
-                    "The signature of the certificate of "
-                        + last.subject().shortText()
-                        + " was not made by the key of "
-                        + issuer.subject().shortText()
-                        + ", which it names as its issuer"
-                        + (wanted.isPresent() ? ", by its key identifier, too" : "")
-                        + ". The certificate was changed, or it is not that authority's.",
-                    "Get the certificate again from the authority, by a way that changes nothing."));
   }
 
   private Finding rootNotTrusted(
@@ -398,7 +370,7 @@ public final class ChainExplainer {
   }
 
   private Finding issuerNotSent(Certificate end, Chain asShown, String trustNames) {
-    if (end.isSelfIssued()) {
+    if (end.isSelfSigned()) {
       return Finding.of(
           FindingKind.SELF_SIGNED_NOT_TRUSTED,
           where,

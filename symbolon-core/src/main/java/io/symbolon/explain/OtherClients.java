@@ -34,12 +34,12 @@ public final class OtherClients {
     Certificate last = asShown.last();
     List<Certificate> trust = client.trust().orElse(List.of());
     boolean helped =
-        !last.isSelfIssued()
+        !last.isSelfSigned()
             && trust.stream()
                 .anyMatch(
                     one ->
                         one.isAuthority()
-                            && !one.isSelfIssued()
+                            && !one.isSelfSigned()
                             && one.subject().equals(last.issuer()));
     if (helped) {
       findings.add(

@@ -169,6 +169,14 @@ public final class Joiner {
 
   private static SymbolonException incomplete(Survey survey, Chain chain) {
     throwFailureOf(survey);
+    Optional<Finding> broken = CertificateVerdict.brokenSignature(survey, chain);
+    if (broken.isPresent()) {
+      return new SymbolonException(
+          Reason.DOES_NOT_FIT,
+          "A signature in the chain of " + chain.endEntity().subject().shortText() + " is wrong.",
+          broken.get().statement(),
+          broken.get().remedy());
+    }
     return new SymbolonException(
         Reason.INCOMPLETE,
         "The chain of " + chain.endEntity().subject().shortText() + " is incomplete.",
@@ -221,6 +229,7 @@ public final class Joiner {
     List<Certificate> path = new ArrayList<>(chain.certificates());
     chain.systemRoot().ifPresent(path::add);
     findings.addAll(new PathJudge(Purpose.of(chain.endEntity()), where).judge(path));
+    CertificateVerdict.brokenSignature(survey, chain).ifPresent(findings::add);
     if (chain.uncheckedLinks() > 0) {
       findings.add(
           Finding.of(

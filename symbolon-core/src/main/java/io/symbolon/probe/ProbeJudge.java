@@ -100,7 +100,7 @@ final class ProbeJudge {
               FindingKind.TRUST_NOT_CHECKED,
               where,
               "Whether clients trust this chain was not checked: no trust was given."
-                  + (last.isSelfIssued()
+                  + (last.isSelfSigned()
                       ? ""
                       : " They need to know " + last.issuer() + ", where it ends."),
               Remedy.of(

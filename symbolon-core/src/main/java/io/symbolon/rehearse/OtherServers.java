@@ -198,7 +198,7 @@ final class OtherServers {
   /** Whether the issuer of a certificate is itself trusted, and stands below a root. */
   private static boolean trustsIssuer(Collection<Certificate> trust, Certificate certificate) {
     return trust.stream()
-        .anyMatch(one -> one.subject().equals(certificate.issuer()) && !one.isSelfIssued());
+        .anyMatch(one -> one.subject().equals(certificate.issuer()) && !one.isSelfSigned());
   }
 
   /** A finding about what the client shows. */

@@ -16,7 +16,7 @@ final class CertificateIndex {
 
   CertificateIndex(Collection<Certificate> certificates) {
     for (Certificate certificate : certificates) {
-      if (!certificate.isSelfIssued()) {
+      if (!certificate.isSelfSigned()) {
         byKey.computeIfAbsent(certificate.keyId(), key -> new ArrayList<>()).add(certificate);
         bySubject
             .computeIfAbsent(certificate.subject(), name -> new ArrayList<>())

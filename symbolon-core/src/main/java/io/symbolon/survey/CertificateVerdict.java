@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.survey;
 
+import io.symbolon.chain.BrokenSignature;
 import io.symbolon.chain.Chain;
 import io.symbolon.chain.PathJudge;
 import io.symbolon.chain.RevocationJudge;
@@ -13,6 +14,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 
@@ -62,7 +64,26 @@ public final class CertificateVerdict {
   static List<Finding> path(Survey survey, Chain chain) {
     List<Certificate> path = new ArrayList<>(chain.certificates());
     chain.systemRoot().ifPresent(path::add);
-    return PathJudge.of(chain.endEntity(), place(survey, chain.endEntity())).judge(path);
+    List<Finding> findings =
+        new ArrayList<>(
+            PathJudge.of(chain.endEntity(), place(survey, chain.endEntity())).judge(path));
+    brokenSignature(survey, chain).ifPresent(findings::add);
+    return findings;
+  }
+
+  /**
+   * {@return that a chain ends where it does since a signature in it is wrong, and not since an
+   * issuer is missing}
+   *
+   * @param survey the files
+   * @param chain the chain
+   */
+  public static Optional<Finding> brokenSignature(Survey survey, Chain chain) {
+    Certificate last = chain.last();
+    return chain.reachesRoot()
+        ? Optional.empty()
+        : BrokenSignature.of(
+            last, survey.authoritiesNamed(last.issuer()), false, place(survey, last));
   }
 
   /**
@@ -80,7 +101,7 @@ public final class CertificateVerdict {
             .map(holding -> ((Holding.Crl) holding).list())
             .filter(list -> list.issuer().equals(certificate.issuer()))
             .toList();
-    if (lists.isEmpty() || certificate.isSelfIssued()) {
+    if (lists.isEmpty() || certificate.isSelfSigned()) {
       return List.of();
     }
     return new RevocationJudge(lists, survey.now(), place(survey, certificate))

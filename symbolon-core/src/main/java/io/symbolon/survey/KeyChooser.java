@@ -63,8 +63,8 @@ public final class KeyChooser {
         matches.stream().filter(m -> !m.certificates().isEmpty() && !m.isWaiting()).toList();
     List<Match> answered =
         certified.stream()
-            .filter(m -> !m.certificates().get(0).isSelfIssued())
-            .filter(m -> m.certificates().stream().anyMatch(Certificate::isSelfIssued))
+            .filter(m -> !m.certificates().get(0).isSelfSigned())
+            .filter(m -> m.certificates().stream().anyMatch(Certificate::isSelfSigned))
             .toList();
     return answered.size() == 1 ? answered : certified;
   }

@@ -52,7 +52,7 @@ public record Match(
 
   /** {@return the certificates of the key that an authority signed} */
   public List<Certificate> issued() {
-    return certificates.stream().filter(one -> !one.isSelfIssued()).toList();
+    return certificates.stream().filter(one -> !one.isSelfSigned()).toList();
   }
 
   /** {@return the first place of the key} */

@@ -207,7 +207,7 @@ final class Matcher {
         certificates.stream()
             .sorted(
                 // What the key signed itself only waits for what an authority signs.
-                Comparator.comparing(Certificate::isSelfIssued)
+                Comparator.comparing(Certificate::isSelfSigned)
                     .thenComparing(c -> !isValid(c))
                     .thenComparing(Certificate::notBefore, Comparator.reverseOrder()))
             .toList();

@@ -68,6 +68,13 @@ final class NextSteps {
                 Optional.empty(),
                 "Ask the authority whether these are its certificates, or survey them with a Java"
                     + " that can check their signatures."));
+      } else if (CertificateVerdict.brokenSignature(survey, chain.get()).isPresent()) {
+        steps.add(
+            new NextStep(
+                Optional.empty(),
+                "Get the certificate of "
+                    + chain.get().last().subject().shortText()
+                    + " again from its authority, and survey the files again."));
       } else if (!chain.get().reachesRoot()) {
         steps.add(
             new NextStep(
@@ -86,8 +93,8 @@ final class NextSteps {
     boolean waits =
         match.keys().size() == 1
             && match.key().alias().isPresent()
-            && match.certificates().stream().anyMatch(Certificate::isSelfIssued)
-            && !chain.endEntity().isSelfIssued();
+            && match.certificates().stream().anyMatch(Certificate::isSelfSigned)
+            && !chain.endEntity().isSelfSigned();
     if (!waits) {
       String base = baseName(chain.endEntity());
       return new NextStep(

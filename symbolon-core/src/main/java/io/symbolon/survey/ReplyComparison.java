@@ -33,7 +33,7 @@ public final class ReplyComparison {
    */
   public static List<Finding> compare(Survey survey, Match match) {
     Optional<Certificate> reply =
-        match.certificates().stream().filter(one -> !one.isSelfIssued()).findFirst();
+        match.certificates().stream().filter(one -> !one.isSelfSigned()).findFirst();
     List<Finding> findings = new ArrayList<>();
     if (reply.isPresent()) {
       List<RequestedContent> asked = RequestedContent.of(match, survey);

@@ -199,7 +199,7 @@ public final class Survey {
     List<Certificate> order = new ArrayList<>(certificates.keySet());
     // End-entities first: what lies on their chains needs no chain of its own.
     order.sort(
-        Comparator.comparing(Certificate::isAuthority).thenComparing(Certificate::isSelfIssued));
+        Comparator.comparing(Certificate::isAuthority).thenComparing(Certificate::isSelfSigned));
     for (Certificate certificate : order) {
       if (!covered.contains(certificate)) {
         Chain chain = finder.from(certificate);

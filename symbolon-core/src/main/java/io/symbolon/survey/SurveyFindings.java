@@ -244,7 +244,7 @@ final class SurveyFindings {
                   + " have made it proves nothing. The chain is not proven.",
               "Ask the authority for its certificates, or use a newer Java."));
     }
-    if (chain.reachesRoot()) {
+    if (chain.reachesRoot() || CertificateVerdict.brokenSignature(survey, chain).isPresent()) {
       return;
     }
     String missing = chain.last().issuer().toString();

@@ -103,7 +103,7 @@ final class Successor {
     Certificate end = after.certificate();
     if (end.issuer().equals(before.certificate().issuer())
         && after.chain().size() < before.chain().size()
-        && !before.chain().get(before.chain().size() - 1).isSelfIssued()) {
+        && !before.chain().get(before.chain().size() - 1).isSelfSigned()) {
       findings.add(
           Finding.of(
               FindingKind.CHAIN_SHORTER,

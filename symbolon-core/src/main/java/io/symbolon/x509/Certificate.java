@@ -18,6 +18,7 @@ import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 
 /**
  * A certificate (RFC 5280, 4.1), read by our own decoder. The structure is checked at once; names
@@ -249,6 +250,31 @@ public final class Certificate implements DatedCertificate {
    */
   public boolean isSelfIssued() {
     return subject().equals(issuer());
+  }
+
+  /**
+   * {@return whether it was issued by its own key, as a root is. One that names itself as its
+   * issuer need not be: an authority with a new key issues itself a certificate for the old one
+   * (RFC 5280, 6.1), which is a link of the chain like any other}
+   */
+  public boolean isSelfSigned() {
+    if (!isSelfIssued()) {
+      return false;
+    }
+    Optional<byte[]> signer = keyIdentifier(Extensions::authorityKeyIdentifier);
+    Optional<byte[]> own = keyIdentifier(Extensions::subjectKeyIdentifier);
+    if (signer.isPresent() && own.isPresent()) {
+      return Arrays.equals(signer.get(), own.get());
+    }
+    return verify(this) != SignatureAlgorithm.Validity.INVALID;
+  }
+
+  private Optional<byte[]> keyIdentifier(Function<Extensions, Optional<byte[]>> which) {
+    try {
+      return which.apply(extensions());
+    } catch (SymbolonException e) {
+      return Optional.empty(); // its extensions can't be read
+    }
   }
 
   /**

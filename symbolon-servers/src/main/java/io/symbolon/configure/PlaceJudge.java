@@ -159,7 +159,7 @@ final class PlaceJudge {
   /** What speaks against a pair: in this Java, and on this kind of server. */
   private List<Finding> problems(
       RehearsalReport report, TlsPlace place, List<Certificate> anchors) {
-    boolean rooted = anchors.stream().anyMatch(Certificate::isSelfIssued);
+    boolean rooted = anchors.stream().anyMatch(Certificate::isSelfSigned);
     List<Finding> problems = new ArrayList<>();
     report.findings().stream()
         .filter(finding -> finding.level() == Level.PROBLEM)
@@ -228,7 +228,7 @@ final class PlaceJudge {
               "Put the root of the clients into it."));
       return findings;
     }
-    if (!isJava() && trust.stream().noneMatch(Certificate::isSelfIssued)) {
+    if (!isJava() && trust.stream().noneMatch(Certificate::isSelfSigned)) {
       findings.add(
           Finding.of(
               FindingKind.TRUST_WITHOUT_ROOT,
@@ -236,7 +236,7 @@ final class PlaceJudge {
               shownPath + " holds no root: this server refuses every client.",
               "Add the root of the clients' authority to it."));
     }
-    int intermediates = (int) trust.stream().filter(one -> !one.isSelfIssued()).count();
+    int intermediates = (int) trust.stream().filter(one -> !one.isSelfSigned()).count();
     if (place.depth().isPresent() && place.depth().get() < intermediates) {
       findings.add(
           Finding.of(

@@ -212,7 +212,7 @@ public final class PlaceProbe {
 
   private Answer judged(
       String who, ProbeReport report, boolean refusalWanted, boolean loginWanted) {
-    boolean rooted = anchors().stream().anyMatch(Certificate::isSelfIssued);
+    boolean rooted = anchors().stream().anyMatch(Certificate::isSelfSigned);
     List<Finding> problems =
         report.findings().stream()
             .filter(

@@ -58,7 +58,7 @@ final class Contents {
 
   private Certificate root() {
     Certificate last = credential.chain().get(credential.chain().size() - 1);
-    if (!last.isSelfIssued() || credential.chain().size() == 1) {
+    if (!last.isSelfSigned() || credential.chain().size() == 1) {
       throw new SymbolonException(
           Reason.INCOMPLETE,
           "Nothing was changed.",

@@ -25,6 +25,6 @@ public record ClientTrust(List<Certificate> certificates, List<RevocationList> l
 
   /** {@return how many intermediates may stand between a root of these and a client} */
   public int depth() {
-    return Math.max(1, (int) certificates.stream().filter(one -> !one.isSelfIssued()).count());
+    return Math.max(1, (int) certificates.stream().filter(one -> !one.isSelfSigned()).count());
   }
 }

@@ -174,7 +174,7 @@ final class CertificateDesk {
   private String chain(Certificate certificate) {
     ByteArrayOutputStream pem = new ByteArrayOutputStream();
     for (Certificate one : signing.authority().chainOf(certificate)) {
-      if (!one.isSelfIssued()) {
+      if (!one.isSelfSigned()) {
         pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding()));
       }
     }

@@ -198,7 +198,7 @@ final class AuthoritySign {
     Destination destination = job.destination();
     List<Certificate> chain = new ArrayList<>(authority.authority().chainOf(signed.value()));
     if (job.withoutRoot()) {
-      chain.removeIf(Certificate::isSelfIssued);
+      chain.removeIf(Certificate::isSelfSigned);
     }
     List<Certificate> written =
         destination.target().can(Ability.CHAINS) ? chain : List.of(signed.value());

@@ -167,7 +167,7 @@ final class WishedFiles {
   /** The roots of the intermediates, where they are at hand in the files of the server. */
   private List<Certificate> withRoots(Survey read, List<Certificate> authorities) {
     List<Certificate> all = new ArrayList<>(authorities);
-    if (authorities.stream().noneMatch(Certificate::isSelfIssued)) {
+    if (authorities.stream().noneMatch(Certificate::isSelfSigned)) {
       for (Certificate one : authorities) {
         for (Certificate above : read.chainOf(one).certificates()) {
           if (!all.contains(above)) {

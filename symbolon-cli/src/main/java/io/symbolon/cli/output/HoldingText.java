@@ -69,8 +69,8 @@ public final class HoldingText {
       return "placeholder";
     }
     return certificate.isAuthority()
-        ? certificate.isSelfIssued() ? "root" : "intermediate"
-        : certificate.isSelfIssued() ? "self-signed" : "end-entity";
+        ? certificate.isSelfSigned() ? "root" : "intermediate"
+        : certificate.isSelfSigned() ? "self-signed" : "end-entity";
   }
 
   public static String name(DistinguishedName name) {

@@ -119,7 +119,7 @@ final class DetailsText {
             + certificate.publicKey().weakness().map(why -> "  weak: " + why).orElse(""));
     field("key id", certificate.keyId());
     // What a root says with its own signature nobody relies on.
-    signature(certificate.signatureAlgorithm(), !certificate.isSelfIssued());
+    signature(certificate.signatureAlgorithm(), !certificate.isSelfSigned());
     field("SHA-256", certificate.sha256());
     field("SHA-1", io.symbolon.text.Hex.sha1(certificate.encoding()));
     extensions(certificate.extensions().all());

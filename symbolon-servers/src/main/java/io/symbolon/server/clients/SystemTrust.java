@@ -55,7 +55,7 @@ public final class SystemTrust implements ClientKind {
     }
     PlacedFiles placed = new PlacedFiles(machine, folder, Optional.empty());
     List<UsedFile> used = new ArrayList<>();
-    List<Certificate> roots = wish.trust().stream().filter(Certificate::isSelfIssued).toList();
+    List<Certificate> roots = wish.trust().stream().filter(Certificate::isSelfSigned).toList();
     if (roots.isEmpty()) {
       throw ClientFiles.refused(
           "None of the certificates is a root: the system's programs would trust nobody by them.",
