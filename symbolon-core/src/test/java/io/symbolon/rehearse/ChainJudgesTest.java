@@ -12,6 +12,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.finding.Side;
+import io.symbolon.fixture.ForgedChain;
 import io.symbolon.fixture.Lanternfish;
 import io.symbolon.fixture.NginxProgram;
 import io.symbolon.handshake.TrustManagers;

@@ -10,6 +10,7 @@ import io.symbolon.explain.ChainExplainer;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.finding.Side;
+import io.symbolon.fixture.ForgedChain;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;

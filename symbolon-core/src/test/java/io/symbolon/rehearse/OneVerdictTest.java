@@ -25,6 +25,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.fixture.Forge;
+import io.symbolon.fixture.ForgedChain;
 import io.symbolon.format.Format;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Lifetime;
