@@ -9,6 +9,7 @@ module io.symbolon.cli {
   requires io.symbolon.mail;
   requires io.symbolon.rules;
   requires io.symbolon.servers;
+  requires io.symbolon.task;
   requires static org.jspecify;
 
   exports io.symbolon.cli.story;

@@ -279,7 +279,7 @@ class WholeOrderTest {
             List.of(),
             io.symbolon.fixture.Lanternfish.RANDOM);
     RemoteAccount account = served.account();
-    var standing = io.symbolon.acme.folder.Standing.begun("ingest", List.of());
+    var standing = io.symbolon.acme.folder.Standing.begun("ingest", "{}");
     KeyPair waiting = pair();
     folder.save(standing);
     folder.keepKey(

@@ -6,6 +6,10 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertNotEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.symbolon.fixture.FreePort;
 import java.io.IOException;
 import java.net.InetAddress;
@@ -16,6 +20,7 @@ import java.nio.file.Path;
 import java.security.KeyStore;
 import java.security.cert.X509Certificate;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
@@ -185,6 +190,37 @@ class OrderCommandTest {
     assertEquals(4, refused.code(), refused.out() + refused.err());
     assertTrue(refused.err().contains(stored + " belongs to the account nobody"), refused.err());
     assertEquals(0, Run.of("due", account, "--within", "1d").code(), "it can be looked at");
+  }
+
+  @Test
+  void whatAnEarlierVersionStoredIsRenewedAndStoredAnew() throws Exception {
+    Path store = temp.resolve("ingest.p12");
+    Path password = temp.resolve("ingest.pw");
+    Run ordered =
+        order("--host", INGEST, "--into", store, "--seal", "new=" + password, "--agree").expect(0);
+    Path stored = temp.resolve("account").resolve(INGEST + ".order.json");
+    ObjectMapper json = new ObjectMapper();
+    ObjectNode today = (ObjectNode) json.readTree(Files.readAllBytes(stored));
+    ObjectNode job = (ObjectNode) today.remove("job");
+    Schemas.check("stored-renewal", job);
+    assertEquals(2, job.get("version").asInt(), ordered.out());
+    assertFalse(job.toString().contains("--"), job.toString());
+    ArrayNode options = today.putArray("options");
+    List.of("--host", INGEST, "--into", store.toString(), "--seal", "file=" + password)
+        .forEach(options::add);
+    for (JsonNode proof : job.path("proofs")) {
+      options.add("--proof");
+      options.add(proof.get("kind").asText() + "=" + proof.path("value").asText());
+    }
+    Files.write(stored, json.writeValueAsBytes(today));
+    byte[] before = Files.readAllBytes(store);
+    String place = Run.of("order", "account", "--account", temp.resolve("account")).out();
+    assertTrue(place.contains(store.toString()), place);
+    Run.of("renew", "--account", temp.resolve("account"), "--within", "900d").expect(0);
+    assertFalse(Arrays.equals(before, Files.readAllBytes(store)), "renewed");
+    JsonNode anew = json.readTree(Files.readAllBytes(stored));
+    assertFalse(anew.has("options"), anew.toString());
+    assertEquals(job, anew.get("job"));
   }
 
   @Test

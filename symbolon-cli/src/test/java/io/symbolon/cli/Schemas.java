@@ -37,6 +37,7 @@ import io.symbolon.cli.document.SignDocument;
 import io.symbolon.cli.document.SurveyDocument;
 import io.symbolon.cli.document.TruststoreDocument;
 import io.symbolon.cli.document.UndoDocument;
+import io.symbolon.task.renewal.RenewalRecord;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -46,6 +47,7 @@ import java.util.Objects;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
+import org.jspecify.annotations.Nullable;
 
 /** The published schemas of the documents: made from the records, and asked by every test. */
 final class Schemas {
@@ -53,6 +55,7 @@ final class Schemas {
   static final Map<String, Class<? extends Record>> RECORDS =
       new TreeMap<>(
           Map.ofEntries(
+              Map.entry("stored-renewal", RenewalRecord.class),
               Map.entry("survey", SurveyDocument.class),
               Map.entry("compare", CompareDocument.class),
               Map.entry("join", JoinDocument.class),
@@ -122,7 +125,11 @@ final class Schemas {
                     : null);
     ObjectNode schema = new SchemaGenerator(builder.build()).generateSchema(type);
     inline(schema, schema.path("$defs"));
-    schema.put("title", "symbolon " + name.replace('-', ' ') + " --json");
+    schema.put(
+        "title",
+        name.startsWith("stored-")
+            ? "What symbolon stores: " + name.substring(7)
+            : "symbolon " + name.replace('-', ' ') + " --json");
     return schema;
   }
 
@@ -151,6 +158,7 @@ final class Schemas {
     for (RecordComponent component : type.getRecordComponents()) {
       if (component.getName().equals(name)) {
         return component.getType() != java.util.Optional.class
+            && !component.getAnnotatedType().isAnnotationPresent(Nullable.class)
             && !component.isAnnotationPresent(JsonUnwrapped.class);
       }
     }
@@ -161,8 +169,11 @@ final class Schemas {
   static void check(JsonNode document) {
     String command = document.path("command").asText();
     boolean failed = document.path("failed").asBoolean() && !document.has("request");
-    JsonSchema schema =
-        KNOWN.computeIfAbsent(failed ? "failure" : command.replace(' ', '-'), Schemas::published);
+    check(failed ? "failure" : command.replace(' ', '-'), document);
+  }
+
+  static void check(String name, JsonNode document) {
+    JsonSchema schema = KNOWN.computeIfAbsent(name, Schemas::published);
     assertEquals(Set.of(), schema.validate(document), document::toPrettyString);
   }
 

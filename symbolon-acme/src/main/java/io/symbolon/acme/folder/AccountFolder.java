@@ -329,21 +329,33 @@ public final class AccountFolder {
   private static Standing standing(Path file, String name) {
     ObjectNode json = read(file);
     try {
-      List<String> options = new ArrayList<>();
-      for (JsonNode one : JsonText.list(json, "options", VALUES)) {
-        options.add(one.asText());
-      }
       Optional<String> order = JsonText.find(json, "order");
       Optional<String> certificate = JsonText.find(json, "certificate");
       return new Standing(
           name,
-          options,
+          job(json),
           order.isEmpty() ? Optional.empty() : Optional.of(JsonText.address(order.get(), "order")),
           JsonText.moment(json, "since"),
           certificate.map(AccountFolder::certificate));
     } catch (JsonText.Malformed e) {
       throw damaged(file, e.what());
     }
+  }
+
+  private static String job(ObjectNode json) throws JsonText.Malformed {
+    if (json.get("job") instanceof ObjectNode job) {
+      return text(job);
+    }
+    ObjectNode earlier = JsonText.object();
+    ArrayNode options = earlier.putArray("options");
+    for (JsonNode one : JsonText.list(json, "options", VALUES)) {
+      options.add(one.asText());
+    }
+    return text(earlier);
+  }
+
+  private static String text(ObjectNode json) {
+    return new String(JsonText.write(json), java.nio.charset.StandardCharsets.UTF_8);
   }
 
   private static Certificate certificate(String pem) {
@@ -376,8 +388,7 @@ public final class AccountFolder {
    */
   public void save(Standing standing) {
     ObjectNode json = JsonText.object();
-    ArrayNode options = json.putArray("options");
-    standing.options().forEach(options::add);
+    putJob(json, standing.job());
     standing.order().ifPresent(one -> json.put("order", one.toString()));
     standing.since().ifPresent(one -> json.put("since", one.toString()));
     standing
@@ -390,6 +401,20 @@ public final class AccountFolder {
                         PemWriter.write("CERTIFICATE", one.encoding()),
                         java.nio.charset.StandardCharsets.US_ASCII)));
     replace(folder.resolve(standing.name() + STANDING), json);
+  }
+
+  /** What is not in the form of today keeps its own, until it is written anew. */
+  private static void putJob(ObjectNode json, String job) {
+    try {
+      ObjectNode read = JsonText.read(job.getBytes(java.nio.charset.StandardCharsets.UTF_8));
+      if (read.get("options") instanceof ArrayNode earlier) {
+        json.set("options", earlier);
+      } else {
+        json.set("job", read);
+      }
+    } catch (JsonText.Malformed e) {
+      throw new IllegalArgumentException("a job that is no JSON object", e);
+    }
   }
 
   /**

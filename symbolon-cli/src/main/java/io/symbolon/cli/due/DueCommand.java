@@ -22,6 +22,7 @@ import io.symbolon.issue.Ledger;
 import io.symbolon.probe.Probe;
 import io.symbolon.probe.ProbeReport;
 import io.symbolon.survey.Survey;
+import io.symbolon.task.renewal.RenewalText;
 import io.symbolon.x509.Certificate;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -140,8 +141,15 @@ public final class DueCommand {
 
   private static void account(DueList list, Path path) {
     for (Standing one : AccountFolder.look(path).standings()) {
-      String place = one.value("--into").orElse(one.name());
-      one.certificate().ifPresent(certificate -> list.addObtained(path, certificate, place));
+      one.certificate().ifPresent(found -> list.addObtained(path, found, place(one)));
+    }
+  }
+
+  private static String place(Standing standing) {
+    try {
+      return RenewalText.read(standing.job()).path().toString();
+    } catch (SymbolonException e) {
+      return standing.name(); // what is stored of it is damaged; its renewal tells that
     }
   }
 

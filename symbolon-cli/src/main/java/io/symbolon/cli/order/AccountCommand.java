@@ -146,7 +146,7 @@ final class AccountCommand {
                   .map(certificate -> ", until " + HoldingText.day(certificate.notAfter()))
                   .orElse("")
               + (one.order().isPresent() ? ", an order is not finished" : "")
-              + output.paint().faint("  " + VisibleText.of(OrderWork.place(one))));
+              + output.paint().faint("  " + VisibleText.of(StoredRenewal.place(one))));
       lead = " ".repeat(title.length());
     }
   }
@@ -170,7 +170,7 @@ final class AccountCommand {
             one ->
                 new AccountDocument.ObtainedCertificate(
                     one.name(),
-                    OrderWork.place(one),
+                    StoredRenewal.place(one),
                     one.certificate().map(certificate -> certificate.notAfter().toString()),
                     one.order().isPresent()))
         .toList();

@@ -33,7 +33,6 @@ import java.util.Optional;
  * @param server the server that takes the new files, where one is named
  * @param home where the settings of that server are
  * @param result how the result is written
- * @param typed what was typed of all this, for another day
  */
 record OrderJob(
     OrderAccount.Wish account,
@@ -47,23 +46,7 @@ record OrderJob(
     Optional<String> root,
     Optional<Server> server,
     Optional<Path> home,
-    ResultOptions result,
-    List<String> typed) {
-  private static final List<String> KEPT =
-      List.of(
-          "as",
-          "owner",
-          "key-as",
-          "protection",
-          "alias",
-          "key-type",
-          "root",
-          "reload",
-          "unsealed",
-          "new-length",
-          "new-without",
-          "no-line-end");
-
+    ResultOptions result) {
   static OrderJob of(GivenOptions given) {
     Destination destination = Destination.of(given);
     if (!destination.target().holdsKeys()) {
@@ -90,12 +73,11 @@ record OrderJob(
         given.value("root"),
         given.value("reload").map(OrderJob::server),
         given.pathOf("home"),
-        ResultOptions.of(given),
-        typed(given));
+        ResultOptions.of(given));
   }
 
   /** A server that nobody knows is refused before anything is ordered. */
-  private static Server server(String name) {
+  static Server server(String name) {
     return Servers.named(name)
         .orElseThrow(
             () ->
@@ -122,49 +104,8 @@ record OrderJob(
         "It begins with https://; whoever runs the authority tells it.");
   }
 
-  /** What is typed again at each renewal: with whole paths, and without what is done once. */
-  private static List<String> typed(GivenOptions given) {
-    List<String> typed = new ArrayList<>();
-    given.values("host").forEach(host -> add(typed, "host", HostName.parse(host).toString()));
-    String into = given.value("into").orElseThrow();
-    boolean folder = into.endsWith("/");
-    add(typed, "into", whole(GivenOptions.path(into)) + (folder ? "/" : ""));
-    for (String option : KEPT) {
-      if (given.values(option).isEmpty() && given.has(option)) {
-        typed.add("--" + option);
-      }
-      given.values(option).forEach(value -> add(typed, option, value));
-    }
-    given.pathOf("home").ifPresent(home -> add(typed, "home", whole(home)));
-    for (String option : List.of("seal", "seal-key")) {
-      given.value(option).ifPresent(source -> add(typed, option, source(source)));
-    }
-    given.values("unlock").forEach(source -> add(typed, "unlock", source(source)));
-    typed.addAll(ProofOptions.of(given).typed());
-    return typed;
-  }
-
-  /** A password that is made once is read from its file later. */
-  private static String source(String text) {
-    int equals = text.indexOf('=');
-    boolean file = text.startsWith("file=") || text.startsWith("new=");
-    return file ? "file=" + whole(GivenOptions.path(text.substring(equals + 1))) : text;
-  }
-
-  private static String whole(Path path) {
-    return path.toAbsolutePath().normalize().toString();
-  }
-
-  private static void add(List<String> typed, String option, String value) {
-    typed.add("--" + option);
-    typed.add(value);
-  }
-
   /** The same with the hosts that a file named. */
   OrderJob with(List<HostName> named, Optional<KeyKind> like) {
-    List<String> all = new ArrayList<>();
-    named.forEach(host -> add(all, "host", host.toString()));
-    all.addAll(typed);
     return new OrderJob(
         account,
         named,
@@ -177,8 +118,7 @@ record OrderJob(
         root,
         server,
         home,
-        result,
-        all);
+        result);
   }
 
   /** The sources of passwords that open what is there already. */

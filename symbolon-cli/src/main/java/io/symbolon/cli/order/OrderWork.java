@@ -24,6 +24,8 @@ import io.symbolon.party.PartyFiles;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.Machine;
 import io.symbolon.survey.Survey;
+import io.symbolon.task.renewal.RenewalJob;
+import io.symbolon.task.renewal.RenewalText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
@@ -87,34 +89,29 @@ final class OrderWork {
 
   /** How the certificate that goes to this place stood; a new one where none did. */
   Standing standing() {
-    String into = whole(job.destination().path());
-    Optional<String> host = Optional.of(job.hosts().get(0).toString());
+    RenewalJob wanted = StoredRenewal.of(job);
     for (Standing one : account.folder().standings()) {
-      if (into.equals(place(one)) && one.value("--host").equals(host)) {
-        return one.with(job.typed());
+      boolean same =
+          StoredRenewal.of(one)
+              .filter(stored -> stored.path().equals(wanted.path()))
+              .filter(stored -> stored.hosts().get(0).equals(wanted.hosts().get(0)))
+              .isPresent();
+      if (same) {
+        return one.with(RenewalText.write(wanted));
       }
     }
-    return Standing.begun(account.folder().freeName(job.hosts().get(0).toString()), job.typed());
+    return Standing.begun(
+        account.folder().freeName(wanted.hosts().get(0).toString()), RenewalText.write(wanted));
   }
 
   /** What went to the same place under another host's name is not renewed any more. */
   private void forgetOthers(Standing standing) {
-    String into = place(standing);
+    String into = StoredRenewal.place(standing);
     for (Standing one : account.folder().standings()) {
-      if (into.equals(place(one)) && !one.name().equals(standing.name())) {
+      if (into.equals(StoredRenewal.place(one)) && !one.name().equals(standing.name())) {
         boolean unused = account.folder().forget(one.name());
       }
     }
-  }
-
-  /** Where a certificate goes, as a whole path. */
-  static String place(Standing standing) {
-    String text = standing.value("--into").orElse("");
-    return text.endsWith("/") ? text.substring(0, text.length() - 1) : text;
-  }
-
-  private static String whole(Path path) {
-    return path.toAbsolutePath().normalize().toString();
   }
 
   Done run(Standing standing) {
@@ -201,7 +198,7 @@ final class OrderWork {
     Path path = job.destination().path();
     List<Certificate> last =
         account.folder().standings().stream()
-            .filter(one -> place(one).equals(place(standing)))
+            .filter(one -> StoredRenewal.place(one).equals(StoredRenewal.place(standing)))
             .flatMap(one -> one.certificate().stream())
             .toList();
     if (last.isEmpty() || !Files.exists(path)) {

@@ -10,22 +10,23 @@ import io.symbolon.acme.proof.TlsListener;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.NetworkAddress;
 import io.symbolon.cli.frame.Usage;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.task.renewal.ProofWay;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.time.Clock;
 import java.time.Duration;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
 /**
  * How control of a host is proven, as {@code --proof} says it.
  *
- * @param words the kinds, each perhaps with what it needs behind an equals sign
+ * @param ways the ways, the usual one where there is none
  * @param dnsKey the file with the key for updates of the DNS
  */
-record ProofOptions(List<String> words, Optional<Path> dnsKey) {
+record ProofOptions(List<ProofWay> ways, Optional<Path> dnsKey) {
   static final String HELP =
       "How control of a host is proven: listen[=ADDRESS:PORT] (a file over HTTP, served here on port"
           + " 80; the default), folder=PATH (the file in a web server's"
@@ -40,9 +41,12 @@ record ProofOptions(List<String> words, Optional<Path> dnsKey) {
   private static final int DNS = 53;
 
   static ProofOptions of(GivenOptions given) {
-    ProofOptions options = new ProofOptions(given.values("proof"), given.pathOf("dns-key"));
+    ProofOptions options =
+        new ProofOptions(
+            given.values("proof").stream().map(ProofOptions::way).toList(),
+            given.pathOf("dns-key"));
     if (options.dnsKey().isPresent()
-        && options.words().stream().noneMatch(one -> one.startsWith("dns="))) {
+        && options.ways().stream().noneMatch(one -> one.kind() == ProofWay.Kind.DNS)) {
       throw Usage.wrong(
           "--dns-key is given, and no name server.", "Name it as well: --proof dns=SERVER");
     }
@@ -50,11 +54,8 @@ record ProofOptions(List<String> words, Optional<Path> dnsKey) {
   }
 
   List<Proof> proofs(Clock clock) {
-    List<Proof> all = new ArrayList<>();
-    for (String word : words.isEmpty() ? List.of("listen") : words) {
-      all.add(proof(word, clock));
-    }
-    return all;
+    List<ProofWay> all = ways.isEmpty() ? List.of(new ProofWay(ProofWay.Kind.LISTEN, "")) : ways;
+    return all.stream().map(way -> proof(way, clock)).toList();
   }
 
   /** How each of them is told to people. */
@@ -62,23 +63,24 @@ record ProofOptions(List<String> words, Optional<Path> dnsKey) {
     return proofs(clock).stream().map(Proof::title).toList();
   }
 
-  private Proof proof(String text, Clock clock) {
-    int equals = text.indexOf('=');
-    String kind = equals < 0 ? text : text.substring(0, equals);
-    String value = equals < 0 ? "" : text.substring(equals + 1);
-    boolean needs = !kind.equals("listen") && !kind.equals("tls");
-    if (needs && value.isEmpty()) {
+  private static ProofWay way(String text) {
+    try {
+      return ProofWay.parse(text);
+    } catch (SymbolonException e) {
       throw wrong(text);
     }
-    return switch (kind) {
-      case "listen" -> new HttpListener(NetworkAddress.of(value, HTTP));
-      case "tls" -> new TlsListener(NetworkAddress.of(value, HTTPS), clock, new SecureRandom());
-      case "folder" -> new HttpFolder(GivenOptions.path(value));
-      case "dns" ->
+  }
+
+  private Proof proof(ProofWay way, Clock clock) {
+    String value = way.value();
+    return switch (way.kind()) {
+      case LISTEN -> new HttpListener(NetworkAddress.of(value, HTTP));
+      case TLS -> new TlsListener(NetworkAddress.of(value, HTTPS), clock, new SecureRandom());
+      case FOLDER -> new HttpFolder(GivenOptions.path(value));
+      case DNS ->
           new DnsRecord(NetworkAddress.of(value, DNS), dnsKey, DNS_LIMIT, ProofOptions::sleep);
-      case "program" -> new OwnProgram(GivenOptions.path(value), "http-01", PROGRAM_LIMIT);
-      case "dns-program" -> new OwnProgram(GivenOptions.path(value), "dns-01", PROGRAM_LIMIT);
-      default -> throw wrong(text);
+      case PROGRAM -> new OwnProgram(GivenOptions.path(value), "http-01", PROGRAM_LIMIT);
+      case DNS_PROGRAM -> new OwnProgram(GivenOptions.path(value), "dns-01", PROGRAM_LIMIT);
     };
   }
 
@@ -94,26 +96,5 @@ record ProofOptions(List<String> words, Optional<Path> dnsKey) {
     return Usage.wrong(
         "There is no proof '" + VisibleText.of(text) + "'.",
         "Say listen, folder=PATH, dns=SERVER, tls, program=PATH or dns-program=PATH.");
-  }
-
-  /** The same with whole paths, for another day. */
-  List<String> typed() {
-    List<String> typed = new ArrayList<>();
-    for (String word : words) {
-      int equals = word.indexOf('=');
-      boolean path = word.startsWith("folder=") || word.contains("program=");
-      typed.add("--proof");
-      typed.add(
-          path
-              ? word.substring(0, equals + 1)
-                  + GivenOptions.path(word.substring(equals + 1)).toAbsolutePath().normalize()
-              : word);
-    }
-    dnsKey.ifPresent(
-        file -> {
-          typed.add("--dns-key");
-          typed.add(file.toAbsolutePath().normalize().toString());
-        });
-    return typed;
   }
 }

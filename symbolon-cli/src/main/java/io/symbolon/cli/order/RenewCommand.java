@@ -9,7 +9,6 @@ import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
@@ -21,6 +20,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.remedy.Remedy;
+import io.symbolon.task.renewal.RenewalText;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.time.Duration;
@@ -28,7 +28,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import org.apache.commons.cli.ParseException;
 
 /** {@code symbolon renew}. */
 public final class RenewCommand {
@@ -83,7 +82,8 @@ public final class RenewCommand {
             () -> {
               List<Renewed> each = new ArrayList<>();
               for (Standing one : account.folder().standings()) {
-                each.add(renew(invocation, account, one, job.within(), findings));
+                Standing today = StoredRenewal.today(account.folder(), one);
+                each.add(renew(invocation, account, today, job.within(), findings));
               }
               return each;
             });
@@ -104,7 +104,8 @@ public final class RenewCommand {
       if (standing.order().isEmpty() && due.filter(moment -> moment.isAfter(now)).isPresent()) {
         return renewed(standing, Renewed.Outcome.NOT_DUE, before, due);
       }
-      OrderJob job = job(account, standing);
+      OrderJob job =
+          StoredRenewal.order(RenewalText.read(standing.job()), account.folder().folder());
       OrderWork.Done done = new OrderWork(invocation, account, job).run(standing);
       done.findings().stream().filter(one -> one.level() == Level.PROBLEM).forEach(findings::add);
       return renewed(standing, Renewed.Outcome.RENEWED, Optional.of(done.certificate()), due);
@@ -135,7 +136,7 @@ public final class RenewCommand {
       Optional<Certificate> now,
       Optional<Instant> due) {
     return new Renewed(
-        standing.name(), OrderWork.place(standing), outcome, now, due, Optional.empty());
+        standing.name(), StoredRenewal.place(standing), outcome, now, due, Optional.empty());
   }
 
   /** From when on it is due: as was said, as the authority wants, or with a third of its life. */
@@ -179,22 +180,6 @@ public final class RenewCommand {
                 + " It is renewed with a third of its life left.",
             "Tell whoever runs the authority."));
     return Optional.empty();
-  }
-
-  /** The settings with which it was obtained. */
-  private static OrderJob job(OrderAccount account, Standing standing) {
-    List<String> typed = new ArrayList<>(standing.options());
-    typed.add("--account");
-    typed.add(account.folder().folder().toString());
-    try {
-      return OrderJob.of(
-          new GivenOptions(
-              OrderCommand.spec(StoredOrder.ORDER).parse(typed.toArray(String[]::new))));
-    } catch (ParseException e) {
-      throw Usage.wrong(
-          "What is written down of " + VisibleText.of(standing.name()) + " is damaged.",
-          "Order it again with the same --into.");
-    }
   }
 
   private static void print(Output output, List<Renewed> all, List<Finding> findings) {
@@ -242,30 +227,5 @@ public final class RenewCommand {
                         one.waiting().map(files -> files.key().toString())))
             .toList(),
         FindingDocument.all(findings, output.commands()));
-  }
-
-  /** An order as it was written down, which is parsed and nothing else. */
-  private enum StoredOrder implements CommandAction {
-    ORDER;
-
-    @Override
-    public String words() {
-      return "order";
-    }
-
-    @Override
-    public String purpose() {
-      return "";
-    }
-
-    @Override
-    public CommandSpec spec() {
-      return OrderCommand.spec(this);
-    }
-
-    @Override
-    public int run(Invocation invocation, GivenOptions given) {
-      return OrderCommand.run(invocation, given);
-    }
   }
 }

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.task;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
+
+/** A job knows nothing of how it was asked for: neither the command line nor its options. */
+class TaskLayersTest {
+  private static final Pattern OPTION = Pattern.compile("\"[^\"]*--[a-z]");
+
+  private static final JavaClasses CLASSES =
+      new ClassFileImporter()
+          .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
+          .withImportOption(location -> !location.contains("test-classes"))
+          .importPackages("io.symbolon.task");
+
+  @Test
+  void noJobKnowsTheCommandLine() {
+    noClasses().should().dependOnClassesThat().resideInAPackage("io.symbolon.cli..").check(CLASSES);
+    noClasses()
+        .that()
+        .resideInAPackage("io.symbolon.task")
+        .should()
+        .dependOnClassesThat()
+        .resideInAPackage("io.symbolon.task.*..")
+        .check(CLASSES);
+    slices().matching("io.symbolon.task.(*)..").should().beFreeOfCycles().check(CLASSES);
+  }
+
+  @Test
+  void noOptionOfTheCommandLineIsInAText() throws IOException {
+    try (Stream<Path> files = Files.walk(Path.of("src/main/java"))) {
+      List<Path> sources = files.filter(file -> file.toString().endsWith(".java")).toList();
+      assertTrue(sources.size() > 5, sources.toString());
+      List<String> named =
+          sources.stream()
+              .flatMap(TaskLayersTest::lines)
+              .filter(line -> OPTION.matcher(line).find())
+              .toList();
+      assertEquals(List.of(), named);
+    }
+  }
+
+  private static Stream<String> lines(Path file) {
+    try {
+      return Files.readAllLines(file).stream();
+    } catch (IOException e) {
+      throw new java.io.UncheckedIOException(e);
+    }
+  }
+}
