@@ -10,6 +10,8 @@ module io.symbolon.core {
   exports io.symbolon.finding;
   exports io.symbolon.remedy;
   exports io.symbolon.format;
+  exports io.symbolon.limit;
+  exports io.symbolon.oid;
   exports io.symbolon.seal;
   exports io.symbolon.key;
   exports io.symbolon.x509;
@@ -31,18 +33,12 @@ module io.symbolon.core {
 
   uses io.symbolon.issue.IssueRecordsOpener;
 
-  // How octets are read and written, bounds, and text for terminals: for Symbolon's own parts.
+  // How octets are read and written, and text for terminals: for Symbolon's own parts.
   exports io.symbolon.der to
       io.symbolon.acme,
       io.symbolon.cli,
       io.symbolon.demo,
       io.symbolon.rules;
-  exports io.symbolon.limit to
-      io.symbolon.acme,
-      io.symbolon.cli,
-      io.symbolon.demo,
-      io.symbolon.rules,
-      io.symbolon.servers;
   exports io.symbolon.pem to
       io.symbolon.acme,
       io.symbolon.cli,

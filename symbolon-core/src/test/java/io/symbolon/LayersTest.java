@@ -21,6 +21,7 @@ class LayersTest {
           "io.symbolon.format",
           "io.symbolon.file",
           "io.symbolon.program",
+          "io.symbolon.oid",
           "io.symbolon.der",
           "io.symbolon.pem",
           "io.symbolon.seal",

@@ -3,6 +3,7 @@ package io.symbolon.der;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.limit.Limits;
+import io.symbolon.oid.Oid;
 import java.math.BigInteger;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.issue;
 
-import io.symbolon.der.Oid;
 import io.symbolon.key.KeyKind;
+import io.symbolon.oid.Oid;
 import io.symbolon.x509.GeneralName;
 import java.util.LinkedHashMap;
 import java.util.List;

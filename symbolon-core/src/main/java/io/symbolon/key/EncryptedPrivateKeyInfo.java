@@ -29,6 +29,7 @@ public final class EncryptedPrivateKeyInfo {
    * @return the encrypted private key info
    * @throws SymbolonException if it is none, or protected in a way that is not known
    */
+  @SuppressWarnings("exports") // for this library: nobody else has such an element
   public static EncryptedPrivateKeyInfo read(Element element) {
     Cursor cursor = element.cursor(Tags.SEQUENCE);
     Protection protection = Protection.read(cursor.next());

@@ -4,11 +4,11 @@ package io.symbolon.key;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
-import io.symbolon.der.Oid;
-import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.oid.Oid;
+import io.symbolon.oid.Oids;
 import java.security.KeyFactory;
 import java.security.NoSuchAlgorithmException;
 import java.util.Optional;
@@ -31,6 +31,7 @@ public record KeyAlgorithm(Oid oid, Optional<Oid> curve) {
    *
    * @param algorithmIdentifier the AlgorithmIdentifier
    */
+  @SuppressWarnings("exports") // for this library: nobody else has such an element
   public static KeyAlgorithm read(Element algorithmIdentifier) {
     Cursor cursor = algorithmIdentifier.cursor(Tags.SEQUENCE);
     Oid oid = cursor.next().oid();

@@ -4,10 +4,10 @@ package io.symbolon.key;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
-import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.limit.Limits;
+import io.symbolon.oid.Oids;
 import io.symbolon.text.Hex;
 import java.math.BigInteger;
 import java.security.PublicKey;
@@ -35,6 +35,7 @@ public final class SubjectPublicKeyInfo {
    * @param element the encoded value
    * @throws SymbolonException if it is no SubjectPublicKeyInfo
    */
+  @SuppressWarnings("exports") // for this library: nobody else has such an element
   public static SubjectPublicKeyInfo read(Element element) {
     Cursor cursor = element.cursor(Tags.SEQUENCE);
     KeyAlgorithm algorithm = KeyAlgorithm.read(cursor.next());
@@ -69,6 +70,7 @@ public final class SubjectPublicKeyInfo {
    *
    * @param rsaPublicKey the RSAPublicKey
    */
+  @SuppressWarnings("exports") // for this library: nobody else has such an element
   public static SubjectPublicKeyInfo ofRsaPublicKey(Element rsaPublicKey) {
     Cursor cursor = rsaPublicKey.cursor(Tags.SEQUENCE);
     BigInteger modulus = cursor.next().unsigned();

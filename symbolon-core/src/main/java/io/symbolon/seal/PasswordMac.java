@@ -4,10 +4,10 @@ package io.symbolon.seal;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
-import io.symbolon.der.Oid;
-import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.oid.Oid;
+import io.symbolon.oid.Oids;
 import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
 import java.security.SecureRandom;
@@ -47,6 +47,7 @@ public final class PasswordMac {
    * @return the password mac
    * @throws SymbolonException if it is malformed, of an unknown kind, or asks for too many rounds
    */
+  @SuppressWarnings("exports") // for this library: nobody else has such an element
   public static PasswordMac read(Element macData) {
     Cursor cursor = macData.cursor(Tags.SEQUENCE);
     Cursor digestInfo = cursor.next().cursor(Tags.SEQUENCE);

@@ -2,7 +2,7 @@
 package io.symbolon.seal;
 
 import io.symbolon.der.Element;
-import io.symbolon.der.Oid;
+import io.symbolon.oid.Oid;
 import java.security.SecureRandom;
 import java.util.Optional;
 
@@ -18,10 +18,11 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
    * @throws io.symbolon.failure.SymbolonException if it is malformed, unknown, or asks for more
    *     rounds than {@link io.symbolon.limit.Limits#ITERATIONS}
    */
+  @SuppressWarnings("exports") // for this library: nobody else has such an element
   static Protection read(Element algorithmIdentifier) {
     var cursor = algorithmIdentifier.cursor(io.symbolon.der.Tags.SEQUENCE);
     Oid oid = cursor.next().oid();
-    if (oid.equals(io.symbolon.der.Oids.PBES2)) {
+    if (oid.equals(io.symbolon.oid.Oids.PBES2)) {
       return Pbes2.readParameters(cursor.next());
     }
     if (Pkcs12Pbe.knows(oid)) {
@@ -30,7 +31,7 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
     if (Pbes1.knows(oid)) {
       return Pbes1.readParameters(oid, cursor.next());
     }
-    throw Digests.Unsupported.scheme(io.symbolon.der.Oids.nameOrDotted(oid));
+    throw Digests.Unsupported.scheme(io.symbolon.oid.Oids.nameOrDotted(oid));
   }
 
   /**

@@ -4,8 +4,8 @@ package io.symbolon.seal;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
-import io.symbolon.der.Oid;
 import io.symbolon.der.Tags;
+import io.symbolon.oid.Oid;
 
 /**
  * The parameters that PBES1 (RFC 8018, A.3) and the schemes of PKCS#12 (RFC 7292, C) have in

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.store;
 
-import io.symbolon.der.Oid;
 import io.symbolon.key.PrivateKeyInfo;
+import io.symbolon.oid.Oid;
 import io.symbolon.seal.Protection;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;

@@ -4,9 +4,9 @@ package io.symbolon.x509;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
-import io.symbolon.der.Oid;
-import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
+import io.symbolon.oid.Oid;
+import io.symbolon.oid.Oids;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -33,6 +33,7 @@ public final class DistinguishedName {
    * @param element the encoded value
    * @throws io.symbolon.failure.SymbolonException if it is no sequence
    */
+  @SuppressWarnings("exports") // for this library: nobody else has such an element
   public static DistinguishedName read(Element element) {
     return new DistinguishedName(element.expect(Tags.SEQUENCE).encoding());
   }

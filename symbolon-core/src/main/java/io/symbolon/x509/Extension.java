@@ -4,8 +4,8 @@ package io.symbolon.x509;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
-import io.symbolon.der.Oid;
 import io.symbolon.der.Tags;
+import io.symbolon.oid.Oid;
 
 /**
  * One extension (RFC 5280, 4.1.2.9).

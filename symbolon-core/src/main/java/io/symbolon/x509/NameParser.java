@@ -2,9 +2,9 @@
 package io.symbolon.x509;
 
 import io.symbolon.der.Element;
-import io.symbolon.der.Oid;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.oid.Oid;
 import io.symbolon.text.VisibleText;
 import java.io.ByteArrayOutputStream;
 import java.nio.ByteBuffer;

@@ -4,14 +4,14 @@ package io.symbolon.x509;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
-import io.symbolon.der.Oid;
-import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.PlatformCurves;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.oid.Oid;
+import io.symbolon.oid.Oids;
 import java.security.GeneralSecurityException;
 import java.security.InvalidKeyException;
 import java.security.PrivateKey;
@@ -60,6 +60,7 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
    *
    * @param algorithmIdentifier the AlgorithmIdentifier
    */
+  @SuppressWarnings("exports") // for this library: nobody else has such an element
   public static SignatureAlgorithm read(Element algorithmIdentifier) {
     Cursor cursor = algorithmIdentifier.cursor(Tags.SEQUENCE);
     Oid oid = cursor.next().oid();

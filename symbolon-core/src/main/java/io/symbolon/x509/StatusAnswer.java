@@ -2,7 +2,7 @@
 package io.symbolon.x509;
 
 import io.symbolon.der.Der;
-import io.symbolon.der.Oid;
+import io.symbolon.oid.Oid;
 import io.symbolon.x509.StatusQuestion.CertificateId;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

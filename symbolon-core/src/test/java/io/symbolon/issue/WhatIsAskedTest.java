@@ -12,7 +12,6 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.der.Der;
-import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -20,6 +19,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.limit.Limits;
+import io.symbolon.oid.Oids;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.Extension;
@@ -86,7 +86,7 @@ class WhatIsAskedTest {
     }
     assertEquals(List.of(), subject("CN=a\u00A0b ~"));
     assertEquals("common name (CN)", SubjectCheck.title(Oids.CN));
-    assertEquals("part 1.2.3", SubjectCheck.title(io.symbolon.der.Oid.of("1.2.3")));
+    assertEquals("part 1.2.3", SubjectCheck.title(io.symbolon.oid.Oid.of("1.2.3")));
   }
 
   @ParameterizedTest

@@ -15,11 +15,11 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.der.Der;
-import io.symbolon.der.Oids;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.KeyKind;
+import io.symbolon.oid.Oids;
 import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayInputStream;
@@ -344,7 +344,7 @@ class Pkcs12Test {
             Der.oid(Oids.SAFE_CONTENTS_BAG),
             Der.context(0, Der.sequence(openCertificateBag(issuing()))));
     byte[] strange =
-        Der.sequence(Der.oid(io.symbolon.der.Oid.of("1.2.3.4")), Der.context(0, Der.nul()));
+        Der.sequence(Der.oid(io.symbolon.oid.Oid.of("1.2.3.4")), Der.context(0, Der.nul()));
     byte[] openKey =
         Der.sequence(Der.oid(Oids.KEY_BAG), Der.context(0, CATALOGUE.key().revealPkcs8()));
     byte[] safe =

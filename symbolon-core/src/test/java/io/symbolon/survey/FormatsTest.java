@@ -19,7 +19,6 @@ import io.symbolon.convert.ConvertOptions;
 import io.symbolon.convert.SealOptions;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
-import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -31,6 +30,7 @@ import io.symbolon.key.KeyForm;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.limit.Limits;
+import io.symbolon.oid.Oids;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.seal.DerivationBudget;
 import io.symbolon.seal.Protection;
@@ -135,11 +135,11 @@ class FormatsTest {
     byte[] pkcs8 =
         Der.sequence(
             Der.integer(0),
-            Der.sequence(Der.oid(io.symbolon.der.Oid.of("1.2.3.4.5"))),
+            Der.sequence(Der.oid(io.symbolon.oid.Oid.of("1.2.3.4.5"))),
             Der.octets(new byte[40]));
     byte[] half =
         Der.sequence(
-            Der.sequence(Der.oid(io.symbolon.der.Oid.of("1.2.3.4.5"))), Der.bits(new byte[33]));
+            Der.sequence(Der.oid(io.symbolon.oid.Oid.of("1.2.3.4.5"))), Der.bits(new byte[33]));
     byte[] like = INGEST.certificate().encoding();
     byte[] own = INGEST.certificate().publicKey().encoding();
     byte[] forged = replaced(like, own, half);

@@ -16,8 +16,6 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.der.Der;
-import io.symbolon.der.Oid;
-import io.symbolon.der.Oids;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
@@ -31,6 +29,8 @@ import io.symbolon.join.Joiner;
 import io.symbolon.key.Fit;
 import io.symbolon.key.PlatformCurves;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.oid.Oid;
+import io.symbolon.oid.Oids;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;

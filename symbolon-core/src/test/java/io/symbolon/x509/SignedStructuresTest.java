@@ -12,9 +12,9 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.chain.CertificateJudge;
 import io.symbolon.der.Der;
-import io.symbolon.der.Oids;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.fixture.Forge;
+import io.symbolon.oid.Oids;
 import java.security.PrivateKey;
 import java.security.cert.X509Certificate;
 import java.security.spec.MGF1ParameterSpec;
@@ -57,7 +57,7 @@ class SignedStructuresTest {
         new CertificateJudge(NOW).judge(sha1, "x").stream().map(f -> f.id()).toList();
     assertTrue(ids.contains("weak-signature"), ids.toString());
 
-    byte[] unknown = Der.sequence(Der.oid(io.symbolon.der.Oid.of("1.2.3.4.5")));
+    byte[] unknown = Der.sequence(Der.oid(io.symbolon.oid.Oid.of("1.2.3.4.5")));
     Certificate strange = selfSigned(unknown, "SHA256withRSA");
     assertEquals("1.2.3.4.5", strange.signatureAlgorithm().name());
     assertEquals(SignatureAlgorithm.Validity.NOT_CHECKED, strange.verify(INGEST.certificate()));

@@ -12,8 +12,8 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.der.Der;
-import io.symbolon.der.Oid;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.oid.Oid;
 import io.symbolon.x509.SignatureAlgorithm.Validity;
 import io.symbolon.x509.StatusResponse.Status;
 import java.math.BigInteger;

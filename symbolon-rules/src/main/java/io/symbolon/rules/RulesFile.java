@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.rules;
 
-import io.symbolon.der.Oid;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.BoundedMatch;
 import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.oid.Oid;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
