@@ -274,6 +274,19 @@ class HttpdSettingsTest {
   }
 
   @Test
+  void ofGlobalSettingsTheLastOneCounts() throws IOException {
+    String global = "SSLProtocol TLSv1.2\nSSLProtocol TLSv1.2 TLSv1.3\n";
+    String site = "<VirtualHost *:443>\n  SSLEngine on\n</VirtualHost>\n";
+    file(home, "sites-enabled/ingest.conf", global + site);
+    assertFalse(ids().contains("new-protocol-off"), read().findings()::toString);
+    file(
+        home,
+        "sites-enabled/ingest.conf",
+        "SSLProtocol TLSv1.2 TLSv1.3\nSSLProtocol TLSv1.2\n" + site);
+    assertTrue(ids().contains("new-protocol-off"), read().findings()::toString);
+  }
+
+  @Test
   void variablesAndConditionsCountAsTheyDoForTheServer() throws IOException {
     file(
         home,

@@ -221,6 +221,11 @@ class NginxSettingsTest {
     assertEquals(
         List.of("new-protocol-off", "setting-ignored"),
         seen("", tls("").replace(" TLSv1.3", "") + second));
+    // The first is the one that says so, wherever it stands.
+    String decides = tls("").replace("8443 ssl", "8443 ssl default_server");
+    assertEquals(
+        List.of("new-protocol-off", "setting-ignored"),
+        seen("", second + decides.replace(" TLSv1.3", "")));
     // An address on which one line says ssl speaks TLS for all, and its first server has no pair.
     assertEquals(
         List.of("server-refuses", "new-protocol-off", "setting-ignored"),

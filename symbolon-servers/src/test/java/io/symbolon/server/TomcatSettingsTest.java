@@ -92,6 +92,22 @@ class TomcatSettingsTest {
   }
 
   @Test
+  void aKeystoreHasBothOfItsPasswords() throws IOException {
+    String keystore =
+        SERVER.replaceFirst(
+            "<Certificate [^>]*/>",
+            "<Certificate certificateKeystoreFile=\"conf/a.jks\""
+                + " certificateKeystorePassword=\"of-the-store\""
+                + " certificateKeyPassword=\"\\${pass}\"/>");
+    TlsPlace place = tomcat.read(machine, install(keystore)).places().get(1);
+    assertEquals(
+        List.of("of-the-store", "of-17-buoys"),
+        place.files(FileRole.KEYSTORE).get(0).passwords().stream()
+            .map(one -> new String(one.reveal()))
+            .toList());
+  }
+
+  @Test
   void aConnectorOfPemGetsItsKeystoreAndKeepsTheRest() throws IOException {
     Installation there = install(SERVER);
     Path tls = temp.resolve("tls & <more>");

@@ -22,6 +22,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /** Where a Tomcat speaks TLS, and what its settings get wrong. */
 final class TomcatReading {
@@ -92,9 +93,14 @@ final class TomcatReading {
       List<Secret> store =
           passwords(
               certificate, "certificateKeystorePassword", "certificateKeystorePasswordFile", files);
-      add(files, certificate, "certificateKeystoreFile", FileRole.KEYSTORE, store);
       List<Secret> key =
           passwords(certificate, "certificateKeyPassword", "certificateKeyPasswordFile", files);
+      // Where no other is said, the key in a keystore has the store's password.
+      boolean own =
+          certificate.attribute("certificateKeyPassword").isPresent()
+              || certificate.attribute("certificateKeyPasswordFile").isPresent();
+      List<Secret> both = own ? Stream.concat(store.stream(), key.stream()).toList() : store;
+      add(files, certificate, "certificateKeystoreFile", FileRole.KEYSTORE, both);
       add(files, certificate, "certificateFile", FileRole.CERTIFICATE, List.of());
       add(files, certificate, "certificateChainFile", FileRole.CHAIN, List.of());
       add(files, certificate, "certificateKeyFile", FileRole.KEY, key);
@@ -155,9 +161,8 @@ final class TomcatReading {
           "Look at the file that it stands for: symbolon survey FILE.");
       return;
     }
-    Optional<Secret> password = passwords.stream().findFirst();
     files.add(
-        new UsedFile(role, base.path(value.get()), setting, origin(element), password, false));
+        new UsedFile(role, base.path(value.get()), setting, origin(element), passwords, false));
   }
 
   private void judge(TlsConnector one, List<TlsConnector> all) {
