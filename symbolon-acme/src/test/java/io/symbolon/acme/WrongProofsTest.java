@@ -128,13 +128,15 @@ class WrongProofsTest {
   }
 
   private String outcome(Asked asked) throws Exception {
-    try (ServerSocket socket = asked.socket()) {
+    try {
       Authorization.Status status = Authorization.Status.PENDING;
       for (int i = 0; i < 1_200 && status == Authorization.Status.PENDING; i++) {
         Thread.sleep(50);
         status = account.authorization(asked.authorization()).status();
       }
       return status.name();
+    } finally {
+      asked.socket().close();
     }
   }
 
