@@ -7,13 +7,17 @@ import io.symbolon.file.Snapshot;
 import io.symbolon.limit.Limits;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.text.VisibleText;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.BiFunction;
+import java.util.function.Supplier;
 
 /** The settings files of one server, each read once, and no more of them than is sound. */
 public final class SettingsFiles {
@@ -83,6 +87,24 @@ public final class SettingsFiles {
                     "The settings of " + server + " can't be read.",
                     "The file " + VisibleText.of(path.toString()) + " is not there.",
                     "Check the include lines, or name the settings with --home."));
+  }
+
+  /**
+   * {@return the files of settings that are there, the main one first: whoever can change one of
+   * them tells the server's program what to do}
+   *
+   * @param main the main file
+   * @param all reads the settings; what can't be read names no file
+   */
+  public static List<Path> judged(Path main, Supplier<List<Path>> all) {
+    Set<Path> files = new LinkedHashSet<>(List.of(main));
+    try {
+      files.addAll(all.get());
+    } catch (SymbolonException e) {
+      return List.of(main); // the server's own check says what is wrong with them
+    }
+    files.removeIf(file -> !file.equals(main) && !Files.exists(file));
+    return List.copyOf(files);
   }
 
   /** {@return the files, in the order in which they were read} */

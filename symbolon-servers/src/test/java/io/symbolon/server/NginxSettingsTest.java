@@ -22,6 +22,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
+import org.junit.jupiter.api.Assumptions;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -149,6 +150,22 @@ class NginxSettingsTest {
     assertEquals(2, changed(proposal).split("server \\{", -1).length - 1, changed(proposal));
     write(proposal);
     assertTrue(nginx.propose(machine, there, wish(Mode.ONE_WAY)).isNothing());
+  }
+
+  @Test
+  void eachFileThatTheSettingsTakeInIsJudgedBeforeTheProgramReadsIt() {
+    Installation there = install("", SITE);
+    Assumptions.assumeTrue(there.program().isPresent(), "nginx is not installed");
+    assertEquals(
+        List.of(temp.resolve("nginx.conf"), temp.resolve("sites/ingest")),
+        nginx.check(machine, there).orElseThrow().command().reads());
+    assertEquals(
+        List.of(temp.resolve("nginx.conf"), temp.resolve("sites/ingest")),
+        nginx.reload(machine, there, true).commands().get(0).reads());
+    file(temp, "sites/broken", "server {");
+    assertEquals(
+        List.of(temp.resolve("nginx.conf")),
+        nginx.check(machine, there).orElseThrow().command().reads());
   }
 
   @Test

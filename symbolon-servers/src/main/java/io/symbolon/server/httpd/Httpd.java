@@ -13,6 +13,7 @@ import io.symbolon.server.RunningServer;
 import io.symbolon.server.Server;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.Settings;
+import io.symbolon.server.SettingsFiles;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Files;
@@ -22,6 +23,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /** Apache httpd, as Debian and its makers lay it out. */
 public final class Httpd implements Server {
@@ -144,19 +146,27 @@ public final class Httpd implements Server {
   /** Debian's own script gives the program its environment. */
   private static ServerCommand command(Machine machine, Installation installation, String... what) {
     Optional<Path> script = machine.first("/usr/sbin/apache2ctl");
+    List<Path> files =
+        SettingsFiles.judged(
+            installation.main(),
+            () -> HttpdTree.read(machine, installation.main()).files().paths());
     List<String> words = new ArrayList<>();
     if (isDebian(installation) && script.isPresent()) {
       words.add(script.get().toString());
       words.add(what[what.length - 1].equals("-t") ? "configtest" : what[what.length - 1]);
       return ServerCommand.of(words)
           .with(Map.of("APACHE_CONFDIR", installation.home().toString()))
-          .reading(List.of(installation.home(), installation.main()));
+          .reading(
+              Stream.concat(
+                      Stream.of(installation.home(), installation.home().resolve("envvars")),
+                      files.stream())
+                  .toList());
     } else {
       words.add(installation.program().map(Path::toString).orElse("httpd"));
       words.addAll(List.of("-f", installation.main().toString()));
       words.addAll(List.of(what));
     }
-    return ServerCommand.of(words).reading(List.of(installation.main()));
+    return ServerCommand.of(words).reading(files);
   }
 
   private static boolean isDebian(Installation installation) {

@@ -14,6 +14,7 @@ import io.symbolon.server.RunningServer;
 import io.symbolon.server.Server;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.Settings;
+import io.symbolon.server.SettingsFiles;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Files;
@@ -122,7 +123,9 @@ public final class Nginx implements Server {
         .map(
             program ->
                 new OwnCheck(
-                    machine.isWindows() ? windows(installation, "-t") : command(installation, "-t"),
+                    machine.isWindows()
+                        ? windows(installation, "-t")
+                        : command(machine, installation, "-t"),
                     Optional.empty()));
   }
 
@@ -142,7 +145,7 @@ public final class Nginx implements Server {
     return new Reload(
         Reload.Kind.RELOAD,
         installation.program().isPresent()
-            ? List.of(command(installation, "-s", "reload"))
+            ? List.of(command(machine, installation, "-s", "reload"))
             : List.of(),
         running,
         "nginx takes new files without losing a connection.");
@@ -160,7 +163,7 @@ public final class Nginx implements Server {
   }
 
   /** The program with what the running one was started with, so that both mean the same files. */
-  private static ServerCommand command(Installation installation, String... what) {
+  private static ServerCommand command(Machine machine, Installation installation, String... what) {
     List<String> words = new ArrayList<>();
     words.add(installation.program().map(Path::toString).orElse("nginx"));
     Optional<RunningServer> master = master(installation);
@@ -170,7 +173,10 @@ public final class Nginx implements Server {
       words.addAll(List.of("-c", installation.main().toString()));
     }
     words.addAll(List.of(what));
-    return ServerCommand.of(words).reading(List.of(installation.main()));
+    return ServerCommand.of(words)
+        .reading(
+            SettingsFiles.judged(
+                installation.main(), () -> NginxTree.read(machine, installation.main()).files()));
   }
 
   /** Where the files are that the running one was started with; where others could be, are not. */
