@@ -52,8 +52,9 @@ final class ProgramJudge {
    *
    * @param path the program, with no link among its folders
    * @param account the account to run it as; nothing where it runs as this process does
+   * @param why the reason as a sentence, where it runs as another account than was wanted
    */
-  record Verdict(Path path, Optional<String> account) {}
+  record Verdict(Path path, Optional<String> account, Optional<String> why) {}
 
   /**
    * Judges a program.
@@ -78,7 +79,7 @@ final class ProgramJudge {
       if (owner.isPresent()) {
         Optional<Blamed> others = blamed(parts, owner.get());
         if (others.isEmpty()) {
-          return new Verdict(program, owner);
+          return new Verdict(program, owner, Optional.of(blamed.get().stranger().sentence()));
         }
         blamed = others; // not even that account alone controls it
       }
@@ -86,7 +87,8 @@ final class ProgramJudge {
     if (blamed.isPresent()) {
       throw refused(program, account, blamed.get());
     }
-    return new Verdict(program, account.equals(us) ? Optional.empty() : Optional.of(account));
+    return new Verdict(
+        program, account.equals(us) ? Optional.empty() : Optional.of(account), Optional.empty());
   }
 
   private static Path started(Path named) throws IOException {

@@ -3,6 +3,7 @@ package io.symbolon.program;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.PathControl;
+import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -109,9 +110,8 @@ public final class ProgramStart {
       return builder;
     }
     String us = us();
-    ProgramJudge judge = new ProgramJudge(us, FOLDERS.stream().map(Path::of).toList());
-    ProgramJudge.Verdict verdict =
-        judge.judge(words.get(0), us.equals(ROOT) ? account : Optional.empty(), reads);
+    ProgramJudge judge = judge(us);
+    ProgramJudge.Verdict verdict = verdict(judge, us);
     String runsAs = verdict.account().orElse(us);
     ProcessBuilder builder = new ProcessBuilder(started(judge, verdict));
     builder.directory(Path.of("/").toFile());
@@ -128,6 +128,39 @@ public final class ProgramStart {
     home(runsAs).ifPresent(home -> environment.put("HOME", home));
     environment.putAll(variables);
     return builder;
+  }
+
+  /**
+   * {@return as whom it runs and why, as sentences, where that is another account than was wanted,
+   * since that account controls a part of it}
+   *
+   * @throws SymbolonException if somebody else controls a part of it
+   * @throws IOException if it can't be judged
+   */
+  public Optional<String> lowered() throws IOException {
+    if (WINDOWS) {
+      return Optional.empty();
+    }
+    String us = us();
+    ProgramJudge.Verdict verdict = verdict(judge(us), us);
+    return verdict
+        .why()
+        .map(
+            why ->
+                "It ran as the account "
+                    + VisibleText.of(verdict.account().orElse(us))
+                    + ", and not as "
+                    + VisibleText.of(us)
+                    + ": "
+                    + why);
+  }
+
+  private static ProgramJudge judge(String us) {
+    return new ProgramJudge(us, FOLDERS.stream().map(Path::of).toList());
+  }
+
+  private ProgramJudge.Verdict verdict(ProgramJudge judge, String us) throws IOException {
+    return judge.judge(words.get(0), us.equals(ROOT) ? account : Optional.empty(), reads);
   }
 
   private List<String> started(ProgramJudge judge, ProgramJudge.Verdict verdict)

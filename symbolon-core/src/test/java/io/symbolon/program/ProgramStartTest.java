@@ -93,6 +93,9 @@ class ProgramStartTest {
     owner(settings, ACCOUNT);
     ProgramStart reads = ProgramStart.of(List.of("/usr/bin/id", "-un")).reading(List.of(settings));
     assertEquals(ACCOUNT + "\n", printed(reads));
+    String why = reads.lowered().orElseThrow();
+    assertTrue(why.contains("as the account " + ACCOUNT) && why.contains(home.toString()), why);
+    assertEquals(Optional.empty(), ProgramStart.of(List.of("id")).lowered());
     assertEquals("root\n", printed(ProgramStart.of(List.of("id", "-un"))));
     assertEquals(
         OTHER + "\n",

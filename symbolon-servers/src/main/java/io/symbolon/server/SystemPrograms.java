@@ -74,12 +74,25 @@ final class SystemPrograms implements Programs {
       }
       reader.join(A_MOMENT);
       return ended
-          ? new CommandResult(CommandResult.End.ENDED, process.exitValue(), collected.text())
+          ? new CommandResult(
+              CommandResult.End.ENDED,
+              process.exitValue(),
+              (process.exitValue() == 0 ? "" : lowered(command)) + collected.text())
           : new CommandResult(CommandResult.End.TOO_LONG, -1, collected.text());
     } catch (InterruptedException e) {
       process.destroyForcibly();
       Thread.currentThread().interrupt();
       return new CommandResult(CommandResult.End.TOO_LONG, -1, collected.text());
+    }
+  }
+
+  /** Of a program that failed: that it had another account's rights alone. */
+  private static String lowered(ServerCommand command) {
+    try {
+      return command.start().lowered().map(sentence -> sentence + " ").orElse("");
+    } catch (IOException | SymbolonException e) {
+      LOG.debug("as whom it ran is not known any more", e);
+      return "";
     }
   }
 
