@@ -12,11 +12,11 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.fixture.Lanternfish;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
-import io.symbolon.oid.Oids;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.store.Pkcs12Writer;
 import io.symbolon.x509.CertificateBuilder;

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.chain;
 
+import io.symbolon.der.Oids;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
-import io.symbolon.oid.Oids;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;

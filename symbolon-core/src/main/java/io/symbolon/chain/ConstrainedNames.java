@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.chain;
 
-import io.symbolon.oid.Oids;
+import io.symbolon.der.Oids;
 import io.symbolon.x509.Attribute;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.chain;
 
+import io.symbolon.der.Oids;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
 import java.util.List;

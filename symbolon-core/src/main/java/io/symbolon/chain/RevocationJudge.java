@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.chain;
 
+import io.symbolon.der.Oids;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;

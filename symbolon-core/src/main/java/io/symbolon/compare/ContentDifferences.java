@@ -2,9 +2,9 @@
 package io.symbolon.compare;
 
 import io.symbolon.compare.Difference.Field;
+import io.symbolon.der.Oids;
 import io.symbolon.limit.Limits;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.survey.Holding;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;

@@ -2,6 +2,7 @@
 package io.symbolon.issue;
 
 import io.symbolon.convert.FileNames;
+import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.SafeRead;
@@ -9,7 +10,6 @@ import io.symbolon.file.StoredTrust;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.limit.Limits;
-import io.symbolon.oid.Oids;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.DistinguishedName;
 import java.io.IOException;

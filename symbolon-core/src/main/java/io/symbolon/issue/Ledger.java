@@ -78,8 +78,8 @@ public record Ledger(
                     one.subject().attributes().stream()
                         .filter(
                             part ->
-                                part.type().equals(io.symbolon.oid.Oids.CN)
-                                    || part.type().equals(io.symbolon.oid.Oids.UID))
+                                part.type().equals(io.symbolon.der.Oids.CN)
+                                    || part.type().equals(io.symbolon.der.Oids.UID))
                         .anyMatch(part -> part.text().equalsIgnoreCase(text)))
             .toList()
         : bySerial;

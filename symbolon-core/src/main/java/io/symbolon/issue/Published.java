@@ -2,10 +2,10 @@
 package io.symbolon.issue;
 
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Extension;
 import java.net.URI;

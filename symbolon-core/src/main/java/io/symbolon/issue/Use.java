@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.issue;
 
+import io.symbolon.der.Oids;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.x509.Extensions;
 import io.symbolon.x509.KeyUsage;
 import java.util.Arrays;

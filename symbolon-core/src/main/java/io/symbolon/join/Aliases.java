@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.join;
 
-import io.symbolon.oid.Oids;
+import io.symbolon.der.Oids;
 import io.symbolon.x509.Certificate;
 import java.text.Normalizer;
 import java.util.Locale;

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.key;
 
+import io.symbolon.der.Oids;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.security.GeneralSecurityException;
 import java.security.KeyPair;
 import java.security.KeyPairGenerator;

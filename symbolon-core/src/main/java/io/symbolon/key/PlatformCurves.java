@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.key;
 
+import io.symbolon.der.Oids;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.security.GeneralSecurityException;
 import java.security.KeyPairGenerator;
 import java.security.spec.ECGenParameterSpec;

@@ -28,12 +28,16 @@ public final class WorkBudget {
 
   private WorkBudget() {}
 
-  /** A budget of which nothing is spent. */
+  /** {@return a budget of which nothing is spent} */
   public static WorkBudget full() {
     return new WorkBudget();
   }
 
-  /** So much was read: real files may ask for so much more. */
+  /**
+   * Grants more, since more was read: real files may ask for so much more.
+   *
+   * @param octets how much was read
+   */
   public void wasRead(long octets) {
     granted.addAndGet(octets * SIGNATURES_PER_MIB / MIB);
   }
@@ -54,7 +58,7 @@ public final class WorkBudget {
     return false;
   }
 
-  /** How many signatures were neither made nor checked. */
+  /** {@return how many signatures were neither made nor checked} */
   public int refusedSignatures() {
     return refused.get();
   }

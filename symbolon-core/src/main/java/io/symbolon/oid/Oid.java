@@ -24,6 +24,8 @@ public final class Oid {
   /**
    * The identifier with a dotted text form.
    *
+   * @param dotted the text form
+   * @return the identifier
    * @throws IllegalArgumentException if the text is not at least two numbers joined by dots, or the
    *     first two are out of range
    */

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/** Object identifiers (X.660), and those that keys, certificates and stores have in them. */
+/** Object identifiers (X.660). */
 @NullMarked
 package io.symbolon.oid;
 

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.seal;
 
+import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.util.Map;
 
 /** The platform's names for the digests and HMACs of password-based protection. */

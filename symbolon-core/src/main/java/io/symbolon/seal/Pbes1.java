@@ -2,9 +2,9 @@
 package io.symbolon.seal;
 
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.security.DigestException;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

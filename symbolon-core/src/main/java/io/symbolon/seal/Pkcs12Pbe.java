@@ -2,8 +2,8 @@
 package io.symbolon.seal;
 
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.security.SecureRandom;
 import java.util.Arrays;
 import java.util.Map;

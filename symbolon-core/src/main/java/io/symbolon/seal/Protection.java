@@ -22,7 +22,7 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
   static Protection read(Element algorithmIdentifier) {
     var cursor = algorithmIdentifier.cursor(io.symbolon.der.Tags.SEQUENCE);
     Oid oid = cursor.next().oid();
-    if (oid.equals(io.symbolon.oid.Oids.PBES2)) {
+    if (oid.equals(io.symbolon.der.Oids.PBES2)) {
       return Pbes2.readParameters(cursor.next());
     }
     if (Pkcs12Pbe.knows(oid)) {
@@ -31,7 +31,7 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
     if (Pbes1.knows(oid)) {
       return Pbes1.readParameters(oid, cursor.next());
     }
-    throw Digests.Unsupported.scheme(io.symbolon.oid.Oids.nameOrDotted(oid));
+    throw Digests.Unsupported.scheme(io.symbolon.der.Oids.nameOrDotted(oid));
   }
 
   /**

@@ -2,13 +2,13 @@
 package io.symbolon.store;
 
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;

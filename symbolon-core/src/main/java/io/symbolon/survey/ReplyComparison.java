@@ -2,10 +2,10 @@
 package io.symbolon.survey;
 
 import io.symbolon.chain.Chain;
+import io.symbolon.der.Oids;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.GeneralName;

@@ -3,8 +3,8 @@ package io.symbolon.x509;
 
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.text.Hex;
 import java.nio.charset.StandardCharsets;
 

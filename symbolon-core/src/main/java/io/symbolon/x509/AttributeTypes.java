@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.x509;
 
+import io.symbolon.der.Oids;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.util.LinkedHashMap;
 import java.util.Locale;
 import java.util.Map;

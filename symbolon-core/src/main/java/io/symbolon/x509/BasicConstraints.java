@@ -4,9 +4,9 @@ package io.symbolon.x509;
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.oid.Oids;
 import java.util.OptionalInt;
 
 /**

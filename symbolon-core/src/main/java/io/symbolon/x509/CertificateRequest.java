@@ -3,10 +3,10 @@ package io.symbolon.x509;
 
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.SubjectPublicKeyInfo;
-import io.symbolon.oid.Oids;
 import io.symbolon.text.Hex;
 import java.util.Optional;
 

@@ -2,9 +2,9 @@
 package io.symbolon.x509;
 
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.security.PrivateKey;
 import java.util.ArrayList;
 import java.util.Collection;

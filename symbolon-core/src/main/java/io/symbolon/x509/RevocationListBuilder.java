@@ -2,7 +2,7 @@
 package io.symbolon.x509;
 
 import io.symbolon.der.Der;
-import io.symbolon.oid.Oids;
+import io.symbolon.der.Oids;
 import java.math.BigInteger;
 import java.security.PrivateKey;
 import java.time.Instant;

@@ -3,10 +3,10 @@ package io.symbolon.x509;
 
 import io.symbolon.der.Cursor;
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.math.BigInteger;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

@@ -12,12 +12,12 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.fixture.Forge;
 import io.symbolon.key.KeyKind;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.RevocationList;
 import java.io.ByteArrayOutputStream;

@@ -8,7 +8,6 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.math.BigInteger;
 import java.time.Instant;
 import java.util.Arrays;

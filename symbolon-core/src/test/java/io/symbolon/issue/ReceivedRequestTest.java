@@ -9,13 +9,13 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.fixture.Lanternfish;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
-import io.symbolon.oid.Oids;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.Extension;

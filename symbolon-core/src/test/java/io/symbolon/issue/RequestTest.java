@@ -11,11 +11,11 @@ import static org.junit.jupiter.api.Assertions.assertNotEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import io.symbolon.der.Oids;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
-import io.symbolon.oid.Oids;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.DistinguishedName;

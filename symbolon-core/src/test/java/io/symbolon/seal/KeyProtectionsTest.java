@@ -11,12 +11,12 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.der.Der;
 import io.symbolon.der.Element;
+import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.limit.Limits;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;

@@ -15,11 +15,11 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.KeyKind;
-import io.symbolon.oid.Oids;
 import io.symbolon.seal.Secret;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayInputStream;

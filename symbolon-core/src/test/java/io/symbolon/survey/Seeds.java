@@ -15,6 +15,7 @@ import static io.symbolon.fixture.Lanternfish.root;
 import static io.symbolon.fixture.Lanternfish.secret;
 
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.der.Tags;
 import io.symbolon.fixture.Forge;
 import io.symbolon.fixture.StatusForge;
@@ -23,7 +24,6 @@ import io.symbolon.key.KeyForm;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.seal.Protection;
 import io.symbolon.store.Pkcs7;

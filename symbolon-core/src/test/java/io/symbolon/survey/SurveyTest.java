@@ -364,7 +364,7 @@ class SurveyTest {
         Der.sequence(
             Der.integer(1),
             scalar,
-            Der.context(0, Der.oid(io.symbolon.oid.Oids.P256)),
+            Der.context(0, Der.oid(io.symbolon.der.Oids.P256)),
             Der.context(1, Der.bits(CATALOGUE.certificate().publicKey().keyOctets())));
     file(folder, "key", PemWriter.write("EC PRIVATE KEY", mixed));
     file(folder, "reply", pem(CATALOGUE.certificate(), issuing(), root()));

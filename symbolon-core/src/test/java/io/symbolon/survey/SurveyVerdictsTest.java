@@ -16,6 +16,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.der.Der;
+import io.symbolon.der.Oids;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
@@ -30,7 +31,6 @@ import io.symbolon.key.Fit;
 import io.symbolon.key.PlatformCurves;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.oid.Oid;
-import io.symbolon.oid.Oids;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;

@@ -2,6 +2,7 @@
 package io.symbolon.acme.records;
 
 import io.symbolon.acme.records.Database.Session;
+import io.symbolon.der.Oids;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.Authority;
@@ -9,7 +10,6 @@ import io.symbolon.issue.Authority.Revocation;
 import io.symbolon.issue.IssueRecords;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.RecordsState;
-import io.symbolon.oid.Oids;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;

@@ -92,7 +92,7 @@ public record DraftOptions(
     DistinguishedName nobody = DistinguishedName.parse("");
     return host.toString().length() > Limits.COMMON_NAME
         ? nobody
-        : nobody.with(io.symbolon.oid.Oids.CN, host.toString());
+        : nobody.with(io.symbolon.der.Oids.CN, host.toString());
   }
 
   /** The old names, but for the old common name where there is a new one. */

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.oid;
+package io.symbolon.der;
 
+import io.symbolon.oid.Oid;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
