@@ -263,10 +263,10 @@ public final class Certificate implements DatedCertificate {
     }
     Optional<byte[]> signer = keyIdentifier(Extensions::authorityKeyIdentifier);
     Optional<byte[]> own = keyIdentifier(Extensions::subjectKeyIdentifier);
-    if (signer.isPresent() && own.isPresent()) {
-      return Arrays.equals(signer.get(), own.get());
-    }
-    return verify(this) != SignatureAlgorithm.Validity.INVALID;
+    boolean named = signer.isPresent() && own.isPresent() && Arrays.equals(signer.get(), own.get());
+    // Key identifiers are what its maker wrote: one that says less than the signature proves
+    // nothing.
+    return named || verify(this) != SignatureAlgorithm.Validity.INVALID;
   }
 
   private Optional<byte[]> keyIdentifier(Function<Extensions, Optional<byte[]>> which) {

@@ -26,6 +26,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.fixture.Forge;
 import io.symbolon.fixture.ForgedChain;
+import io.symbolon.fixture.Lanternfish;
 import io.symbolon.format.Format;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Lifetime;
@@ -34,9 +35,11 @@ import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joiner;
 import io.symbolon.key.KeyForm;
 import io.symbolon.key.KeyKind;
+import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.CertificateBuilder;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.RevocationReason;
 import java.io.IOException;
@@ -46,6 +49,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.security.KeyPair;
 import java.time.Clock;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
@@ -186,5 +190,23 @@ class OneVerdictTest {
     assertEquals(told, problems(survey.findings()));
     assertEquals(told, problems(Joiner.join(survey, JoinOptions.standard()).findings()));
     assertEquals(told, converted(survey));
+  }
+
+  /** Who makes a root can write any key identifier into it; it stays a root to all. */
+  @Test
+  void aRootIsWhatSignedItselfWhateverItSaysOfItsKeys() {
+    var one = KeyKind.EC_P256.generate(Lanternfish.RANDOM);
+    var two = KeyKind.EC_P256.generate(Lanternfish.RANDOM);
+    Certificate root = authority(one).signSelf(one.getPrivate(), Lanternfish.RANDOM);
+    Certificate lies = authority(two).sign(root, two.getPrivate(), Lanternfish.RANDOM);
+    Certificate link = authority(two).sign(root, one.getPrivate(), Lanternfish.RANDOM);
+    assertTrue(root.isSelfSigned());
+    assertTrue(lies.isSelfSigned(), "it names the key of the other one, and signed itself");
+    assertTrue(link.isSelfIssued() && !link.isSelfSigned(), "a link from the one to the other");
+  }
+
+  private static CertificateBuilder authority(KeyPair pair) {
+    return CertificateBuilder.of(name("Kelp Root"), SubjectPublicKeyInfo.of(pair.getPublic()))
+        .validity(NOW, NOW.plus(YEAR));
   }
 }
