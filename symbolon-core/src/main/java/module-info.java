@@ -38,15 +38,18 @@ module io.symbolon.core {
       io.symbolon.acme,
       io.symbolon.cli,
       io.symbolon.demo,
-      io.symbolon.rules;
+      io.symbolon.rules,
+      io.symbolon.task;
   exports io.symbolon.pem to
       io.symbolon.acme,
       io.symbolon.cli,
-      io.symbolon.demo;
+      io.symbolon.demo,
+      io.symbolon.task;
   exports io.symbolon.text to
       io.symbolon.acme,
       io.symbolon.cli,
       io.symbolon.demo,
       io.symbolon.rules,
-      io.symbolon.servers;
+      io.symbolon.servers,
+      io.symbolon.task;
 }

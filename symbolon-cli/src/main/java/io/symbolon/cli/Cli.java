@@ -8,6 +8,7 @@ import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.Usage;
+import io.symbolon.cli.output.FailureWords;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
@@ -152,10 +153,12 @@ final class Cli {
     }
   }
 
-  private int failed(CommandAction command, Output output, SymbolonException e, boolean verbose) {
+  private int failed(
+      CommandAction command, Output output, SymbolonException failure, boolean verbose) {
+    SymbolonException e = FailureWords.of(failure);
     Usage.failed(session, command, e.statement(), e.seen(), output.commands(), e.remedy());
     if (verbose) {
-      e.printStackTrace(session.err());
+      failure.printStackTrace(session.err());
     }
     if (output.isJson()) {
       output.json(FailureDocument.of(command.words(), e, output.commands()));

@@ -17,13 +17,7 @@ class CliLayersTest {
 
   /** What every command rests on; each rests only on those before it. */
   private static final List<String> SHARED =
-      List.of(
-          TOP + ".story",
-          TOP + ".session",
-          TOP + ".output",
-          TOP + ".document",
-          TOP + ".frame",
-          TOP + ".write");
+      List.of(TOP + ".story", TOP + ".session", TOP + ".output", TOP + ".document", TOP + ".frame");
 
   /** The commands, which know nothing of one another. */
   private static final List<String> COMMANDS =

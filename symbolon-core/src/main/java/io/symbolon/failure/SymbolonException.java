@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.failure;
 
+import io.symbolon.remedy.Naming;
 import io.symbolon.remedy.Remedy;
 import java.util.Objects;
 import org.jspecify.annotations.Nullable;
@@ -82,7 +83,7 @@ public class SymbolonException extends RuntimeException {
       String seen,
       Remedy remedy,
       @org.jspecify.annotations.Nullable Throwable cause) {
-    super(statement + " " + seen + " " + remedy.advice(), cause);
+    super(Naming.PLAIN.in(statement + " " + seen + " ") + remedy.advice(), cause);
     this.reason = Objects.requireNonNull(reason, "reason");
     this.statement = Objects.requireNonNull(statement, "statement");
     this.seen = Objects.requireNonNull(seen, "seen");
@@ -129,6 +130,21 @@ public class SymbolonException extends RuntimeException {
     return new SymbolonException(reason, statement, seen, remedy(), this);
   }
 
+  /**
+   * {@return the failure of something larger that this one is the reason of}
+   *
+   * @param larger what could not be done, as a sentence
+   * @param more what else to do, behind what is to be done about this one
+   */
+  public SymbolonException within(String larger, String more) {
+    return new SymbolonException(reason, larger, statement + " " + seen, remedy().and(more), this);
+  }
+
+  /** {@return what could not be done and what was seen, for the statement of a finding} */
+  public String inFull() {
+    return statement + " " + seen;
+  }
+
   /** {@return the stable reason, for programs} */
   public Reason reason() {
     return reason;
@@ -136,12 +152,30 @@ public class SymbolonException extends RuntimeException {
 
   /** {@return what could not be done: one sentence} */
   public String statement() {
-    return statement;
+    return statement(Naming.PLAIN);
+  }
+
+  /**
+   * {@return the same for one way of using Symbolon}
+   *
+   * @param naming how inputs are given there
+   */
+  public String statement(Naming naming) {
+    return naming.in(statement);
   }
 
   /** {@return what was seen instead: one sentence} */
   public String seen() {
-    return seen;
+    return seen(Naming.PLAIN);
+  }
+
+  /**
+   * {@return the same for one way of using Symbolon}
+   *
+   * @param naming how inputs are given there
+   */
+  public String seen(Naming naming) {
+    return naming.in(seen);
   }
 
   /** {@return what to do next} */

@@ -2,6 +2,7 @@
 package io.symbolon.finding;
 
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Naming;
 import io.symbolon.remedy.Remedy;
 import java.util.Collection;
 import java.util.Objects;
@@ -121,11 +122,22 @@ public record Finding(
    */
   public static Finding of(SymbolonException failure, Level level) {
     return new Finding(
-        FindingKind.of(failure.reason()),
-        level,
-        "",
-        failure.statement() + " " + failure.seen(),
-        failure.remedy());
+        FindingKind.of(failure.reason()), level, "", failure.inFull(), failure.remedy());
+  }
+
+  /** What was found, in full sentences. */
+  @Override
+  public String statement() {
+    return statement(Naming.PLAIN);
+  }
+
+  /**
+   * {@return the same for one way of using Symbolon}
+   *
+   * @param naming how inputs are given there
+   */
+  public String statement(Naming naming) {
+    return naming.in(statement);
   }
 
   /** {@return the stable name of its kind} */
@@ -170,6 +182,6 @@ public record Finding(
   /** Its sentences, which are safe to show; the values beside them may not be. */
   @Override
   public String toString() {
-    return id() + " (" + level.word() + ") " + where + ": " + statement + " " + remedy;
+    return id() + " (" + level.word() + ") " + where + ": " + statement() + " " + remedy;
   }
 }

@@ -4,77 +4,150 @@ package io.symbolon.remedy;
 /** What a {@link Task} can be given beside its files. */
 public enum Input {
   /** A file that has still to come from an authority. */
-  REPLY,
+  REPLY("the reply"),
   /** The name under which clients reach a server. */
-  HOST,
+  HOST("the host"),
   /** A subject. */
-  SUBJECT,
+  SUBJECT("the subject"),
   /** Which entry or key is meant. */
-  ALIAS,
+  ALIAS("the alias"),
   /** Which kinds of content are meant. */
-  PART,
+  PART("the part"),
   /** The format of the result. */
-  FORMAT,
+  FORMAT("the format"),
   /** Where the result goes. */
-  INTO,
+  INTO("the place of the result"),
   /** That an existing file is replaced. */
-  REPLACE,
+  REPLACE("leave to replace"),
   /** To whom the result belongs. */
-  OWNER,
+  OWNER("the owner"),
   /** Where the password comes from that opens what is read. */
-  PASSWORD,
+  PASSWORD("the password"),
   /** A file in which a new strong password is saved for what is written. */
-  NEW_PASSWORD_FILE,
+  NEW_PASSWORD_FILE("a new password"),
   /** Where the password comes from for what is written. */
-  SEALED_WITH,
+  SEALED_WITH("the password for the result"),
   /** That a private key lies open. */
-  UNSEALED,
+  UNSEALED("leave to let keys lie open"),
   /** The password for the keys in what is written. */
-  KEY_PASSWORD,
+  KEY_PASSWORD("the password for the keys"),
   /** That the root is written as well. */
-  ROOT,
+  ROOT("the root"),
   /** The file that the new one shall be like. */
-  LIKE,
+  LIKE("the file to follow"),
   /** What a certificate is for. */
-  USE,
+  USE("the use"),
   /** The kind of a new key. */
-  KEY_TYPE,
+  KEY_TYPE("the kind of key"),
   /** That a doubt is known and accepted. */
-  SIGN_ALL_THE_SAME,
+  SIGN_ALL_THE_SAME("a yes"),
   /** That a chain need not be complete. */
-  INCOMPLETE_CHAIN,
+  INCOMPLETE_CHAIN("leave for an incomplete chain"),
   /** That signatures nobody could check are accepted. */
-  UNCHECKED_CHAIN,
+  UNCHECKED_CHAIN("leave for an unchecked chain"),
   /** The authority that signs. */
-  AUTHORITY,
+  AUTHORITY("the authority"),
   /** The authority above a new one. */
-  ABOVE,
+  ABOVE("the authority above"),
   /** Whom to trust. */
-  TRUST,
+  TRUST("the trust"),
   /** A new name for an entry. */
-  RENAME,
+  RENAME("the new alias"),
   /** That certificates are trusted themselves, and not their authorities. */
-  THEMSELVES,
+  THEMSELVES("all certificates"),
   /** That a truststore is added to. */
-  ADD,
+  ADD("adding"),
   /** The server's files. */
-  SERVER,
+  SERVER("the server's files"),
   /** Whom the server trusts. */
-  SERVER_TRUST,
+  SERVER_TRUST("the server's trust"),
+  /** Whether a server requires its clients' certificates. */
+  CLIENTS("the clients' certificates"),
   /** The client's files. */
-  CLIENT,
+  CLIENT("the client's files"),
   /** Whom the client trusts. */
-  CLIENT_TRUST,
+  CLIENT_TRUST("the client's trust"),
   /** That each of many pairs has a handshake. */
-  EVERY_PAIR,
+  EVERY_PAIR("every pair"),
   /** How long to wait. */
-  WAIT,
+  WAIT("the limit"),
   /** What speaks in clear text before TLS. */
-  START_WITH,
+  START_WITH("the beginning in clear text"),
   /** Which of several variants of the rules. */
-  VARIANT,
+  VARIANT("the variant"),
   /** The folder of an account at an authority. */
-  ACCOUNT,
+  ACCOUNT("the account"),
   /** That everything is shown. */
-  DETAILS
+  DETAILS("the details"),
+  /** How what is written is protected. */
+  PROTECTION("the protection"),
+  /** The form of a private key that lies open. */
+  KEY_FORM("the form of the key"),
+  /** Where the records of an authority are. */
+  RECORDS("the place of the records"),
+  /** That nothing is revoked and the list is written anew. */
+  FRESH("a new list alone"),
+  /** A file with a name in each line. */
+  NAMES("the list of names"),
+  /** Of how many characters a new password is made. */
+  NEW_LENGTH("the length of the new password"),
+  /** Where a private key goes that does not lie with its certificate. */
+  KEY_INTO("the place of the key"),
+  /** A key that is there already. */
+  KEY("the key"),
+  /** That the key of an older certificate is kept. */
+  SAME_KEY("leave to keep the key"),
+  /** The home of a server. */
+  HOME("the home of the server"),
+  /** What a server or client shows. */
+  CREDENTIAL("the credential"),
+  /** A role of clients and its file. */
+  ROLE("the role of clients"),
+  /** The address of an authority that is new to an account. */
+  FROM("the address of the authority"),
+  /** That the terms of an authority are agreed to. */
+  AGREE("a yes to the terms"),
+  /** That everything is listed and nothing changes. */
+  LIST("the list"),
+  /** Which of the steps that are kept. */
+  AT("the moment"),
+  /** Where the password comes from for the key of an account. */
+  ACCOUNT_PASSWORD("the password for the account"),
+  /** The name of the key that binds an account to another one. */
+  BIND_ID("the name of the key that binds the account"),
+  /** The server that takes new files. */
+  RELOAD("the server that takes the files"),
+  /** How control of a host is proven. */
+  PROOF("the proof"),
+  /** That something is not tried any more. */
+  FORGET("the name to forget"),
+  /** A secret that binds an account to another one. */
+  BIND_KEY("the key that binds the account"),
+  /** A key with which name servers are told records. */
+  DNS_KEY("the key for the name server");
+
+  private final String title;
+
+  Input(String title) {
+    this.title = title;
+  }
+
+  /** {@return what people call it} */
+  public String title() {
+    return title;
+  }
+
+  /** {@return a mark for a sentence, in whose place the name of this input is shown} */
+  public String mention() {
+    return mention("");
+  }
+
+  /**
+   * {@return a mark for a sentence, in whose place this input is shown with a value}
+   *
+   * @param value what it is to be given, such as {@code file=PATH}
+   */
+  public String mention(String value) {
+    return Mention.of(this, value);
+  }
 }

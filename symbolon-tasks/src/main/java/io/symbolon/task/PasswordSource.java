@@ -3,6 +3,7 @@ package io.symbolon.task;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.Locale;
 
@@ -13,7 +14,7 @@ import java.util.Locale;
  * @param kind what it comes from
  * @param name the path of the file, or the name of the variable; empty for the other kinds
  */
-public record PasswordSource(Kind kind, String name) {
+public record PasswordSource(Kind kind, String name) implements SealSource {
   /** What a password comes from. */
   public enum Kind {
     /** The first line of a file, or of each file in a folder. */
@@ -48,6 +49,26 @@ public record PasswordSource(Kind kind, String name) {
                       "Its kind is none of file, env, ask and empty.",
                       "Use one of them."));
     }
+  }
+
+  /** Asked of a person. */
+  public static final PasswordSource ASKED = new PasswordSource(Kind.ASK, "");
+
+  /** The empty password. */
+  public static final PasswordSource EMPTY = new PasswordSource(Kind.EMPTY, "");
+
+  /**
+   * {@return the first line of a file; of each file, if it is a folder}
+   *
+   * @param file the file
+   */
+  public static PasswordSource file(Path file) {
+    return new PasswordSource(Kind.FILE, file.toString());
+  }
+
+  /** {@return how it is called where it is spoken of, such as {@code file=PATH}} */
+  public String text() {
+    return name.isEmpty() ? kind.word() : kind.word() + "=" + name;
   }
 
   /**

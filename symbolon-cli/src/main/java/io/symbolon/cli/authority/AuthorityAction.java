@@ -64,7 +64,7 @@ public enum AuthorityAction implements CommandAction {
       case SIGN -> AuthoritySign.run(invocation, given);
       case ISSUE -> AuthorityIssue.run(invocation, given);
       case REVOKE -> AuthorityRevoke.run(invocation, given);
-      case SERVE -> AuthorityServe.run(invocation, ServeJob.of(given));
+      case SERVE -> AuthorityServe.run(invocation, given);
       case RECORDS -> AuthorityRecords.run(invocation, given);
       case LIST -> AuthorityList.run(invocation, given);
     };

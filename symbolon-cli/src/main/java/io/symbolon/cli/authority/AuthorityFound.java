@@ -8,24 +8,28 @@ import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
-import io.symbolon.cli.frame.SealPassword;
+import io.symbolon.cli.frame.ResultChoice;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.file.FileSet;
-import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.AuthorityPlan;
+import io.symbolon.issue.Lifetime;
+import io.symbolon.key.KeyKind;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Task;
+import io.symbolon.task.authority.FoundJob;
+import io.symbolon.task.authority.FoundReport;
 import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
+import io.symbolon.x509.DistinguishedName;
+import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.NameConstraints;
-import java.security.SecureRandom;
-import java.time.Clock;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -73,113 +77,147 @@ final class AuthorityFound {
   }
 
   static int run(Invocation invocation, GivenOptions given) {
-    FoundJob job = FoundJob.of(given);
-    Clock clock = invocation.session().clock();
-    SecureRandom random = new SecureRandom();
-    Optional<SigningAuthority> under =
-        job.under()
-            .map(invocation::authority)
-            .map(above -> OpenedAuthority.of(invocation, above, job.unlock()));
-    SealPassword seal = invocation.seal(job.result());
-    List<FileSet.Item> passwordFile = seal.item().stream().toList();
-    SigningAuthority made =
-        SigningAuthority.found(
-            job.folder(), job.plan(), under, seal.secret(), passwordFile, random, clock);
-    List<Finding> findings = new ArrayList<>(seal.remarks(Output.shown(job.folder())));
-    findings.addAll(invocation.notices());
-    Report report = new Report(made.folder(), seal, findings);
-    if (invocation.output().isJson()) {
-      invocation.output().json(report.document(invocation.output()));
+    FoundReport report = job(given).run(invocation.task());
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(document(report, output));
     } else {
-      report.print(invocation.output());
+      print(output, report);
     }
     return ExitCode.DONE;
   }
 
-  private record Report(AuthorityFolder folder, SealPassword seal, List<Finding> findings) {
-    void print(Output output) {
-      Paint paint = output.paint();
-      Certificate certificate = folder.certificate();
-      output.line(
-          paint.heading("Founded ")
-              + HoldingText.name(certificate.subject())
-              + " ("
-              + HoldingText.role(certificate)
-              + ")");
-      output.line("  subject  " + certificate.subject());
-      if (folder.chain().size() > 1) {
-        output.line("  below    " + HoldingText.name(certificate.issuer()));
-      }
-      output.line(
-          "  valid    until "
-              + HoldingText.day(certificate.notAfter())
-              + paint.faint("  from " + certificate.notBefore() + " on"));
-      OptionalInt length =
-          certificate
-              .extensions()
-              .basicConstraints()
-              .map(BasicConstraints::pathLength)
-              .orElse(OptionalInt.empty());
-      output.line(
-          "  may sign "
-              + (length.isEmpty()
-                  ? "end-entity certificates, and intermediates"
-                  : length.getAsInt() == 0
-                      ? "end-entity certificates, no intermediates"
-                      : "end-entity certificates, and "
-                          + HoldingText.count(length.getAsInt(), "level")
-                          + " of intermediates"));
-      certificate
-          .extensions()
-          .nameConstraints()
-          .ifPresent(constraints -> constraints(output, constraints));
-      output.line("  key      " + certificate.publicKey().description());
-      String where = Output.shown(folder.folder()) + "/";
-      output.line(
-          "  into     "
-              + where
-              + paint.faint("  readable by its owner only; its list of revocations is empty"));
-      output.line("             " + AuthorityFolder.CERTIFICATE + paint.faint("  for truststores"));
-      output.line("             " + AuthorityFolder.KEY + paint.faint("  its key"));
-      output.line("  sealed   with " + seal.description());
-      new FindingsSection(output).print(findings);
-      output.line("");
-      output.line(paint.heading("Next"));
-      Action issue =
-          Action.of(Task.ISSUE)
-              .with(Input.AUTHORITY, folder.folder().toString())
-              .with(Input.PASSWORD, seal.source())
-              .with(Input.HOST)
-              .with(Input.INTO)
-              .with(Input.NEW_PASSWORD_FILE);
-      output.pasted("  " + output.commands().form(issue));
-      output.line("      " + paint.faint("makes key, certificate and keystore of a server"));
-    }
+  private static FoundJob job(GivenOptions given) {
+    DistinguishedName subject =
+        given
+            .subject()
+            .orElseThrow(
+                () ->
+                    Usage.wrong(
+                        "The authority has no name.",
+                        "Give it with --subject 'CN=Lanternfish Root,O=Lanternfish Observatory'."));
+    FoundJob.check(subject);
+    Optional<Path> under = given.pathOf("under");
+    boolean root = under.isEmpty();
+    AuthorityPlan plan =
+        new AuthorityPlan(
+            subject,
+            given.keyKind().orElse(KeyKind.EC_P384),
+            given.lasts().orElse(Lifetime.years(root ? 10 : 5)),
+            pathLength(given, root),
+            constraints(given));
+    return new FoundJob(
+        GivenOptions.path(given.argument()), plan, under, given.unlock(), ResultChoice.of(given));
+  }
 
-    private static void constraints(Output output, NameConstraints constraints) {
-      if (!constraints.permitted().isEmpty()) {
-        output.line("  for      " + joined(constraints.permitted()) + " alone");
-      }
-      if (!constraints.excluded().isEmpty()) {
-        output.line("  not for  " + joined(constraints.excluded()));
-      }
+  private static OptionalInt pathLength(GivenOptions given, boolean root) {
+    Optional<String> said = given.value("path-length");
+    if (said.isEmpty()) {
+      return root ? OptionalInt.empty() : OptionalInt.of(0);
     }
+    if (!said.get().matches("[0-9]{1,2}")) {
+      throw Usage.wrong(
+          "'" + Output.shown(said.get()) + "' is not a path length.", "Say a number from 0 to 99.");
+    }
+    return OptionalInt.of(Integer.parseInt(said.get()));
+  }
 
-    private static String joined(List<NameConstraints.Area> areas) {
-      return areas.stream()
-          .map(area -> Output.shown(area.text()))
-          .collect(Collectors.joining(", "));
+  /** Where hosts are permitted by their domain alone, no address is: that is what is meant. */
+  private static NameConstraints constraints(GivenOptions given) {
+    List<NameConstraints.Area> permitted =
+        given.values("permit").stream().map(NameConstraints.Area::parse).toList();
+    List<NameConstraints.Area> excluded =
+        new ArrayList<>(given.values("exclude").stream().map(NameConstraints.Area::parse).toList());
+    if (!permitted.isEmpty()
+        && permitted.stream().noneMatch(area -> area.kind() == GeneralName.NameForm.IP)) {
+      excluded.add(NameConstraints.Area.parse("0.0.0.0/0"));
+      excluded.add(NameConstraints.Area.parse("::/0"));
     }
+    return new NameConstraints(permitted, excluded);
+  }
 
-    AuthorityDocument document(Output output) {
-      return new AuthorityDocument(
-          "authority found",
-          new AuthorityDocument.DescribedAuthority(
-              folder.folder().toString(),
-              CertificateDocument.all(folder.chain()),
-              Optional.empty(),
-              Optional.empty()),
-          FindingDocument.all(findings, output.commands()));
+  private static void print(Output output, FoundReport report) {
+    AuthorityFolder folder = report.folder();
+    Paint paint = output.paint();
+    Certificate certificate = folder.certificate();
+    output.line(
+        paint.heading("Founded ")
+            + HoldingText.name(certificate.subject())
+            + " ("
+            + HoldingText.role(certificate)
+            + ")");
+    output.line("  subject  " + certificate.subject());
+    if (folder.chain().size() > 1) {
+      output.line("  below    " + HoldingText.name(certificate.issuer()));
     }
+    output.line(
+        "  valid    until "
+            + HoldingText.day(certificate.notAfter())
+            + paint.faint("  from " + certificate.notBefore() + " on"));
+    OptionalInt length =
+        certificate
+            .extensions()
+            .basicConstraints()
+            .map(BasicConstraints::pathLength)
+            .orElse(OptionalInt.empty());
+    output.line(
+        "  may sign "
+            + (length.isEmpty()
+                ? "end-entity certificates, and intermediates"
+                : length.getAsInt() == 0
+                    ? "end-entity certificates, no intermediates"
+                    : "end-entity certificates, and "
+                        + HoldingText.count(length.getAsInt(), "level")
+                        + " of intermediates"));
+    certificate
+        .extensions()
+        .nameConstraints()
+        .ifPresent(constraints -> constraints(output, constraints));
+    output.line("  key      " + certificate.publicKey().description());
+    String where = Output.shown(folder.folder()) + "/";
+    output.line(
+        "  into     "
+            + where
+            + paint.faint("  readable by its owner only; its list of revocations is empty"));
+    output.line("             " + AuthorityFolder.CERTIFICATE + paint.faint("  for truststores"));
+    output.line("             " + AuthorityFolder.KEY + paint.faint("  its key"));
+    output.line("  sealed   with " + report.seal().description());
+    new FindingsSection(output).print(report.findings());
+    output.line("");
+    output.line(paint.heading("Next"));
+    Action issue =
+        Action.of(Task.ISSUE)
+            .with(Input.AUTHORITY, folder.folder().toString())
+            .with(Input.PASSWORD, report.seal().source())
+            .with(Input.HOST)
+            .with(Input.INTO)
+            .with(Input.NEW_PASSWORD_FILE);
+    output.pasted("  " + output.commands().form(issue));
+    output.line("      " + paint.faint("makes key, certificate and keystore of a server"));
+  }
+
+  private static void constraints(Output output, NameConstraints constraints) {
+    if (!constraints.permitted().isEmpty()) {
+      output.line("  for      " + joined(constraints.permitted()) + " alone");
+    }
+    if (!constraints.excluded().isEmpty()) {
+      output.line("  not for  " + joined(constraints.excluded()));
+    }
+  }
+
+  private static String joined(List<NameConstraints.Area> areas) {
+    return areas.stream().map(area -> Output.shown(area.text())).collect(Collectors.joining(", "));
+  }
+
+  private static AuthorityDocument document(FoundReport report, Output output) {
+    AuthorityFolder folder = report.folder();
+    return new AuthorityDocument(
+        "authority found",
+        new AuthorityDocument.DescribedAuthority(
+            folder.folder().toString(),
+            CertificateDocument.all(folder.chain()),
+            Optional.empty(),
+            Optional.empty()),
+        FindingDocument.all(report.findings(), output.commands()));
   }
 }

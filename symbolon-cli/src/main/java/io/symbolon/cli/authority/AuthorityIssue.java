@@ -1,44 +1,31 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.authority;
 
-import io.symbolon.chain.Credential;
 import io.symbolon.cli.document.CertificateDocument;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.document.IssueDocument;
+import io.symbolon.cli.document.WrittenDocument;
 import io.symbolon.cli.frame.CommandSpec;
-import io.symbolon.cli.frame.Destination;
-import io.symbolon.cli.frame.DraftOptions;
+import io.symbolon.cli.frame.DestinationChoice;
+import io.symbolon.cli.frame.DraftChoice;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
-import io.symbolon.cli.frame.ResultOptions;
+import io.symbolon.cli.frame.ResultChoice;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.NamesText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.output.WrittenText;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.cli.write.OutputProtection;
-import io.symbolon.cli.write.WrittenResult;
-import io.symbolon.cli.write.WrittenText;
-import io.symbolon.convert.Bundle;
-import io.symbolon.convert.Conversion;
-import io.symbolon.entry.StoreEntry;
-import io.symbolon.failure.SymbolonException;
-import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.Renewal;
-import io.symbolon.issue.RequestDraft;
-import io.symbolon.issue.Signed;
-import io.symbolon.issue.SigningAuthority;
-import io.symbolon.issue.SigningOrder;
-import io.symbolon.key.KeyKind;
+import io.symbolon.issue.Published;
+import io.symbolon.task.authority.IssueJob;
+import io.symbolon.task.authority.IssueReport;
+import io.symbolon.task.result.Destination;
 import io.symbolon.x509.Certificate;
-import java.security.SecureRandom;
-import java.time.Instant;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.Optional;
 
 /** {@code symbolon authority issue}. */
@@ -92,136 +79,98 @@ final class AuthorityIssue {
           "--like is for one credential, and --list for many.", "Leave one of them out.");
     }
     if (given.has("list") && !given.has("self-signed")) {
-      return IssueMany.run(invocation, IssueManyJob.of(given));
+      return IssuedMany.run(invocation, given);
     }
-    return run(invocation, IssueJob.of(given));
-  }
-
-  private static int run(Invocation invocation, IssueJob job) {
-    Destination destination = job.destination();
-    destination.checkPrivate(job.result().existing());
-    Optional<Renewal> like = DraftOptions.like(invocation, job.like(), job.alias(), job.unlock());
-    RequestDraft draft = job.draft().draft(like.map(Renewal::draft));
-    KeyKind kind = job.kind().or(() -> like.flatMap(Renewal::kind)).orElse(IssueJob.USUAL_KEY);
-    SigningOrder order = new SigningOrder(draft, job.lasts());
-    Instant now = invocation.session().clock().instant();
-    List<Finding> findings = new ArrayList<>();
-    List<Finding> registerFindings = List.of();
-    Optional<SigningAuthority> authority = Optional.empty();
-    if (job.by().isPresent()) {
-      AuthorityFolder folder = invocation.authority(job.by().get());
-      authority =
-          Optional.of(
-              OpenedAuthority.of(invocation, folder, job.unlock()).publishing(job.published()));
-      findings.addAll(authority.get().authority().judge(order, now, destination.shown()));
-      registerFindings = authority.get().findings();
+    IssueReport report = job(given).run(invocation.task());
+    Output output = invocation.output();
+    if (report.refusal().isPresent()) {
+      return AuthoritySign.refused(invocation, report.findings(), report.refusal().get());
+    }
+    if (output.isJson()) {
+      output.json(document(report, output));
     } else {
-      findings.addAll(draft.check(destination.shown()));
+      print(output, report);
     }
-    Optional<Finding> problem =
-        findings.stream().filter(f -> f.level() == io.symbolon.finding.Level.PROBLEM).findFirst();
-    if (problem.isPresent()) {
-      return AuthoritySign.refused(invocation, findings, problem.get());
-    }
-    OutputProtection guard = OutputProtection.of(invocation, job.result(), destination, true);
-    String alias =
-        job.alias()
-            .or(() -> like.flatMap(Renewal::key).flatMap(match -> match.key().alias()))
-            .orElse(DraftOptions.fileName(draft));
-    Optional<Signed<Credential>> signed =
-        authority.map(signing -> signing.issueUnrecorded(order, kind));
-    Credential credential =
-        signed.map(Signed::value).orElseGet(() -> order.selfSigned(kind, now, new SecureRandom()));
-    // It is recorded when its file is ready, and gets its name then.
-    WrittenResult result;
-    try {
-      result =
-          WrittenResult.write(
-              invocation,
-              destination,
-              conversion(destination, job.result(), credential, alias, job.withRoot()),
-              job.result().existing(),
-              guard,
-              List.of(),
-              () -> signed.ifPresent(Signed::record));
-    } catch (SymbolonException e) {
-      throw signed.isPresent()
-          ? NotHandedOut.credentials(signed.get(), List.of(credential.certificate()), e)
-          : e;
-    }
-    findings.addAll(registerFindings);
-    findings.addAll(result.findings());
-    findings.addAll(invocation.notices());
-    Report report =
-        new Report(credential, authority.map(SigningAuthority::folder), alias, result, findings);
-    if (invocation.output().isJson()) {
-      invocation.output().json(report.document(invocation.output()));
-    } else {
-      report.print(invocation.output());
-    }
-    return Finding.anyProblem(registerFindings) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return report.registerDamaged() ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  static Conversion conversion(
-      Destination destination,
-      ResultOptions result,
-      Credential credential,
-      String alias,
-      boolean withRoot) {
-    Credential written = withRoot ? credential : credential.withoutRoot();
-    return Conversion.of(
-        Bundle.of(List.of(new StoreEntry.KeyEntry(alias, written.key(), written.chain()))),
-        destination.target(),
-        result.keyForm(),
-        destination.shown());
+  private static IssueJob job(GivenOptions given) {
+    boolean lab = given.has("self-signed");
+    if (lab && (given.has("by") || given.has("list"))) {
+      throw Usage.wrong(
+          "--self-signed is without an authority and for one alone.",
+          "Leave out --self-signed, or --by and --list.");
+    }
+    if (lab && given.has("list-at")) {
+      throw Usage.wrong(
+          "--self-signed has no authority, and --list-at is for one's list.",
+          "Leave one of them out.");
+    }
+    Destination destination = DestinationChoice.of(given);
+    return new IssueJob(
+        lab ? Optional.empty() : Optional.of(given.by()),
+        DraftChoice.of(given),
+        given.pathOf("like"),
+        given.lasts().orElse(IssueJob.USUAL),
+        given.keyKind(),
+        destination,
+        given.value("alias"),
+        given.has("with-root"),
+        given.unlock(),
+        ResultChoice.of(given),
+        published(given));
   }
 
-  private record Report(
-      Credential credential,
-      Optional<AuthorityFolder> folder,
-      String alias,
-      WrittenResult result,
-      List<Finding> findings) {
-    void print(Output output) {
-      Paint paint = output.paint();
-      Certificate certificate = credential.certificate();
-      output.line(
-          paint.heading(folder.isPresent() ? "Issued " : "Made a self-signed certificate of ")
-              + HoldingText.name(certificate.subject())
-              + ", until "
-              + HoldingText.day(certificate.notAfter()));
-      output.line(
-          "  subject  " + (certificate.subject().isEmpty() ? "(empty)" : certificate.subject()));
-      NamesText.print(output, certificate.alternativeNames());
-      output.line(
-          "  for      "
-              + io.symbolon.issue.Use.of(certificate.extensions()).orElseThrow().title()
-              + paint.faint("  no authority"));
-      output.line("  key      " + certificate.publicKey().description() + paint.faint("  new"));
-      output.line("  serial   " + certificate.serialHex());
-      folder.ifPresent(
-          from ->
-              output.line(
-                  "  by       "
-                      + HoldingText.name(from.certificate().subject())
-                      + paint.faint("  on record in " + Output.shown(from.folder()))));
-      WrittenText text = new WrittenText(output, result);
-      text.where(
-          result.destination().target().isStore()
-              ? ", alias '" + HoldingText.plain(alias) + "'"
-              : "");
-      new FindingsSection(output).print(findings);
-    }
+  /** Where the authority publishes its list. */
+  static Published published(GivenOptions given) {
+    return new Published(
+        given.value("list-at").map(Published::address), Optional.empty(), Optional.empty());
+  }
 
-    IssueDocument document(Output output) {
-      return new IssueDocument(
-          "authority issue",
-          Optional.empty(),
-          Optional.of(
-              new IssueDocument.IssuedCredential(
-                  result.document(), alias, CertificateDocument.all(credential.chain()))),
-          Optional.empty(),
-          FindingDocument.all(findings, output.commands()));
-    }
+  private static void print(Output output, IssueReport report) {
+    IssueReport.Issued issued = report.issued().orElseThrow();
+    Optional<AuthorityFolder> folder = issued.folder();
+    Paint paint = output.paint();
+    Certificate certificate = issued.credential().certificate();
+    output.line(
+        paint.heading(folder.isPresent() ? "Issued " : "Made a self-signed certificate of ")
+            + HoldingText.name(certificate.subject())
+            + ", until "
+            + HoldingText.day(certificate.notAfter()));
+    output.line(
+        "  subject  " + (certificate.subject().isEmpty() ? "(empty)" : certificate.subject()));
+    NamesText.print(output, certificate.alternativeNames());
+    output.line(
+        "  for      "
+            + io.symbolon.issue.Use.of(certificate.extensions()).orElseThrow().title()
+            + paint.faint("  no authority"));
+    output.line("  key      " + certificate.publicKey().description() + paint.faint("  new"));
+    output.line("  serial   " + certificate.serialHex());
+    folder.ifPresent(
+        from ->
+            output.line(
+                "  by       "
+                    + HoldingText.name(from.certificate().subject())
+                    + paint.faint("  on record in " + Output.shown(from.folder()))));
+    WrittenText text = new WrittenText(output, issued.result());
+    text.where(
+        issued.result().destination().target().isStore()
+            ? ", alias '" + HoldingText.plain(issued.alias()) + "'"
+            : "");
+    new FindingsSection(output).print(report.findings());
+  }
+
+  private static IssueDocument document(IssueReport report, Output output) {
+    IssueReport.Issued issued = report.issued().orElseThrow();
+    return new IssueDocument(
+        "authority issue",
+        Optional.empty(),
+        Optional.of(
+            new IssueDocument.IssuedCredential(
+                WrittenDocument.of(issued.result()),
+                issued.alias(),
+                CertificateDocument.all(issued.credential().chain()))),
+        Optional.empty(),
+        FindingDocument.all(report.findings(), output.commands()));
   }
 }

@@ -55,7 +55,7 @@ final class AuthorityList {
     if (page.isPresent() && given.has("all")) {
       throw Usage.wrong("--all shows every page, and --page one.", "Leave one of them out.");
     }
-    AuthorityFolder folder = invocation.authority(GivenOptions.path(given.argument()));
+    AuthorityFolder folder = invocation.task().authority(GivenOptions.path(given.argument()));
     Ledger ledger = folder.reconcile();
     Instant now = invocation.session().clock().instant();
     Output output = invocation.output();

@@ -14,13 +14,11 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.finding.Finding;
-import io.symbolon.finding.FindingKind;
-import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Ledger;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.task.authority.RecordsJob;
+import io.symbolon.task.authority.RecordsPlaces;
+import io.symbolon.task.authority.RecordsReport;
 import io.symbolon.text.VisibleText;
-import java.security.SecureRandom;
-import java.util.Optional;
 
 /** {@code symbolon authority records FOLDER}. */
 final class AuthorityRecords {
@@ -40,25 +38,19 @@ final class AuthorityRecords {
   }
 
   static int run(Invocation invocation, GivenOptions given) {
-    AuthorityFolder folder = invocation.authority(GivenOptions.path(given.argument()));
-    Optional<String> into = given.value("into").map(AuthorityRecords::place);
-    AuthorityFolder now = folder;
-    boolean moves =
-        into.isPresent() && !into.get().equals(folder.recordsPlace().orElse(RecordsPlaces.FILES));
-    if (moves) {
-      SigningAuthority authority =
-          folder.unlock(invocation.keyPasswords(folder, given.unlock()), new SecureRandom());
-      now = RecordsPlaces.move(authority, into.get()).folder();
-      invocation.closing(now);
-    }
-    Ledger ledger = now.checkRecords();
-    Report report = new Report(now, ledger, moves);
-    if (invocation.output().isJson()) {
-      invocation.output().json(report.document(invocation.output()));
+    RecordsReport report =
+        new RecordsJob(
+                GivenOptions.path(given.argument()),
+                given.value("into").map(AuthorityRecords::place),
+                given.unlock())
+            .run(invocation.task());
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(document(report, output));
     } else {
-      report.print(invocation.output());
+      print(output, report);
     }
-    return Finding.anyProblem(ledger.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return Finding.anyProblem(report.ledger().findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
   private static String place(String text) {
@@ -72,47 +64,33 @@ final class AuthorityRecords {
         "Say files, folder, or the address of a database that begins with jdbc:");
   }
 
-  private record Report(AuthorityFolder folder, Ledger ledger, boolean moved) {
-    private String where() {
-      String place = folder.recordsPlace().orElse(RecordsPlaces.FILES);
-      return switch (place) {
-        case RecordsPlaces.FILES -> "the files of " + folder.folder();
-        case IssueTablesOpener.IN_FOLDER ->
-            "the database " + folder.folder().resolve(IssueTablesOpener.NAME);
-        default -> IssueTablesOpener.shown(place);
-      };
-    }
+  private static void print(Output output, RecordsReport report) {
+    Ledger ledger = report.ledger();
+    Paint paint = output.paint();
+    output.line(
+        paint.heading(report.moved() ? "Moved the records of " : "Records of ")
+            + HoldingText.name(report.folder().certificate().subject()));
+    output.line("  in       " + VisibleText.of(report.where()));
+    output.line("  issued   " + HoldingText.count(ledger.issued().size(), "certificate"));
+    output.line("  revoked  " + ledger.revoked().size());
+    output.line(
+        "  checked  "
+            + (report.isWhole()
+                ? paint.good("every entry is whole, and the authority has signed the last")
+                : "every entry was read; see below"));
+    new FindingsSection(output).print(ledger.findings());
+  }
 
-    private boolean whole() {
-      return ledger.findings().stream().noneMatch(one -> one.is(FindingKind.REGISTER_CHANGED));
-    }
-
-    void print(Output output) {
-      Paint paint = output.paint();
-      output.line(
-          paint.heading(moved ? "Moved the records of " : "Records of ")
-              + HoldingText.name(folder.certificate().subject()));
-      output.line("  in       " + VisibleText.of(where()));
-      output.line("  issued   " + HoldingText.count(ledger.issued().size(), "certificate"));
-      output.line("  revoked  " + ledger.revoked().size());
-      output.line(
-          "  checked  "
-              + (whole()
-                  ? paint.good("every entry is whole, and the authority has signed the last")
-                  : "every entry was read; see below"));
-      new FindingsSection(output).print(ledger.findings());
-    }
-
-    RecordsDocument document(Output output) {
-      return new RecordsDocument(
-          "authority records",
-          folder.folder().toString(),
-          folder.recordsPlace().map(IssueTablesOpener::shown).orElse(RecordsPlaces.FILES),
-          moved,
-          ledger.issued().size(),
-          ledger.revoked().size(),
-          whole(),
-          FindingDocument.all(ledger.findings(), output.commands()));
-    }
+  private static RecordsDocument document(RecordsReport report, Output output) {
+    Ledger ledger = report.ledger();
+    return new RecordsDocument(
+        "authority records",
+        report.folder().folder().toString(),
+        report.place(),
+        report.moved(),
+        ledger.issued().size(),
+        ledger.revoked().size(),
+        report.isWhole(),
+        FindingDocument.all(ledger.findings(), output.commands()));
   }
 }

@@ -2,9 +2,8 @@
 package io.symbolon.cli.authority;
 
 import io.symbolon.acme.answer.AnswerPlan;
-import io.symbolon.acme.answer.AuthorityServer;
-import io.symbolon.acme.records.Records;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
@@ -12,13 +11,11 @@ import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.task.authority.ServeJob;
+import io.symbolon.task.authority.ServedAuthority;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
-import java.security.SecureRandom;
 import java.util.Optional;
-import java.util.concurrent.CountDownLatch;
-import java.util.concurrent.TimeUnit;
 
 /** {@code symbolon authority serve}. */
 final class AuthorityServe {
@@ -82,58 +79,24 @@ final class AuthorityServe {
         .talking();
   }
 
-  static int run(Invocation invocation, ServeJob job) {
-    AuthorityFolder folder = invocation.authority(job.by());
-    SigningAuthority signing =
-        folder.unlock(invocation.keyPasswords(folder, job.unlock()), new SecureRandom());
-    ServedRecords records =
-        ServedRecords.open(signing, job.records(), invocation.session().clock());
-    AuthorityServer server;
-    try {
-      server =
-          AuthorityServer.start(
-              records.signing(),
-              records.records(),
-              job.plan(),
-              new SecureRandom(),
-              invocation.session().clock());
-    } catch (RuntimeException e) {
-      records.close();
-      throw e;
-    }
-    Runnable end =
-        () -> {
-          server.close();
-          records.close();
-        };
-    Thread atExit = new Thread(end);
+  static int run(Invocation invocation, GivenOptions given) {
+    ServeJob job = ServeOptions.job(given);
+    ServedAuthority served = job.start(invocation.task());
+    Thread atExit = new Thread(served::close);
     Runtime.getRuntime().addShutdownHook(atExit);
-    tell(invocation.output(), folder, server, job.plan());
+    tell(invocation.output(), served, job.plan());
     invocation.session().flush();
-    Optional<SymbolonException> failure = untilItEnds(records.records());
+    Optional<SymbolonException> failure = served.untilItEnds();
     Runtime.getRuntime().removeShutdownHook(atExit);
-    end.run();
+    served.close();
     if (failure.isPresent()) {
       throw failure.get();
     }
     return ExitCode.DONE;
   }
 
-  /** Until the process is told to end, or nothing can be put on record any more. */
-  private static Optional<SymbolonException> untilItEnds(Records records) {
-    CountDownLatch never = new CountDownLatch(1);
-    try {
-      while (records.end().isEmpty()) {
-        boolean unused = never.await(1, TimeUnit.SECONDS);
-      }
-      return records.end().map(e -> e.restated("The authority no longer answers."));
-    } catch (InterruptedException e) {
-      return Optional.empty();
-    }
-  }
-
-  private static void tell(
-      Output output, AuthorityFolder folder, AuthorityServer server, AnswerPlan plan) {
+  private static void tell(Output output, ServedAuthority server, AnswerPlan plan) {
+    AuthorityFolder folder = server.folder();
     Paint paint = output.paint();
     Certificate root = folder.chain().get(folder.chain().size() - 1);
     output.line(

@@ -6,13 +6,12 @@ import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.compare.Comparison;
-import io.symbolon.seal.Secret;
-import io.symbolon.survey.Survey;
+import io.symbolon.task.compare.CompareJob;
+import io.symbolon.task.compare.CompareReport;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.stream.Stream;
 
 /** {@code symbolon compare ONE OTHER}. */
 public final class CompareCommand {
@@ -31,34 +30,16 @@ public final class CompareCommand {
 
   public static int run(Invocation invocation, GivenOptions given) {
     List<Path> paths = given.paths();
-    List<Secret> unlock = invocation.unlock(given.unlock());
-    Comparison comparison =
-        Comparison.of(
-            read(invocation, paths.get(0), unlock), read(invocation, paths.get(1), unlock));
-    if (invocation.output().isJson()) {
-      invocation
-          .output()
-          .json(
-              CompareDocument.of(
-                  paths, comparison, invocation.notices(), invocation.output().commands()));
+    CompareReport report =
+        new CompareJob(paths.get(0), paths.get(1), given.unlock()).run(invocation.task());
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(
+          CompareDocument.of(paths, report.comparison(), report.notices(), output.commands()));
     } else {
-      new CompareText(invocation.output(), paths, comparison, given.has("details"))
-          .print(invocation.notices());
+      new CompareText(output, paths, report.comparison(), given.has("details"))
+          .print(report.notices());
     }
-    return Stream.of(comparison.one(), comparison.other())
-        .flatMap(side -> side.failures().stream())
-        .map(failure -> ExitCode.of(failure.reason()))
-        .findFirst()
-        .orElse(ExitCode.DONE);
-  }
-
-  /** One side; where nothing of it can be read, there is nothing to compare. */
-  private static Survey read(Invocation invocation, Path path, List<Secret> unlock) {
-    Survey side = invocation.survey(List.of(path), unlock);
-    boolean nothing = side.files().stream().allMatch(file -> file.isEmpty());
-    if (nothing && !side.failures().isEmpty()) {
-      throw side.failures().get(0);
-    }
-    return side;
+    return report.failure().map(failure -> ExitCode.of(failure.reason())).orElse(ExitCode.DONE);
   }
 }

@@ -2,11 +2,11 @@
 package io.symbolon.cli.configure;
 
 import io.symbolon.cli.frame.GivenOptions;
-import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.file.Owner;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.server.ClientKind;
+import io.symbolon.task.PasswordSource;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
 import java.util.List;
@@ -34,7 +34,7 @@ record ClientJob(
     Optional<String> form,
     JoinOptions chains,
     boolean write,
-    List<SecretSource> unlock) {
+    List<PasswordSource> unlock) {
   private static final List<String> OF_SERVERS =
       List.of(
           "client-trust",

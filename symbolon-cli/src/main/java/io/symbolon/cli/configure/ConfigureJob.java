@@ -2,7 +2,6 @@
 package io.symbolon.cli.configure;
 
 import io.symbolon.cli.frame.GivenOptions;
-import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.file.Owner;
@@ -11,6 +10,7 @@ import io.symbolon.join.JoinOptions;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Wish;
+import io.symbolon.task.PasswordSource;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -60,7 +60,7 @@ record ConfigureJob(
     JoinOptions chains,
     boolean write,
     boolean reload,
-    List<SecretSource> unlock) {
+    List<PasswordSource> unlock) {
   /** A role, and the file with the certificate of whoever has it. */
   record RoleFile(String role, Path file) {
     static RoleFile parse(String text) {

@@ -3,7 +3,6 @@ package io.symbolon.cli.configure;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -19,6 +18,7 @@ import io.symbolon.survey.Holding;
 import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
+import io.symbolon.task.PasswordSource;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -97,7 +97,7 @@ final class WishedFiles {
   }
 
   /** Files that were named for a purpose: each of them must be read. */
-  static Survey whole(Invocation invocation, List<Path> files, List<SecretSource> unlock) {
+  static Survey whole(Invocation invocation, List<Path> files, List<PasswordSource> unlock) {
     return whole(invocation.surveyor(invocation.unlock(unlock)), files);
   }
 
@@ -105,7 +105,7 @@ final class WishedFiles {
   static Survey whole(
       Invocation invocation,
       List<Path> files,
-      List<SecretSource> unlock,
+      List<PasswordSource> unlock,
       Collection<Certificate> others) {
     return whole(invocation.surveyor(invocation.unlock(unlock)).withKnownRoots(others), files);
   }

@@ -3,6 +3,7 @@ package io.symbolon.cli.document;
 
 import com.fasterxml.jackson.annotation.JsonPropertyDescription;
 import io.symbolon.cli.output.CommandText;
+import io.symbolon.cli.output.OptionNames;
 import io.symbolon.finding.About;
 import io.symbolon.finding.Finding;
 import java.nio.file.Path;
@@ -58,7 +59,7 @@ public record FindingDocument(
         finding.id(),
         finding.level().word(),
         finding.where().isEmpty() ? commands.named() : finding.where(),
-        finding.statement(),
+        finding.statement(OptionNames::mention),
         commands.paragraph(finding.remedy()),
         commands.commands(finding.remedy()),
         AboutDocument.of(finding.about()));

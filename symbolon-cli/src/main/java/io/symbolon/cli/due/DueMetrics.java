@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.due;
 
+import io.symbolon.cli.document.DueDocument;
 import io.symbolon.due.DueItem;
+import io.symbolon.task.due.DueReport;
 import io.symbolon.x509.Certificate;
 import java.util.HashSet;
 import java.util.Set;
@@ -20,7 +22,7 @@ final class DueMetrics {
     for (DueItem item : report.items()) {
       String labels =
           "{kind=\""
-              + DueReport.word(item)
+              + DueDocument.word(item)
               + "\",name=\""
               + escaped(item.name())
               + "\",place=\""

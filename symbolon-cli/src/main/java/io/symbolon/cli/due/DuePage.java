@@ -5,6 +5,7 @@ import io.symbolon.cli.output.CommandText;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.due.DueItem;
 import io.symbolon.finding.Finding;
+import io.symbolon.task.due.DueReport;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
@@ -203,7 +204,7 @@ final class DuePage {
                   html.append("<br><span class=\"soft\">").append(escaped(use)).append("</span>"));
       html.append("</td>");
       if (remedies) {
-        html.append("<td>").append(escaped(item.remedy().advice()));
+        html.append("<td>").append(escaped(commands.advice(item.remedy())));
         commands
             .lines(item.remedy())
             .forEach(

@@ -7,6 +7,7 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.due.DueItem;
 import io.symbolon.finding.Level;
+import io.symbolon.task.due.DueReport;
 import java.util.List;
 
 /** What ends, for a person at a terminal. */
@@ -45,7 +46,7 @@ final class DueText {
       output.line("");
       line(item);
       uses(item, USES);
-      output.line("    To do: " + item.remedy().advice());
+      output.line("    To do: " + output.commands().advice(item.remedy()));
       output
           .commands()
           .lines(item.remedy())

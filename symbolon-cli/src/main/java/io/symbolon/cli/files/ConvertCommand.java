@@ -3,21 +3,29 @@ package io.symbolon.cli.files;
 
 import io.symbolon.cli.document.ConvertDocument;
 import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.document.WrittenDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
-import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.DestinationChoice;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.output.FindingsText;
+import io.symbolon.cli.frame.ResultChoice;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.WrittenText;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.cli.write.WrittenResult;
-import io.symbolon.cli.write.WrittenText;
-import io.symbolon.convert.Conversion;
+import io.symbolon.convert.ContentPart;
+import io.symbolon.convert.ConvertOptions;
 import io.symbolon.finding.Finding;
-import io.symbolon.seal.Secret;
-import io.symbolon.survey.Survey;
-import java.util.List;
+import io.symbolon.task.convert.ConvertJob;
+import io.symbolon.task.result.WrittenResult;
+import io.symbolon.text.VisibleText;
+import java.util.Arrays;
+import java.util.EnumSet;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /** {@code symbolon convert FILE...}. */
 public final class ConvertCommand {
@@ -31,7 +39,7 @@ public final class ConvertCommand {
             "part",
             "PART",
             "What of it: "
-                + ConvertJob.words()
+                + words()
                 + ". Otherwise everything that the format can hold. May be given several times.")
         .value(
             "alias",
@@ -50,14 +58,7 @@ public final class ConvertCommand {
   }
 
   public static int run(Invocation invocation, GivenOptions given) {
-    ConvertJob job = ConvertJob.of(given);
-    job.destination().check(job.result().existing());
-    List<Secret> unlock = invocation.unlock(job.unlock());
-    WrittenResult result =
-        invocation.holding(
-            List.of(job.destination().path()),
-            job.result(),
-            () -> convert(invocation, job, unlock));
+    WrittenResult result = job(given).run(invocation.task());
     Output output = invocation.output();
     if (output.isJson()) {
       output.json(document(result, output));
@@ -67,32 +68,45 @@ public final class ConvertCommand {
     return Finding.anyProblem(result.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static WrittenResult convert(Invocation invocation, ConvertJob job, List<Secret> unlock) {
-    Destination destination = job.destination();
-    Survey survey = invocation.survey(job.files(), unlock);
-    Conversion conversion =
-        Conversion.plan(
-            survey,
-            job.content(),
-            destination.target(),
-            job.result().keyForm(),
-            destination.shown());
-    if (!destination.folder()) {
-      conversion.checkOneKey();
+  private static ConvertJob job(GivenOptions given) {
+    ConvertOptions content = content(given);
+    return ConvertJob.of(given.paths(), DestinationChoice.of(given))
+        .unlock(given.unlock())
+        .content(content)
+        .result(ResultChoice.of(given))
+        .build();
+  }
+
+  /** The parts that can be named. */
+  private static String words() {
+    return Arrays.stream(ContentPart.values())
+        .map(ContentPart::word)
+        .collect(Collectors.joining(", "));
+  }
+
+  private static ConvertOptions content(GivenOptions given) {
+    Set<ContentPart> parts = EnumSet.noneOf(ContentPart.class);
+    for (String word : given.values("part")) {
+      parts.add(
+          ContentPart.ofWord(word)
+              .orElseThrow(
+                  () ->
+                      Usage.wrong(
+                          "There is no part '" + VisibleText.of(word) + "'.",
+                          "Say one of " + words() + ".")));
     }
-    if (conversion.holdsKeys()) {
-      destination.checkPrivate(job.result().existing());
+    Map<String, String> renames = new LinkedHashMap<>();
+    for (String rename : given.values("rename")) {
+      int equals = rename.lastIndexOf('='); // an old alias may be a whole subject
+      if (equals < 1 || equals == rename.length() - 1) {
+        throw Usage.wrong(
+            "'" + VisibleText.of(rename) + "' names no old and new alias.",
+            "Say --rename OLD=NEW, such as --rename 1=ingest.");
+      }
+      renames.put(rename.substring(0, equals), rename.substring(equals + 1));
     }
-    Output output = invocation.output();
-    if (!output.isJson() && !conversion.findings().isEmpty()) {
-      // Before anything is asked or written: what will not be there afterwards.
-      output.line(output.paint().heading("Before writing"));
-      FindingsText.print(output, conversion.findings());
-      output.line("");
-      invocation.session().flush();
-    }
-    return WrittenResult.write(invocation, job.result(), destination, conversion)
-        .with(invocation.notices());
+    return new ConvertOptions(
+        parts, given.values("alias"), given.values("leave-out"), renames, given.has("with-root"));
   }
 
   private static void print(Output output, WrittenResult result) {
@@ -117,7 +131,7 @@ public final class ConvertCommand {
   private static ConvertDocument document(WrittenResult result, Output output) {
     return new ConvertDocument(
         "convert",
-        result.document(),
+        WrittenDocument.of(result),
         result.entries().stream().map(ConvertDocument.WrittenEntry::of).toList(),
         result.conversion().bundle().requests().size(),
         result.conversion().bundle().publicKeys().size(),

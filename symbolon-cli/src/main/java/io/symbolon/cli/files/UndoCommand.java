@@ -6,22 +6,19 @@ import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.failure.Reason;
-import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Undo;
-import java.nio.file.Files;
+import io.symbolon.issue.Lifetime;
+import io.symbolon.task.undo.UndoJob;
+import io.symbolon.task.undo.UndoReport;
 import java.nio.file.Path;
-import java.time.Duration;
-import java.time.Instant;
 import java.util.List;
 
 /** {@code symbolon undo FILE}. */
 public final class UndoCommand {
-  private static final String EARLIER = ".symbolon-undo"; // where older versions kept files
-
   private UndoCommand() {}
 
   public static CommandSpec spec(CommandAction self) {
@@ -47,73 +44,66 @@ public final class UndoCommand {
   }
 
   public static int run(Invocation invocation, GivenOptions given) {
-    UndoJob job = UndoJob.of(given);
+    UndoReport report = job(given).run(invocation.task());
     Output output = invocation.output();
-    switch (job.action()) {
-      case FORGET -> forget(output, job, invocation.session().clock().instant());
-      case LIST -> list(output, job.paths(), Undo.replacements(job.paths()));
-      case BRING_BACK -> bringBack(output, job);
+    if (output.isJson()) {
+      output.json(
+          report.action() == UndoJob.Action.FORGET
+              ? UndoDocument.forgotten(report.forgotten())
+              : UndoDocument.of(report.versions()));
+      return ExitCode.DONE;
+    }
+    switch (report.action()) {
+      case FORGET -> forgotten(output, report);
+      case LIST -> list(output, report);
+      case BRING_BACK -> print(output, report.versions());
     }
     return ExitCode.DONE;
   }
 
-  private static void bringBack(Output output, UndoJob job) {
-    List<Undo.Replacement> replacements = Undo.replacements(job.paths());
-    List<Undo.Replacement> meant =
-        job.at().isPresent()
-            ? replacements.stream().filter(one -> one.stamp().startsWith(job.at().get())).toList()
-            : replacements.stream().limit(1).toList();
-    if (meant.size() != 1) {
-      throw new SymbolonException(
-          meant.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
-          "There is nothing to undo for " + Output.shown(job.paths()) + ".",
-          meant.isEmpty()
-              ? job.at()
-                  .map(moment -> "Nothing was replaced at " + Output.shown(moment) + ".")
-                  .orElse("No earlier version of it is kept by this account." + beside(job.paths()))
-              : meant.size()
-                  + " replacements begin with "
-                  + Output.shown(job.at().orElse(""))
-                  + ".",
-          "See what there is with symbolon undo --list FOLDER. Each account keeps what it has"
-              + " replaced itself: run the command as the account that replaced the file.");
+  private static UndoJob job(GivenOptions given) {
+    List<Path> paths =
+        given.arguments().isEmpty()
+            ? List.of(Path.of("."))
+            : given.paths().stream()
+                .map(Path::normalize)
+                .map(path -> path.toString().isEmpty() ? Path.of(".") : path)
+                .toList();
+    boolean forget = given.has("forget");
+    if (forget && (given.has("list") || given.has("at"))) {
+      throw Usage.wrong(
+          "--forget goes with --older-than and --keep alone.", "Leave --list and --at out.");
     }
-    for (Path path : job.paths()) {
-      boolean has =
-          Undo.replacements(path).stream().anyMatch(one -> one.number() == meant.get(0).number());
-      if (!has) {
-        throw new SymbolonException(
-            Reason.AMBIGUOUS,
-            "Nothing was brought back.",
-            Output.shown(path) + " has nothing of the command of " + meant.get(0).stamp() + ".",
-            "Leave it out, or name the moment with --at.");
-      }
+    if (!forget && (given.has("older-than") || given.has("keep"))) {
+      throw Usage.wrong(
+          "--older-than and --keep say what --forget removes.", "Add --forget, or leave them out.");
     }
-    Undo.bringBack(meant.get(0));
-    List<Undo.Version> versions = meant.get(0).versions();
-    if (output.isJson()) {
-      output.json(UndoDocument.of(versions));
-    } else {
-      print(output, versions);
+    if (forget) {
+      UndoJob job = UndoJob.forget(paths);
+      UndoJob aged = given.value("older-than").map(Lifetime::parse).map(job::olderThan).orElse(job);
+      return given.value("keep").map(UndoCommand::number).map(aged::keeping).orElse(aged);
+    }
+    UndoJob job = given.has("list") ? UndoJob.list(paths) : UndoJob.bringBack(paths);
+    return given.value("at").map(job::at).orElse(job);
+  }
+
+  private static int number(String text) {
+    try {
+      return Math.max(0, Integer.parseInt(text));
+    } catch (NumberFormatException e) {
+      throw Usage.wrong(
+          "'" + Output.shown(text) + "' is not a number.", "Say, for example, --keep 3.");
     }
   }
 
-  private static void forget(Output output, UndoJob job, Instant now) {
-    Duration age =
-        job.olderThan().map(lasts -> Duration.between(now, lasts.from(now))).orElse(Duration.ZERO);
-    int forgotten = 0;
-    for (Path path : job.paths()) {
-      forgotten += Undo.forget(path, age, job.keep());
-    }
-    String shown = Output.shown(job.paths());
-    if (output.isJson()) {
-      output.json(UndoDocument.forgotten(forgotten));
-    } else if (forgotten == 0) {
+  private static void forgotten(Output output, UndoReport report) {
+    String shown = Output.shown(report.paths());
+    if (report.forgotten() == 0) {
       output.line("No earlier version of " + shown + " is kept that this removes.");
     } else {
       output.line(
           output.paint().heading("Forgot ")
-              + HoldingText.count(forgotten, "earlier version")
+              + HoldingText.count(report.forgotten(), "earlier version")
               + " of "
               + shown);
       output.line(
@@ -138,24 +128,19 @@ public final class UndoCommand {
         output.paint().faint("  what was there is kept in turn; the same command brings it back"));
   }
 
-  private static void list(Output output, List<Path> paths, List<Undo.Replacement> replacements) {
-    if (output.isJson()) {
-      output.json(
-          UndoDocument.of(replacements.stream().flatMap(one -> one.versions().stream()).toList()));
-      return;
-    }
-    if (replacements.isEmpty()) {
+  private static void list(Output output, UndoReport report) {
+    if (report.replacements().isEmpty()) {
       output.line(
           "No earlier version of anything at "
-              + Output.shown(paths)
+              + Output.shown(report.paths())
               + " is kept by this account."
-              + beside(paths));
+              + report.earlier().map(folder -> " " + UndoJob.ofEarlier(folder)).orElse(""));
       return;
     }
     output.line(
         output.paint().heading("What can be undone")
             + output.paint().faint("  the latest first; --at MOMENT undoes an earlier one"));
-    for (Undo.Replacement one : replacements) {
+    for (Undo.Replacement one : report.replacements()) {
       String lead = "  " + one.stamp() + "  ";
       for (Undo.Version version : one.versions()) {
         output.line(
@@ -165,18 +150,5 @@ public final class UndoCommand {
         lead = " ".repeat(lead.length());
       }
     }
-  }
-
-  /** A folder of that name is no proof that this account has kept anything in it. */
-  private static String beside(List<Path> paths) {
-    for (Path path : paths) {
-      Path folder = Files.isDirectory(path) ? path : path.toAbsolutePath().getParent();
-      if (folder != null && Files.isDirectory(folder.resolve(EARLIER))) {
-        return " "
-            + Output.shown(folder.resolve(EARLIER))
-            + " is not on record as this account's. If an older version of Symbolon made it, copy the file from there by hand.";
-      }
-    }
-    return "";
   }
 }

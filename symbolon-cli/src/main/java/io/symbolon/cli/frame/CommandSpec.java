@@ -136,7 +136,7 @@ public final class CommandSpec {
         "as",
         "FORMAT",
         "The format of the result; otherwise told from the ending of --into: "
-            + Destination.help()
+            + DestinationChoice.help()
             + ".");
     value(
         "seal",

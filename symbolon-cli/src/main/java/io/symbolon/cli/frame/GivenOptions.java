@@ -7,6 +7,9 @@ import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.Use;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.key.KeyKind;
+import io.symbolon.task.PasswordSource;
+import io.symbolon.task.RulesSource;
+import io.symbolon.task.SealSource;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;
@@ -170,13 +173,15 @@ public final class GivenOptions {
   }
 
   /** The sources of the passwords to try, in the order they were named. */
-  public List<SecretSource> unlock() {
-    return values("unlock").stream().map(source -> SecretSource.parse("--unlock", source)).toList();
+  public List<PasswordSource> unlock() {
+    return values("unlock").stream()
+        .map(source -> PasswordOption.known("--unlock", source))
+        .toList();
   }
 
-  /** Where a password comes from that an option names. */
-  public Optional<SecretSource> secret(String option) {
-    return value(option).map(source -> SecretSource.parse("--" + option, source));
+  /** Where the password for a result comes from that an option names. */
+  public Optional<SealSource> seal(String option) {
+    return value(option).map(source -> PasswordOption.seal("--" + option, source));
   }
 
   /** Everything on the command line that is the path of a file, or of one that is to be made. */

@@ -1,85 +1,79 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.order;
 
-import io.symbolon.acme.RemoteAccount;
 import io.symbolon.acme.folder.AccountFolder;
 import io.symbolon.acme.folder.Standing;
 import io.symbolon.acme.wire.AccountKey;
 import io.symbolon.cli.document.AccountDocument;
 import io.symbolon.cli.document.FindingDocument;
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.key.KeyKind;
+import io.symbolon.task.order.AccountJob;
+import io.symbolon.task.order.AccountReport;
+import io.symbolon.task.order.AccountSource;
+import io.symbolon.task.order.OrderAccount;
+import io.symbolon.task.order.StoredRenewal;
 import io.symbolon.text.VisibleText;
-import java.security.KeyPair;
-import java.security.SecureRandom;
+import java.net.URI;
 import java.util.List;
+import java.util.Locale;
 
 /** {@code symbolon order account}. */
 final class AccountCommand {
   private AccountCommand() {}
 
-  static int run(Invocation invocation, AccountJob job) {
-    if (job.forget().isPresent()) {
-      return forget(invocation, job, job.forget().get());
+  static int run(Invocation invocation, GivenOptions given) {
+    if (!given.argument().equals("account")) {
+      throw Usage.wrong(
+          "'" + VisibleText.of(given.argument()) + "' is not a word of this command.",
+          "Files are named with --into; an account is shown with: symbolon order account");
     }
-    OrderAccount account = OrderAccount.open(invocation, job.account());
-    AccountFolder folder = account.folder();
-    if (job.giveUp()) {
-      agree(invocation, job);
+    for (String option : new String[] {"host", "like", "into"}) {
+      if (given.has(option)) {
+        throw Usage.wrong(
+            "--" + option + " is for an order.", "Leave it out, or leave the word account out.");
+      }
     }
-    AccountKey key = folder.holding(() -> changed(account, job));
-    String outcome =
-        job.giveUp() ? "given-up" : job.newKey() || job.contacts() ? "changed" : "shown";
+    AccountSource source = OrderChoice.account(given, OrderChoice.directory(given));
+    AccountReport report =
+        given.has("forget")
+            ? AccountJob.forget(source.folder(), given.value("forget").orElseThrow())
+            : changed(invocation, given, source);
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(document(invocation, account, key, outcome));
-    } else {
-      print(output, account, key, outcome);
-    }
-    return ExitCode.DONE;
-  }
-
-  /** Needs neither the authority nor a password: nothing is asked and nothing is opened. */
-  private static int forget(Invocation invocation, AccountJob job, String name) {
-    AccountFolder folder = AccountFolder.open(job.account().folder());
-    boolean known = folder.holding(() -> folder.forget(name));
-    if (!known) {
-      throw new SymbolonException(
-          Reason.NOT_FOUND,
-          "Nothing was forgotten.",
-          "The account has nothing of the name " + VisibleText.of(name) + ".",
-          "See the names: symbolon order account --account " + Output.shown(folder.folder()));
-    }
-    Output output = invocation.output();
-    if (output.isJson()) {
-      output.json(
-          new AccountDocument(
-              "order account",
-              folder.folder().toString(),
-              folder.directory().toString(),
-              "",
-              "",
-              "forgotten",
-              standings(folder),
-              FindingDocument.all(invocation.notices(), output.commands())));
-    } else {
+      output.json(document(invocation, report));
+    } else if (report.outcome() == AccountReport.Outcome.FORGOTTEN) {
       output.line(
           output.paint().heading("Forgot ")
-              + VisibleText.of(name)
+              + VisibleText.of(given.value("forget").orElseThrow())
               + output.paint().faint("  what was written for it stays where it lies"));
+    } else {
+      print(output, report);
     }
     return ExitCode.DONE;
   }
 
-  private static void agree(Invocation invocation, AccountJob job) {
+  private static AccountReport changed(
+      Invocation invocation, GivenOptions given, AccountSource source) {
+    AccountJob job =
+        new AccountJob(source, given.has("contact"), given.has("new-key"), given.has("give-up"));
+    OrderAccount opened = OrderAccount.open(invocation.task(), source);
+    if (job.giveUp()) {
+      agree(invocation, source);
+    }
+    return job.run(opened);
+  }
+
+  private static void agree(Invocation invocation, AccountSource source) {
     boolean asked =
-        job.account().agrees()
+        source.agrees()
             || (invocation.session().prompt().isAttended()
                 && invocation
                     .session()
@@ -94,39 +88,18 @@ final class AccountCommand {
     }
   }
 
-  /** Returns the key that the account has then. */
-  private static AccountKey changed(OrderAccount account, AccountJob job) {
-    AccountFolder folder = account.folder();
-    RemoteAccount remote = account.remote();
-    AccountKey key = AccountKey.of(folder.key(List.of(account.seal())));
-    if (job.contacts()) {
-      remote.changeContacts(job.account().contacts());
-    }
-    if (job.newKey()) {
-      KeyPair pair = KeyKind.EC_P256.generate(new SecureRandom());
-      folder.keepNextKey(pair, account.seal(), new SecureRandom());
-      key = AccountKey.of(pair);
-      remote = remote.changeKey(key);
-      folder.takeNextKey();
-    }
-    if (job.giveUp()) {
-      remote.deactivate();
-    }
-    return key;
-  }
-
-  private static void print(Output output, OrderAccount account, AccountKey key, String outcome) {
+  private static void print(Output output, AccountReport account) {
     Paint paint = output.paint();
     String heading =
-        switch (outcome) {
-          case "given-up" -> "Given up: the account ";
-          case "changed" -> "Changed: the account ";
-          default -> "The account ";
+        switch (account.outcome()) {
+          case GIVEN_UP -> "Given up: the account ";
+          case CHANGED -> "Changed: the account ";
+          case SHOWN, FORGOTTEN -> "The account ";
         };
     output.line(paint.heading(heading + "in " + Output.shown(account.folder().folder())));
     output.line("  authority   " + VisibleText.of(account.folder().directory().toString()));
-    output.line("  address     " + VisibleText.of(account.remote().url().toString()));
-    output.line("  thumbprint  " + key.thumbprint());
+    output.line("  address     " + VisibleText.of(account.address().orElseThrow().toString()));
+    output.line("  thumbprint  " + account.key().orElseThrow().thumbprint());
     List<Standing> all = account.folder().standings();
     list(output, "  obtained    ", all.stream().filter(one -> !one.isUnfinished()).toList());
     list(output, "  unfinished  ", all.stream().filter(Standing::isUnfinished).toList());
@@ -151,15 +124,14 @@ final class AccountCommand {
     }
   }
 
-  private static AccountDocument document(
-      Invocation invocation, OrderAccount account, AccountKey key, String outcome) {
+  private static AccountDocument document(Invocation invocation, AccountReport account) {
     return new AccountDocument(
         "order account",
         account.folder().folder().toString(),
         account.folder().directory().toString(),
-        account.remote().url().toString(),
-        key.thumbprint(),
-        outcome,
+        account.address().map(URI::toString).orElse(""),
+        account.key().map(AccountKey::thumbprint).orElse(""),
+        account.outcome().name().toLowerCase(Locale.ROOT).replace('_', '-'),
         standings(account.folder()),
         FindingDocument.all(invocation.notices(), invocation.output().commands()));
   }

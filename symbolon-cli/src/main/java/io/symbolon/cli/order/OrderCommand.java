@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.order;
 
-import io.symbolon.acme.folder.Standing;
 import io.symbolon.cli.document.CertificateDocument;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.document.OrderDocument;
+import io.symbolon.cli.document.WrittenDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
@@ -16,11 +16,12 @@ import io.symbolon.cli.output.NamesText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.output.Shell;
+import io.symbolon.cli.output.WrittenText;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.cli.write.WrittenText;
 import io.symbolon.configure.NewFiles;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
+import io.symbolon.task.order.OrderReport;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
@@ -48,7 +49,7 @@ public final class OrderCommand {
                 + " in it.")
         .value("host", "NAME", "A host or address that it is for. May be given several times.")
         .value("like", "FILE", "Order for the hosts that a certificate or keystore has.")
-        .value("proof", "KIND", ProofOptions.HELP)
+        .value("proof", "KIND", OrderChoice.PROOFS)
         .value("dns-key", "FILE", "The key file for updates of the DNS, as name servers have it.")
         .value(
             "trust",
@@ -83,7 +84,7 @@ public final class OrderCommand {
 
   public static int run(Invocation invocation, GivenOptions given) {
     if (!given.arguments().isEmpty()) {
-      return AccountCommand.run(invocation, AccountJob.of(given));
+      return AccountCommand.run(invocation, given);
     }
     if (given.has("new-key") || given.has("give-up") || given.has("forget")) {
       throw Usage.wrong(
@@ -100,17 +101,7 @@ public final class OrderCommand {
   }
 
   private static int order(Invocation invocation, GivenOptions given) {
-    OrderJob job = OrderWork.complete(invocation, OrderJob.of(given));
-    OrderAccount account = OrderAccount.open(invocation, job.account());
-    OrderWork work = new OrderWork(invocation, account, job);
-    OrderWork.Done done =
-        account
-            .folder()
-            .holding(
-                () -> {
-                  Standing standing = work.standing();
-                  return work.run(standing);
-                });
+    OrderReport done = OrderChoice.job(given).run(invocation.task());
     List<Finding> findings = new ArrayList<>(done.findings());
     findings.addAll(invocation.notices());
     if (invocation.output().isJson()) {
@@ -121,7 +112,7 @@ public final class OrderCommand {
     return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static void print(Output output, OrderWork.Done done, List<Finding> findings) {
+  private static void print(Output output, OrderReport done, List<Finding> findings) {
     Paint paint = output.paint();
     Certificate certificate = done.certificate();
     output.line(
@@ -180,14 +171,13 @@ public final class OrderCommand {
                         done.account().folder().folder().toAbsolutePath().normalize().toString())));
   }
 
-  private static OrderDocument document(
-      Output output, OrderWork.Done done, List<Finding> findings) {
+  private static OrderDocument document(Output output, OrderReport done, List<Finding> findings) {
     return new OrderDocument(
         "order",
         done.account().folder().directory().toString(),
         done.account().folder().folder().toString(),
         new OrderDocument.OrderedCredential(
-            done.result().document(),
+            WrittenDocument.of(done.result()),
             done.alias(),
             CertificateDocument.hosts(done.certificate().alternativeNames()),
             CertificateDocument.all(done.chain())),

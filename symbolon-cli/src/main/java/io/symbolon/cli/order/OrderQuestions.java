@@ -2,19 +2,23 @@
 package io.symbolon.cli.order;
 
 import io.symbolon.acme.folder.AccountFolder;
-import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.DestinationChoice;
 import io.symbolon.cli.frame.Dialogue;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.frame.NewPassword;
+import io.symbolon.cli.frame.PasswordOption;
 import io.symbolon.cli.frame.Question;
 import io.symbolon.cli.frame.Question.Remark;
-import io.symbolon.cli.frame.SealPassword;
-import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.convert.FileNames;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.task.NewPasswordFile;
+import io.symbolon.task.PasswordSource;
+import io.symbolon.task.SealSource;
+import io.symbolon.task.order.OrderJob;
+import io.symbolon.task.order.Proofs;
+import io.symbolon.task.result.Destination;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.HostName;
 import java.nio.file.Files;
@@ -57,7 +61,7 @@ final class OrderQuestions {
       }
       OrderJob job;
       try {
-        job = OrderJob.of(answers.options());
+        job = OrderChoice.job(answers.options());
       } catch (SymbolonException e) {
         dialogue.tell(e);
         if (!answers.kept().takeBack()) {
@@ -136,7 +140,7 @@ final class OrderQuestions {
           "Its address, which begins with https://; whoever runs the authority tells it.",
           "",
           text -> {
-            var unused = OrderJob.directory(answers.with("from", filled(text)).options());
+            var unused = OrderChoice.directory(answers.with("from", filled(text)).options());
             return List.of();
           });
     }
@@ -217,7 +221,7 @@ final class OrderQuestions {
   }
 
   private List<Remark> proof(String text, boolean wildcard) {
-    ProofOptions options = ProofOptions.of(answers.with("proof", text).options());
+    Proofs options = OrderChoice.proofs(answers.with("proof", text).options());
     var unused = options.titles(invocation.session().clock());
     return wildcard && !text.startsWith("dns")
         ? List.of(new Remark("It can't prove the hosts of a domain.", true))
@@ -254,7 +258,7 @@ final class OrderQuestions {
             "",
             text -> {
               if (!text.isEmpty()) {
-                var unused = OrderJob.of(answers.with("reload", text).options());
+                var unused = OrderChoice.job(answers.with("reload", text).options());
               }
               return List.of();
             })
@@ -270,7 +274,7 @@ final class OrderQuestions {
   }
 
   private static void into(GivenOptions given) {
-    Destination to = Destination.of(given);
+    Destination to = DestinationChoice.of(given);
     if (!to.target().holdsKeys()) {
       throw Usage.wrong(
           to.shown() + " is not a file for a private key and its chain.",
@@ -282,28 +286,20 @@ final class OrderQuestions {
   }
 
   private List<Remark> seal(String text) {
-    SecretSource source = SecretSource.parse("--seal", text);
-    if (source.kind().equals("ask")) {
+    SealSource source = PasswordOption.seal("--seal", text);
+    if (source.equals(PasswordSource.ASKED)) {
       throw Usage.wrong(
           "A timer can't ask for a password.", "Say new=FILE, file=FILE or env=NAME.");
     }
     Path into = GivenOptions.path(answers.of("into")).toAbsolutePath().normalize();
-    if (source
-        .newFile()
-        .filter(path -> path.toAbsolutePath().normalize().equals(into))
-        .isPresent()) {
+    if (source instanceof NewPasswordFile made
+        && made.path().toAbsolutePath().normalize().equals(into)) {
       throw Usage.wrong("The keystore goes there.", "Name another file for the password.");
     }
     GivenOptions given = answers.options();
-    SealPassword seal =
-        source.resolveSeal(invocation.session(), given.existing(), NewPassword.of(given), true);
-    try {
-      return seal.remarks("").stream()
-          .map(one -> new Remark(one.statement(), one.level() == io.symbolon.finding.Level.PROBLEM))
-          .toList();
-    } finally {
-      seal.secret().close();
-    }
+    return PasswordOption.remarks(invocation.task().around(), given, source).stream()
+        .map(one -> new Remark(one.statement(), one.level() == io.symbolon.finding.Level.PROBLEM))
+        .toList();
   }
 
   private static String filled(String text) {

@@ -65,12 +65,17 @@ public record CommandText(List<String> unlock, Shell shell, String named, Set<St
   /** The advice, and what to add to the same command to follow it. */
   public String sentence(Remedy remedy) {
     return joined(
-        remedy.advice(),
+        remedy.advice(OptionNames::mention),
         remedy.actions().stream()
             .filter(action -> action.task() == Task.AGAIN && isTaken(action))
             .map(this::form)
             .distinct()
             .toList());
+  }
+
+  /** The advice alone. */
+  public String advice(Remedy remedy) {
+    return remedy.advice(OptionNames::mention);
   }
 
   private static String joined(String advice, List<String> forms) {
@@ -110,7 +115,7 @@ public record CommandText(List<String> unlock, Shell shell, String named, Set<St
   /** All of it in one paragraph. */
   public String paragraph(Remedy remedy) {
     return joined(
-        remedy.advice(),
+        remedy.advice(OptionNames::mention),
         remedy.actions().stream()
             .filter(action -> action.task() != Task.AGAIN || isTaken(action))
             .map(action -> lineOrForm(action).text())

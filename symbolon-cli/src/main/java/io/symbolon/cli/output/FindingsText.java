@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.output;
 
+import io.symbolon.cli.session.Session;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
@@ -23,6 +24,16 @@ public final class FindingsText {
 
   private FindingsText() {}
 
+  /** What will not be there afterwards, told before anything is asked or written. */
+  public static void beforeWriting(Session session, Output output, List<Finding> findings) {
+    if (!output.isJson() && !findings.isEmpty()) {
+      output.line(output.paint().heading("Before writing"));
+      print(output, findings);
+      output.line("");
+      session.flush();
+    }
+  }
+
   public static void print(Output output, List<Finding> findings) {
     Map<String, Integer> printed = new HashMap<>();
     Map<String, Integer> hidden = new java.util.TreeMap<>();
@@ -41,7 +52,7 @@ public final class FindingsText {
               + output.paint().level(finding.level(), level)
               + output.paint().heading(finding.id())
               + (finding.where().isEmpty() ? "" : output.paint().faint("  " + finding.where())));
-      output.wrapped(INDENT, finding.statement());
+      output.wrapped(INDENT, finding.statement(OptionNames::mention));
       output.remedy(INDENT, finding.remedy());
     }
     folded.values().forEach(alike -> folded(output, alike));

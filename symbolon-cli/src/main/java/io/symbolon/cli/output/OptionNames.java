@@ -45,6 +45,7 @@ public record OptionNames(String option, String value, String prefix) {
       case ADD -> new OptionNames("--add", "");
       case SERVER -> new OptionNames("--server", "FILE...");
       case SERVER_TRUST -> new OptionNames("--server-trust", "FILE...");
+      case CLIENTS -> new OptionNames("--clients", "WAY");
       case CLIENT -> new OptionNames("--client", "FILE...");
       case CLIENT_TRUST -> new OptionNames("--client-trust", "FILE...");
       case EVERY_PAIR -> new OptionNames("--every-pair", "");
@@ -54,7 +55,36 @@ public record OptionNames(String option, String value, String prefix) {
       case VARIANT -> new OptionNames("--variant", "NAME");
       case ACCOUNT -> new OptionNames("--account", "FOLDER");
       case DETAILS -> new OptionNames("--details", "");
+      case PROTECTION -> new OptionNames("--protection", "STRENGTH");
+      case KEY_FORM -> new OptionNames("--key-as", "FORM");
+      case RECORDS -> new OptionNames("--records", "URL");
+      case FRESH -> new OptionNames("--fresh", "");
+      case NAMES -> new OptionNames("--list", "FILE");
+      case NEW_LENGTH -> new OptionNames("--new-length", "N");
+      case KEY_INTO -> new OptionNames("--key-into", "FILE");
+      case KEY -> new OptionNames("--key", "FILE");
+      case SAME_KEY -> new OptionNames("--same-key", "");
+      case HOME -> new OptionNames("--home", "PATH");
+      case CREDENTIAL -> new OptionNames("--credential", "FILE...");
+      case ROLE -> new OptionNames("--role", "ROLE=FILE");
+      case FROM -> new OptionNames("--from", "URL");
+      case AGREE -> new OptionNames("--agree", "");
+      case LIST -> new OptionNames("--list", "");
+      case AT -> new OptionNames("--at", "MOMENT");
+      case ACCOUNT_PASSWORD -> new OptionNames("--seal-account", "SOURCE");
+      case BIND_ID -> new OptionNames("--bind-id", "NAME");
+      case RELOAD -> new OptionNames("--reload", "SERVER");
+      case PROOF -> new OptionNames("--proof", "KIND");
+      case FORGET -> new OptionNames("--forget", "NAME");
+      case BIND_KEY -> new OptionNames("--bind-key", "SOURCE");
+      case DNS_KEY -> new OptionNames("--dns-key", "FILE");
     };
+  }
+
+  /** How a sentence names an input. */
+  public static String mention(Input input, String value) {
+    String option = of(input).option();
+    return value.isEmpty() ? option : option + " " + value;
   }
 
   /** Whether several values stand behind one option, instead of each behind its own. */

@@ -1,17 +1,14 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.request;
 
-import io.symbolon.cli.frame.Destination;
+import io.symbolon.cli.frame.DestinationChoice;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.KeyTypes;
-import io.symbolon.cli.frame.NewPassword;
+import io.symbolon.cli.frame.PasswordOption;
 import io.symbolon.cli.frame.Question;
 import io.symbolon.cli.frame.Question.Remark;
-import io.symbolon.cli.frame.RulesSource;
-import io.symbolon.cli.frame.SealPassword;
-import io.symbolon.cli.frame.SecretSource;
 import io.symbolon.cli.frame.Usage;
-import io.symbolon.cli.session.Session;
+import io.symbolon.cli.output.OptionNames;
 import io.symbolon.der.Oids;
 import io.symbolon.file.Existing;
 import io.symbolon.finding.Finding;
@@ -24,6 +21,14 @@ import io.symbolon.issue.SubjectCheck;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.oid.Oid;
+import io.symbolon.task.NewPasswordFile;
+import io.symbolon.task.PasswordSource;
+import io.symbolon.task.RulesSource;
+import io.symbolon.task.SealSource;
+import io.symbolon.task.Surroundings;
+import io.symbolon.task.request.RequestKey;
+import io.symbolon.task.request.RequestPlan;
+import io.symbolon.task.result.Destination;
 import io.symbolon.x509.HostName;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -62,12 +67,12 @@ final class QuestionPlan {
           FindingKind.RULE_PART_MISSING);
 
   private final GivenOptions given;
-  private final Session session;
+  private final Surroundings around;
   private final Optional<Rules> rules;
 
-  QuestionPlan(GivenOptions given, Session session) {
+  QuestionPlan(GivenOptions given, Surroundings around) {
     this.given = given;
-    this.session = session;
+    this.around = around;
     this.rules = given.rules().map(RulesSource::read);
   }
 
@@ -203,7 +208,7 @@ final class QuestionPlan {
               "The file to send.",
               base + ".csr",
               text -> {
-                RequestPlan.into(text, given.value("as")).check(existing());
+                RequestPlan.into(DestinationChoice.of(text, given.value("as"))).check(existing());
                 return List.of();
               }));
     }
@@ -249,7 +254,9 @@ final class QuestionPlan {
   }
 
   private List<Remark> keyInto(RequestAnswers answers, String text, String base) {
-    Destination to = RequestPlan.keyInto(text, base).ownedBy(given.owner());
+    Destination to =
+        RequestPlan.keyInto(DestinationChoice.of(text, Optional.empty()), base)
+            .ownedBy(given.owner());
     if (isSame(to.path(), given.value("into").orElse(answers.of("into")))) {
       throw Usage.wrong("The request goes there.", "Name another file for the private key.");
     }
@@ -262,22 +269,19 @@ final class QuestionPlan {
   }
 
   private List<Remark> seal(RequestAnswers answers, String text) {
-    SecretSource source = SecretSource.parse("--seal", text);
-    if (source.kind().equals("ask")) {
+    SealSource source = PasswordOption.seal("--seal", text);
+    if (source.equals(PasswordSource.ASKED)) {
       return List.of();
     }
     for (String option : List.of("into", "key-into")) {
       String taken = given.value(option).orElse(answers.of(option));
-      if (source.newFile().filter(path -> isSame(path, taken)).isPresent()) {
+      if (source instanceof NewPasswordFile made && isSame(made.path(), taken)) {
         throw Usage.wrong("Something else goes there.", "Name another file for the password.");
       }
     }
-    SealPassword seal = source.resolveSeal(session, existing(), NewPassword.of(given), true);
-    try {
-      return seal.remarks("").stream().map(QuestionPlan::remark).toList();
-    } finally {
-      seal.secret().close();
-    }
+    return PasswordOption.remarks(around, given, source).stream()
+        .map(QuestionPlan::remark)
+        .toList();
   }
 
   private static boolean isSame(Path path, String text) {
@@ -324,6 +328,9 @@ final class QuestionPlan {
 
   private static Remark remark(Finding finding) {
     return new Remark(
-        finding.statement() + " " + finding.remedy().advice(), finding.level() == Level.PROBLEM);
+        finding.statement(OptionNames::mention)
+            + " "
+            + finding.remedy().advice(OptionNames::mention),
+        finding.level() == Level.PROBLEM);
   }
 }

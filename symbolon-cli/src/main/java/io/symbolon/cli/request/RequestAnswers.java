@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.request;
 
-import io.symbolon.cli.frame.DraftOptions;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.KeptAnswers;
 import io.symbolon.der.Oids;
@@ -9,6 +8,7 @@ import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.Use;
 import io.symbolon.limit.Limits;
 import io.symbolon.oid.Oid;
+import io.symbolon.task.words.Wording;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
@@ -101,7 +101,7 @@ final class RequestAnswers {
 
   /** What names files and aliases. */
   String base() {
-    return DraftOptions.fileName(draft());
+    return Wording.fileName(draft());
   }
 
   /** The command line that says the same, behind the name of the command. */

@@ -3,14 +3,21 @@ package io.symbolon.cli.request;
 
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
+import io.symbolon.cli.frame.DestinationChoice;
+import io.symbolon.cli.frame.DraftChoice;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.KeyTypes;
+import io.symbolon.cli.frame.ResultChoice;
 import io.symbolon.cli.output.FindingsText;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.finding.Finding;
+import io.symbolon.task.request.RequestJob;
+import io.symbolon.task.request.RequestPlan;
+import io.symbolon.task.request.RequestResult;
+import java.util.List;
+import java.util.Optional;
 
 /** {@code symbolon request}. */
 public final class RequestCommand {
@@ -78,19 +85,47 @@ public final class RequestCommand {
   }
 
   public static int run(Invocation invocation, GivenOptions given) {
-    if (RequestJob.isUnsaid(given)
+    if (isUnsaid(given)
         && invocation.session().prompt().isAttended()
         && !invocation.output().isJson()) {
       return RequestQuestions.run(invocation, given);
     }
-    RequestJob job = RequestJob.of(given);
-    return write(invocation, job, RequestPlan.of(invocation, job));
+    RequestJob job = job(given);
+    return write(invocation, job, job.plan(invocation.task()));
+  }
+
+  /** Whether nothing says what to ask for, so that a person can be asked. */
+  private static boolean isUnsaid(GivenOptions given) {
+    return List.of("subject", "host", "email", "uri", "like", "key").stream().noneMatch(given::has);
+  }
+
+  static RequestJob job(GivenOptions given) {
+    RequestJob.Builder job = RequestJob.of(DraftChoice.of(given)).unlock(given.unlock());
+    given.pathOf("like").ifPresent(job::like);
+    given.pathOf("key").ifPresent(job::key);
+    if (given.has("same-key")) {
+      job.sameKey();
+    }
+    given.keyKind().ifPresent(job::keyKind);
+    given.lasts().ifPresent(job::lasts);
+    given.rules().ifPresent(job::rules);
+    given.value("as").map(DestinationChoice::ofWord).ifPresent(job::format);
+    given
+        .value("into")
+        .map(text -> DestinationChoice.of(text, given.value("as")))
+        .ifPresent(job::into);
+    given
+        .value("key-into")
+        .map(text -> DestinationChoice.of(text, Optional.empty()))
+        .ifPresent(job::keyInto);
+    given.value("alias").ifPresent(job::alias);
+    return job.result(ResultChoice.of(given)).build();
   }
 
   /** Refuses a plan that breaks a rule, or writes it and tells what was written. */
   static int write(Invocation invocation, RequestJob job, RequestPlan plan) {
     Output output = invocation.output();
-    if (Finding.anyProblem(plan.findings())) {
+    if (plan.isRefused()) {
       if (output.isJson()) {
         output.json(RequestReport.refused(plan, output.commands()));
       } else {
@@ -106,7 +141,7 @@ public final class RequestCommand {
           HoldingText.count(count, "problem") + ", listed on standard output.",
           "Mend all of them and give the command again.");
     }
-    RequestResult result = RequestResult.write(invocation, job, plan);
+    RequestResult result = job.write(invocation.task(), plan);
     RequestReport report = new RequestReport(plan, result);
     if (output.isJson()) {
       output.json(report.document(output.commands()));

@@ -10,6 +10,8 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.task.request.RequestJob;
+import io.symbolon.task.request.RequestPlan;
 import java.util.Optional;
 import org.apache.commons.cli.ParseException;
 
@@ -27,7 +29,7 @@ final class RequestQuestions {
   private RequestQuestions(Invocation invocation, GivenOptions given) {
     this.invocation = invocation;
     this.output = invocation.output();
-    this.questions = new QuestionPlan(given, invocation.session());
+    this.questions = new QuestionPlan(given, invocation.task().around());
     this.answers = new RequestAnswers(given);
     this.dialogue = new Dialogue(invocation, "request", answers.kept(), this::commandLine);
   }
@@ -48,7 +50,7 @@ final class RequestQuestions {
       RequestPlan plan;
       try {
         job = job();
-        plan = RequestPlan.of(invocation, job);
+        plan = job.plan(invocation.task());
       } catch (SymbolonException e) {
         // What fits no other answer is asked for again, and nothing that was typed is lost.
         dialogue.tell(e);
@@ -82,7 +84,7 @@ final class RequestQuestions {
 
   private RequestJob job() {
     try {
-      return RequestJob.of(
+      return RequestCommand.job(
           new GivenOptions(
               invocation.action().spec().parse(answers.arguments().toArray(String[]::new))));
     } catch (ParseException e) {

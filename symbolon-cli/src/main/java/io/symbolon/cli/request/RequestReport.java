@@ -4,21 +4,24 @@ package io.symbolon.cli.request;
 import io.symbolon.cli.document.CertificateDocument;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.document.RequestDocument;
-import io.symbolon.cli.frame.Destination;
-import io.symbolon.cli.frame.DraftOptions;
+import io.symbolon.cli.document.WrittenDocument;
 import io.symbolon.cli.output.CommandText;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.NamesText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
-import io.symbolon.cli.write.WrittenResult;
-import io.symbolon.cli.write.WrittenText;
+import io.symbolon.cli.output.WrittenText;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Task;
+import io.symbolon.task.request.RequestPlan;
+import io.symbolon.task.request.RequestResult;
+import io.symbolon.task.result.Destination;
+import io.symbolon.task.result.WrittenResult;
+import io.symbolon.task.words.Wording;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.CertificateRequest;
 import io.symbolon.x509.GeneralName;
@@ -87,7 +90,7 @@ record RequestReport(RequestPlan plan, RequestResult result) {
     if (plan.keyInto().filter(to -> to.target().isStore()).isPresent()) {
       return join.with(Input.REPLACE);
     }
-    String base = DraftOptions.fileName(plan.draft());
+    String base = Wording.fileName(plan.draft());
     return join.with(Input.INTO, base + ".p12").with(Input.NEW_PASSWORD_FILE, base + "-store.pass");
   }
 
@@ -122,7 +125,9 @@ record RequestReport(RequestPlan plan, RequestResult result) {
         "request",
         Optional.empty(),
         askedFor(plan, Optional.of(result.request())),
-        result.keyFile().map(file -> new RequestDocument.KeyFile(file.document(), plan.alias())),
+        result
+            .keyFile()
+            .map(file -> new RequestDocument.KeyFile(WrittenDocument.of(file), plan.alias())),
         Optional.of(commands.form(next())),
         FindingDocument.all(findings, commands));
   }

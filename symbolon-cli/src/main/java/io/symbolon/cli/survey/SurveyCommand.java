@@ -6,20 +6,12 @@ import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.frame.RulesSource;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.finding.Finding;
-import io.symbolon.finding.FindingKind;
-import io.symbolon.issue.RequestDraft;
-import io.symbolon.issue.RuleCheck;
-import io.symbolon.issue.Rules;
-import io.symbolon.survey.RequestStatus;
 import io.symbolon.survey.Survey;
-import io.symbolon.x509.CertificateRequest;
-import java.util.ArrayList;
-import java.util.List;
-import java.util.Optional;
+import io.symbolon.task.survey.SurveyJob;
+import io.symbolon.task.survey.SurveyReport;
 
 /** {@code symbolon survey PATH...}. */
 public final class SurveyCommand {
@@ -43,58 +35,26 @@ public final class SurveyCommand {
   }
 
   public static int run(Invocation invocation, GivenOptions given) {
-    SurveyJob job = SurveyJob.of(given);
-    Survey survey =
-        invocation
-            .surveyor(invocation.unlock(job.unlock()))
-            .withHosts(job.hosts())
-            .survey(job.paths());
-    List<Finding> broken = broken(invocation, job, survey);
-    boolean onlyFailure =
-        survey.failures().size() == 1
-            && survey.files().size() <= 1
-            && survey.files().stream().allMatch(file -> file.isEmpty());
+    SurveyJob.Builder job = SurveyJob.of(given.paths()).unlock(given.unlock()).hosts(given.hosts());
+    given.rules().ifPresent(job::rules);
+    SurveyReport report = job.build().run(invocation.task());
+    Survey survey = report.survey();
     Output output = invocation.output();
+    boolean details = given.has("details");
     if (output.isJson()) {
-      output.json(SurveyDocument.of(survey, broken, job.details(), output.commands()));
-    } else if (onlyFailure) {
-      throw survey.failures().get(0); // nothing to show beside it: three lines say it all
+      output.json(SurveyDocument.of(survey, report.more(), details, output.commands()));
+    } else if (report.onlyFailure().isPresent()) {
+      throw report.onlyFailure().get(); // nothing to show beside it: three lines say it all
     } else {
-      if (job.details()) {
+      if (details) {
         new DetailsText(output, survey).print();
         output.line("");
       }
-      new SurveyText(output, survey, broken).print();
+      new SurveyText(output, survey, report.more()).print();
     }
     if (!survey.failures().isEmpty()) {
-      return survey.failures().stream()
-          .map(failure -> ExitCode.of(failure.reason()))
-          .findFirst()
-          .orElse(ExitCode.INPUT);
+      return ExitCode.of(survey.failures().get(0).reason());
     }
-    return Finding.anyProblem(survey.findings()) || Finding.anyProblem(broken)
-        ? ExitCode.PROBLEM
-        : ExitCode.DONE;
-  }
-
-  /** The rules of the receiver that requests here break. */
-  private static List<Finding> broken(Invocation invocation, SurveyJob job, Survey survey) {
-    Optional<Rules> rules = job.rules().map(RulesSource::read);
-    List<Finding> broken = new ArrayList<>();
-    for (RequestStatus status : survey.requests()) {
-      CertificateRequest request = status.request().request();
-      String where = status.request().place().toString();
-      broken.addAll(RuleCheck.all(RequestDraft.of(request), request.publicKey(), rules, where));
-    }
-    if (rules.isPresent() && survey.requests().isEmpty()) {
-      broken.add(
-          Finding.of(
-              FindingKind.NO_REQUEST,
-              "",
-              "The rules were applied to nothing: no request is among the files.",
-              "Name the file of the request."));
-    }
-    broken.addAll(invocation.notices());
-    return broken;
+    return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 }

@@ -11,26 +11,16 @@ import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.cli.session.Session;
 import io.symbolon.explain.FailureText;
-import io.symbolon.failure.Reason;
-import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
-import io.symbolon.limit.Limits;
-import java.io.IOException;
-import java.io.InputStream;
-import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
+import io.symbolon.task.explain.ExplainJob;
+import io.symbolon.task.explain.ExplainReport;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 /** {@code symbolon explain [FILE...]}. */
 public final class ExplainCommand {
-
-  private static final int MEBIBYTES = Limits.LOG_BYTES >> 20;
-
   private ExplainCommand() {}
 
   public static CommandSpec spec(CommandAction self) {
@@ -42,83 +32,20 @@ public final class ExplainCommand {
         .common();
   }
 
-  /** What was read of a text, and a sentence about what was not. */
-  private record Part(String read, Optional<String> notRead) {}
-
-  private record ExplainedText(
-      String name, Optional<String> notRead, List<FailureText.Explanation> explanations) {}
-
   public static int run(Invocation invocation, GivenOptions given) {
     List<Path> files = given.paths();
-    List<ExplainedText> sources = new ArrayList<>();
-    if (files.isEmpty()) {
-      sources.add(explain("standard input", standardInput(invocation.session())));
-    }
-    for (Path path : files) {
-      sources.add(explain(Output.shown(path), read(path)));
-    }
+    ExplainReport report =
+        (files.isEmpty() ? ExplainJob.of(invocation.session().in()) : ExplainJob.of(files)).run();
     Output output = invocation.output();
     if (output.isJson()) {
-      output.json(document(sources, output));
+      output.json(document(report, output));
     } else {
-      sources.forEach(source -> print(output, source));
+      report.texts().forEach(text -> print(output, text));
     }
-    return sources.stream().allMatch(source -> source.explanations().isEmpty())
-        ? ExitCode.DONE
-        : ExitCode.PROBLEM;
+    return report.isQuiet() ? ExitCode.DONE : ExitCode.PROBLEM;
   }
 
-  private static ExplainedText explain(String name, Part text) {
-    return new ExplainedText(name, text.notRead(), FailureText.explain(text.read(), name));
-  }
-
-  private static Part standardInput(Session session) {
-    try {
-      byte[] read = session.in().readNBytes(Limits.LOG_BYTES);
-      boolean more = read.length == Limits.LOG_BYTES && session.in().read() >= 0;
-      return new Part(
-          new String(read, StandardCharsets.UTF_8),
-          more
-              ? Optional.of(
-                  "Of standard input the first "
-                      + MEBIBYTES
-                      + " MiB were read. What follows was not.")
-              : Optional.empty());
-    } catch (IOException e) {
-      throw unreadable("Standard input", "The system says: " + e.getMessage() + ".", e);
-    }
-  }
-
-  private static Part read(Path path) {
-    try (InputStream in = Files.newInputStream(path)) {
-      long before = Math.max(0, Files.size(path) - Limits.LOG_BYTES);
-      in.skipNBytes(before);
-      return new Part(
-          new String(in.readNBytes(Limits.LOG_BYTES), StandardCharsets.UTF_8),
-          before > 0
-              ? Optional.of(
-                  "Of "
-                      + Output.shown(path)
-                      + " the last "
-                      + MEBIBYTES
-                      + " MiB were read, and lines are counted from there. The "
-                      + before
-                      + " bytes before were not.")
-              : Optional.empty());
-    } catch (IOException e) {
-      throw unreadable(
-          "The file " + Output.shown(path),
-          Files.exists(path) ? "The system does not let you." : "There is no such file.",
-          e);
-    }
-  }
-
-  private static SymbolonException unreadable(String what, String seen, IOException e) {
-    return new SymbolonException(
-        Reason.UNREADABLE, what + " can't be read.", seen, "Check the name and its rights.", e);
-  }
-
-  private static void print(Output output, ExplainedText source) {
+  private static void print(Output output, ExplainReport.Text source) {
     Paint paint = output.paint();
     source.notRead().ifPresent(sentence -> output.wrapped("", sentence));
     if (source.explanations().isEmpty()) {
@@ -152,10 +79,10 @@ public final class ExplainCommand {
     return text.length() <= width ? text : text.substring(0, width - 3) + "...";
   }
 
-  private static ExplainDocument document(List<ExplainedText> sources, Output output) {
+  private static ExplainDocument document(ExplainReport report, Output output) {
     List<ExplainDocument.ExplainedFailure> failures = new ArrayList<>();
     List<Finding> findings = new ArrayList<>();
-    for (ExplainedText source : sources) {
+    for (ExplainReport.Text source : report.texts()) {
       for (FailureText.Explanation one : source.explanations()) {
         failures.add(
             new ExplainDocument.ExplainedFailure(
@@ -165,7 +92,7 @@ public final class ExplainCommand {
     }
     return new ExplainDocument(
         "explain",
-        sources.stream().flatMap(source -> source.notRead().stream()).toList(),
+        report.texts().stream().flatMap(source -> source.notRead().stream()).toList(),
         failures,
         FindingDocument.all(findings, output.commands()));
   }

@@ -1,28 +1,23 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.tls;
 
-import io.symbolon.chain.Credential;
 import io.symbolon.cli.document.ProbeDocument;
 import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.failure.Reason;
-import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
-import io.symbolon.finding.FindingKind;
-import io.symbolon.party.Party;
 import io.symbolon.probe.Probe;
-import io.symbolon.probe.ProbeReport;
-import io.symbolon.survey.Survey;
-import io.symbolon.x509.Certificate;
-import java.nio.file.Files;
-import java.nio.file.Path;
-import java.util.ArrayList;
-import java.util.List;
+import io.symbolon.probe.StartWith;
+import io.symbolon.task.probe.ProbeAnswer;
+import io.symbolon.task.probe.ProbeJob;
+import java.time.Duration;
+import java.util.Arrays;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /** {@code symbolon probe HOST:PORT}. */
 public final class ProbeCommand {
@@ -45,10 +40,7 @@ public final class ProbeCommand {
             "expect",
             "FILE",
             "The certificate or keystore that was deployed: whether the server shows exactly that.")
-        .value(
-            "start-with",
-            "SERVICE",
-            "What speaks in clear text before TLS: " + ProbeJob.services() + ".")
+        .value("start-with", "SERVICE", "What speaks in clear text before TLS: " + services() + ".")
         .value(
             "into",
             "FILE",
@@ -66,91 +58,76 @@ public final class ProbeCommand {
   }
 
   public static int run(Invocation invocation, GivenOptions given) {
-    ProbeJob job = ProbeJob.of(given);
-    Optional<Path> into = job.into();
-    if (into.isPresent() && Files.exists(into.get()) && !job.replace()) {
-      throw SentCertificates.exists(into.get());
-    }
-    RehearsalFiles files = new RehearsalFiles(invocation, job.unlock(), new ArrayList<>());
-    Probe probe = job.probe().withClock(invocation.session().clock());
-    if (!job.trust().isEmpty()) {
-      probe = probe.withTrust(trust(files, job));
-    }
-    if (!job.credential().isEmpty()) {
-      probe = probe.withCredential(credential(files, job));
-    }
-    if (job.expected().isPresent()) {
-      probe = probe.withExpected(expected(invocation, job, job.expected().get()));
-    }
-    ProbeReport report = probe.run();
-    List<Finding> findings = new ArrayList<>(report.findings());
-    findings.addAll(files.findings());
-    findings.addAll(invocation.notices());
-    if (into.isPresent()) {
-      findings.add(SentCertificates.save(report, into.get(), job.replace()));
-    }
-    findings.sort(java.util.Comparator.comparing(Finding::level));
-    if (invocation.output().isJson()) {
-      invocation
-          .output()
-          .json(ProbeDocument.of(report, findings, into, invocation.output().commands()));
+    ProbeAnswer answer = job(given).run(invocation.task());
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(
+          ProbeDocument.of(answer.report(), answer.findings(), answer.into(), output.commands()));
     } else {
-      new ProbeText(invocation.output(), report, findings, into, job.details()).print();
+      new ProbeText(output, answer.report(), answer.findings(), answer.into(), given.has("details"))
+          .print();
     }
-    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
+    return Finding.anyProblem(answer.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  /** Whom a client would trust, read as in a rehearsal. */
-  private static List<Certificate> trust(RehearsalFiles files, ProbeJob job) {
-    List<Certificate> trust = files.trust(job.trust()).orElseThrow();
-    if (trust.isEmpty()) {
-      throw new SymbolonException(
-          Reason.NOT_UNDERSTOOD,
-          "The trust given can't be used.",
-          files.findings().stream()
-              .filter(finding -> finding.is(FindingKind.NOT_MARKED_AS_TRUSTED))
-              .map(Finding::statement)
-              .findFirst()
-              .orElse("There is no certificate in " + Output.shown(job.trust()) + "."),
-          "Give the truststore or the authority's certificate.");
-    }
-    return trust;
+  private static ProbeJob job(GivenOptions given) {
+    ProbeJob.Builder job =
+        ProbeJob.of(asked(given))
+            .trust(given.paths("trust"))
+            .credential(given.paths("credential"))
+            .unlock(given.unlock());
+    given.pathOf("expect").ifPresent(job::expected);
+    given.pathOf("into").ifPresent(file -> job.into(file, given.has("replace")));
+    return job.build();
   }
 
-  private static Credential credential(RehearsalFiles files, ProbeJob job) {
-    List<Party> found = files.credentials(job.credential());
-    if (found.size() != 1) {
-      throw new SymbolonException(
-          found.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
-          "There is no client's credential to probe with.",
-          "The files of --credential hold "
-              + (found.isEmpty() ? "no" : String.valueOf(found.size()))
-              + " private keys with their certificates.",
-          "Name the files of one client.");
+  private static Probe asked(GivenOptions given) {
+    Probe probe = probe(given.argument());
+    Optional<String> host = given.value("host");
+    if (host.isPresent()) {
+      probe = probe.withHost(GivenOptions.oneHost(host.get()));
     }
-    return found.get(0).credential().orElseThrow();
+    Optional<String> limit = given.value("limit");
+    if (limit.isPresent()) {
+      probe = probe.withLimit(limit(limit.get()));
+    }
+    Optional<String> start = given.value("start-with");
+    if (start.isPresent()) {
+      probe = probe.withStart(startWith(start.get()));
+    }
+    return given.has("one-handshake") ? probe.withHandshakeAlone() : probe;
   }
 
-  private static Certificate expected(Invocation invocation, ProbeJob job, Path file) {
-    Survey survey = invocation.survey(List.of(file), invocation.unlock(job.unlock()));
-    List<Certificate> meant =
-        survey.matches().stream()
-            .flatMap(match -> match.certificates().stream().limit(1))
-            .distinct()
-            .toList();
-    if (meant.isEmpty()) {
-      meant = survey.certificates().keySet().stream().filter(one -> !one.isAuthority()).toList();
+  /** The services that can be begun with. */
+  private static String services() {
+    return Arrays.stream(StartWith.values()).map(StartWith::word).collect(Collectors.joining(", "));
+  }
+
+  private static StartWith startWith(String word) {
+    return StartWith.ofWord(word)
+        .orElseThrow(
+            () ->
+                Usage.wrong(
+                    "'" + Output.shown(word) + "' is not a service that Symbolon can begin with.",
+                    "Take one of: " + services() + "."));
+  }
+
+  private static Duration limit(String text) {
+    if (!text.matches("[1-9][0-9]{0,3}")) {
+      throw Usage.wrong(
+          "--limit takes whole seconds from 1 to 9999.", "Say for example --limit 5.");
     }
-    if (meant.size() == 1) {
-      return meant.get(0);
+    return Duration.ofSeconds(Integer.parseInt(text));
+  }
+
+  private static Probe probe(String address) {
+    int colon = address.lastIndexOf(':');
+    String port = address.substring(colon + 1);
+    if (colon <= 0 || !port.matches("[0-9]{1,5}")) {
+      throw Usage.wrong(
+          "'" + Output.shown(address) + "' is not HOST:PORT.",
+          "Write it like ingest.lanternfish.example:8443 or [2001:db8::17]:8443.");
     }
-    if (meant.isEmpty() && !survey.failures().isEmpty()) {
-      throw survey.failures().get(0);
-    }
-    throw new SymbolonException(
-        meant.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
-        "It is not clear which certificate is expected.",
-        Output.shown(file) + " holds " + meant.size() + " end-entity certificates.",
-        "Name a file with the one that was deployed.");
+    return Probe.of(address.substring(0, colon), Integer.parseInt(port));
   }
 }

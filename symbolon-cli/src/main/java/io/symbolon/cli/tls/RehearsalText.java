@@ -3,6 +3,7 @@ package io.symbolon.cli.tls;
 
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
+import io.symbolon.cli.output.OptionNames;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.finding.Finding;
@@ -213,7 +214,7 @@ final class RehearsalText {
     meanings.forEach(
         (letter, finding) -> {
           output.line("  " + HoldingText.padded(letter, 4) + paint.heading(finding.id()));
-          output.wrapped("      ", finding.statement());
+          output.wrapped("      ", finding.statement(OptionNames::mention));
           output.remedy("      ", finding.remedy());
         });
     new FindingsSection(output).print(pairs.findings());

@@ -6,21 +6,18 @@ import io.symbolon.cli.frame.CommandAction;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.Usage;
+import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.failure.Reason;
-import io.symbolon.failure.SymbolonException;
-import io.symbolon.finding.Finding;
-import io.symbolon.finding.Side;
-import io.symbolon.party.Party;
 import io.symbolon.rehearse.Rehearsal;
 import io.symbolon.rehearse.RehearsedPairs;
-import io.symbolon.x509.Certificate;
+import io.symbolon.task.rehearse.RehearseJob;
 import io.symbolon.x509.HostName;
-import java.nio.file.Path;
-import java.util.ArrayList;
-import java.util.List;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeParseException;
 import java.util.Optional;
-import java.util.Set;
 
 /** {@code symbolon rehearse}. */
 public final class RehearseCommand {
@@ -58,10 +55,10 @@ public final class RehearseCommand {
   }
 
   public static int run(Invocation invocation, GivenOptions given) {
-    RehearseJob job = RehearseJob.of(given);
-    RehearsedPairs pairs = pairs(invocation, job);
+    Optional<HostName> host = given.value("host").map(GivenOptions::oneHost);
+    RehearsedPairs pairs = job(given, host).run(invocation.task());
     RehearsalText text =
-        new RehearsalText(invocation.output(), pairs, job.host().map(HostName::typed).orElse(""));
+        new RehearsalText(invocation.output(), pairs, host.map(HostName::typed).orElse(""));
     if (invocation.output().isJson()) {
       invocation.output().json(RehearseDocument.of(pairs, invocation.output().commands()));
     } else if (pairs.reports().size() > 1) {
@@ -72,54 +69,39 @@ public final class RehearseCommand {
     return pairs.isAccepted() ? ExitCode.DONE : ExitCode.PROBLEM;
   }
 
-  private static RehearsedPairs pairs(Invocation invocation, RehearseJob job) {
-    List<Finding> fileFindings = new ArrayList<>();
-    RehearsalFiles files = new RehearsalFiles(invocation, job.unlock(), fileFindings);
-    Optional<List<Certificate>> serverTrust = files.trust(job.serverTrust());
-    Optional<List<Certificate>> clientTrust = files.trust(job.clientTrust());
-    List<Party> servers = with(files.credentials(job.server()), serverTrust, job.serverTrust());
-    if (servers.isEmpty()) {
-      throw new SymbolonException(
-          Reason.NOT_FOUND,
-          "There is no server to rehearse with.",
-          "The files of --server hold no private key with its certificate.",
-          "Name the server's keystore, or its key and certificate.");
+  private static RehearseJob job(GivenOptions given, Optional<HostName> host) {
+    RehearseJob.Builder job =
+        RehearseJob.of(given.paths("server"))
+            .serverTrust(given.paths("server-trust"))
+            .client(given.paths("client"))
+            .clientTrust(given.paths("client-trust"))
+            .unlock(given.unlock());
+    String word = given.value("clients").orElse("required");
+    if (!word.equals("required") && !word.equals("optional")) {
+      throw Usage.wrong(
+          "A server asks for clients' certificates in no way '" + Output.shown(word) + "'.",
+          "Say --clients required or --clients optional.");
     }
-    List<Party> clients = files.credentials(job.client());
-    if (clients.isEmpty()) {
-      if (!job.client().isEmpty()) {
-        throw new SymbolonException(
-            Reason.NOT_FOUND,
-            "There is no client to rehearse with.",
-            "The files of --client hold no private key with its certificate.",
-            "Name the client's keystore, or leave --client out for a client without one.");
-      }
-      clients = List.of(Party.nobody("client"));
+    if (word.equals("optional")) {
+      job.optionalClients();
     }
-    Set<Party.Trait> glued = files.trustTraits(job.serverTrust());
-    servers = servers.stream().map(server -> server.withMoreTraits(glued)).toList();
-    clients = with(clients, clientTrust, job.clientTrust());
-    fileFindings.addAll(invocation.notices());
-    Rehearsal rehearsal =
-        rehearsal(job)
-            .withRevocationLists(Side.SERVER, files.lists(job.serverTrust()))
-            .withRevocationLists(Side.CLIENT, files.lists(job.clientTrust()));
-    return rehearsal.all(servers, clients, job.everyPair(), fileFindings);
+    if (given.has("every-pair")) {
+      job.everyPair();
+    }
+    host.ifPresent(job::host);
+    given.value("at").map(RehearseCommand::moment).ifPresent(job::at);
+    return job.build();
   }
 
-  private static List<Party> with(
-      List<Party> parties, Optional<List<Certificate>> trust, List<Path> files) {
-    return trust
-        .map(some -> parties.stream().map(party -> party.withTrust(some, files)).toList())
-        .orElse(parties);
-  }
-
-  private static Rehearsal rehearsal(RehearseJob job) {
-    Rehearsal rehearsal =
-        job.optionalClients() ? Rehearsal.create().withOptionalClients() : Rehearsal.create();
-    if (job.host().isPresent()) {
-      rehearsal = rehearsal.withHost(job.host().get());
+  private static Instant moment(String text) {
+    try {
+      return text.contains("T")
+          ? Instant.parse(text)
+          : LocalDate.parse(text).atTime(12, 0).toInstant(ZoneOffset.UTC);
+    } catch (DateTimeParseException e) {
+      throw Usage.wrong(
+          "'" + Output.shown(text) + "' is not a date.",
+          "Write it like 2027-03-01 (noon in UTC) or 2027-03-01T12:00:00Z.");
     }
-    return job.at().isPresent() ? rehearsal.at(job.at().get()) : rehearsal;
   }
 }

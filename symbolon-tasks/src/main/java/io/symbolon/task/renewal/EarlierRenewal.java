@@ -22,7 +22,7 @@ import java.util.Optional;
  * the form of today by the next run.
  */
 final class EarlierRenewal {
-  /** Words that have no value behind them. */
+  /** Wording that have no value behind them. */
   private static final List<String> FLAGS = List.of("unsealed", "no-line-end");
 
   private final Map<String, List<String>> options = new LinkedHashMap<>();

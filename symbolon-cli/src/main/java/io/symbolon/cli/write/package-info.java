@@ -1,5 +1,0 @@
-/** Writing results, and telling what was written. */
-@NullMarked
-package io.symbolon.cli.write;
-
-import org.jspecify.annotations.NullMarked;

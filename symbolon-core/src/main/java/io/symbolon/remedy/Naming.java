@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.remedy;
+
+/**
+ * How somebody who uses Symbolon gives an input: an option on a command line, a field of a form, a
+ * setter of a builder. A sentence mentions an {@link Input}, and only who shows it knows its name.
+ */
+@FunctionalInterface
+public interface Naming {
+  /** As people say it, where no way of giving it is known. */
+  Naming PLAIN = (input, value) -> input.title();
+
+  /**
+   * {@return how the input is given}
+   *
+   * @param input what is mentioned
+   * @param value what it is to be given, such as {@code file=PATH}; empty where it is not said
+   */
+  String of(Input input, String value);
+
+  /**
+   * {@return a text in which everything that it mentions has its name}
+   *
+   * @param text the text, as {@link Input#mention(String)} put it together
+   */
+  default String in(String text) {
+    return Mention.replaced(text, this);
+  }
+}

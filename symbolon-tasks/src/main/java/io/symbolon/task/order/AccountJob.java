@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: Apache-2.0
+package io.symbolon.task.order;
+
+import io.symbolon.acme.RemoteAccount;
+import io.symbolon.acme.folder.AccountFolder;
+import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.failure.Reason;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.key.KeyKind;
+import io.symbolon.remedy.Input;
+import io.symbolon.task.TaskRun;
+import io.symbolon.task.words.Wording;
+import java.nio.file.Path;
+import java.security.KeyPair;
+import java.security.SecureRandom;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Shows an account, gives it other contacts or another key, or gives it up for good.
+ *
+ * @param account how it is found
+ * @param contacts whether its contacts become those of the wish
+ * @param newKey whether it gets another key
+ * @param giveUp whether it is given up
+ */
+public record AccountJob(AccountSource account, boolean contacts, boolean newKey, boolean giveUp) {
+  /**
+   * Shows the account, and changes of it what is said.
+   *
+   * @param run what it is done in
+   * @return how it is then
+   */
+  public AccountReport run(TaskRun run) {
+    return run(OrderAccount.open(run, account));
+  }
+
+  /**
+   * The same with an account that is open.
+   *
+   * @param opened the account
+   * @return how it is then
+   */
+  public AccountReport run(OrderAccount opened) {
+    AccountKey key = opened.folder().holding(() -> changed(opened));
+    return new AccountReport(
+        opened.folder(),
+        Optional.of(opened.remote().url()),
+        Optional.of(key),
+        giveUp
+            ? AccountReport.Outcome.GIVEN_UP
+            : newKey || contacts ? AccountReport.Outcome.CHANGED : AccountReport.Outcome.SHOWN);
+  }
+
+  /**
+   * Forgets an order or a certificate, so that it is not tried any more. That needs neither the
+   * authority nor a password.
+   *
+   * @param folder the folder of the account
+   * @param name the name of the order or certificate
+   * @return the account then
+   * @throws SymbolonException if it has nothing of that name
+   */
+  public static AccountReport forget(Path folder, String name) {
+    AccountFolder known = AccountFolder.open(folder);
+    if (!known.holding(() -> known.forget(name))) {
+      throw new SymbolonException(
+          Reason.NOT_FOUND,
+          "Nothing was forgotten.",
+          "The account has nothing of the name " + Wording.shown(name) + ".",
+          "See the names: symbolon order account "
+              + Input.ACCOUNT.mention(Wording.shown(known.folder())));
+    }
+    return new AccountReport(
+        known, Optional.empty(), Optional.empty(), AccountReport.Outcome.FORGOTTEN);
+  }
+
+  /** Returns the key that the account has then. */
+  private AccountKey changed(OrderAccount opened) {
+    AccountFolder folder = opened.folder();
+    RemoteAccount remote = opened.remote();
+    AccountKey key = AccountKey.of(folder.key(List.of(opened.seal())));
+    if (contacts) {
+      remote.changeContacts(account.contacts());
+    }
+    if (newKey) {
+      KeyPair pair = KeyKind.EC_P256.generate(new SecureRandom());
+      folder.keepNextKey(pair, opened.seal(), new SecureRandom());
+      key = AccountKey.of(pair);
+      remote = remote.changeKey(key);
+      folder.takeNextKey();
+    }
+    if (giveUp) {
+      remote.deactivate();
+    }
+    return key;
+  }
+}

@@ -1,0 +1,5 @@
+/** Asking a running server. */
+@NullMarked
+package io.symbolon.task.probe;
+
+import org.jspecify.annotations.NullMarked;

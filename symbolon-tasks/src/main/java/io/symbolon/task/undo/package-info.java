@@ -1,0 +1,5 @@
+/** Bringing files back as they were. */
+@NullMarked
+package io.symbolon.task.undo;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,5 @@
+/** How tasks speak of things. */
+@NullMarked
+package io.symbolon.task.words;
+
+import org.jspecify.annotations.NullMarked;
