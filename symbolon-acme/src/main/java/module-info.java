@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /** Orders certificates over RFC 8555, and answers it for an authority of one's own. */
+@SuppressWarnings("module") // what rests on it is built after it
 module io.symbolon.acme {
   requires transitive io.symbolon.core;
   requires transitive java.net.http;
@@ -14,11 +15,19 @@ module io.symbolon.acme {
 
   exports io.symbolon.acme;
   exports io.symbolon.acme.answer;
-  exports io.symbolon.acme.beside;
   exports io.symbolon.acme.folder;
   exports io.symbolon.acme.proof;
-  exports io.symbolon.acme.records;
-  exports io.symbolon.acme.wire;
+  exports io.symbolon.acme.protocol;
+
+  // Shared with what rests on it, and not promised.
+  exports io.symbolon.acme.beside to
+      io.symbolon.task;
+  exports io.symbolon.acme.records to
+      io.symbolon.benchmarks,
+      io.symbolon.task;
+  exports io.symbolon.acme.wire to
+      io.symbolon.benchmarks,
+      io.symbolon.task;
 
   provides io.symbolon.issue.IssueRecordsOpener with
       io.symbolon.acme.records.IssueTablesOpener;

@@ -8,6 +8,7 @@ module io.symbolon.examples {
   requires io.symbolon.acme;
   requires io.symbolon.core;
   requires io.symbolon.servers;
+  requires io.symbolon.task;
   requires io.vertx.core;
   requires java.net.http;
   requires jdk.httpserver;

@@ -13,6 +13,7 @@ module io.symbolon.task {
   exports io.symbolon.task;
   exports io.symbolon.task.authority;
   exports io.symbolon.task.compare;
+  exports io.symbolon.task.configure;
   exports io.symbolon.task.convert;
   exports io.symbolon.task.due;
   exports io.symbolon.task.explain;

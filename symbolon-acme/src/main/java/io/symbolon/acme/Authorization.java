@@ -3,9 +3,10 @@ package io.symbolon.acme;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.protocol.Identifier;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.wire.IdentifierJson;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.Problem;
 import java.net.URI;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -107,7 +108,7 @@ public record Authorization(
     JsonNode name = json.path("identifier");
     return new Authorization(
         url,
-        Identifier.read(name),
+        IdentifierJson.read(name),
         JsonText.flag(json, "wildcard"),
         Order.status(Status.class, JsonText.text(json, "status")),
         challenges,

@@ -3,9 +3,11 @@ package io.symbolon.acme;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.protocol.Identifier;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.wire.IdentifierJson;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.Problem;
+import io.symbolon.acme.wire.ProblemJson;
 import java.net.URI;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -73,7 +75,7 @@ public record Order(
   static Order read(URI url, ObjectNode json, Optional<Instant> again) throws JsonText.Malformed {
     List<Identifier> names = new ArrayList<>();
     for (JsonNode one : JsonText.list(json, "identifiers", MOST_NAMES)) {
-      names.add(Identifier.read(one));
+      names.add(IdentifierJson.read(one));
     }
     Optional<String> certificate = JsonText.find(json, "certificate");
     return new Order(
@@ -92,7 +94,7 @@ public record Order(
 
   static Optional<Problem> problem(JsonNode json) {
     return json.path("error").isObject()
-        ? Optional.of(Problem.read(json.path("error"), 0))
+        ? Optional.of(ProblemJson.read(json.path("error"), 0))
         : Optional.empty();
   }
 

@@ -4,7 +4,7 @@ package io.symbolon.acme;
 import io.symbolon.acme.Authorization.Challenge;
 import io.symbolon.acme.Authorization.ChallengeStatus;
 import io.symbolon.acme.proof.Proof;
-import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.VisibleText;

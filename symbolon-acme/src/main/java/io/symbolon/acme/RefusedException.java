@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme;
 
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.VisibleText;

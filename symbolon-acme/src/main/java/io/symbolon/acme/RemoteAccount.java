@@ -3,11 +3,12 @@ package io.symbolon.acme;
 
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import io.symbolon.acme.wire.AccountKey;
-import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.protocol.AccountKey;
+import io.symbolon.acme.protocol.Identifier;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
+import io.symbolon.acme.wire.IdentifierJson;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
 import io.symbolon.acme.wire.Transport.Answer;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.pem.PemBlock;
@@ -113,11 +114,12 @@ public final class RemoteAccount {
                     RemoteAuthority.notUnderstood(
                         statement, "The authority takes no other key for an account."));
     ObjectNode inside = JsonText.object().put("account", url.toString());
-    inside.set("oldKey", key.publicJson());
+    inside.set("oldKey", JsonText.parsed(key.publicJson()));
     Answer unused =
         send(
             where,
-            fresh.sign(where, Optional.empty(), Optional.empty(), JsonText.write(inside)),
+            JsonText.parsed(
+                fresh.sign(where, Optional.empty(), Optional.empty(), JsonText.write(inside))),
             statement);
     return new RemoteAccount(authority, fresh, url);
   }
@@ -136,7 +138,7 @@ public final class RemoteAccount {
     ArrayNode names = wish.putArray("identifiers");
     Set<Identifier> wanted = new LinkedHashSet<>();
     hosts.forEach(host -> wanted.add(Identifier.of(host)));
-    wanted.forEach(one -> names.add(one.json()));
+    wanted.forEach(one -> names.add(IdentifierJson.of(one)));
     replaced
         .filter(one -> authority.directory().renewalInfo().isPresent())
         .flatMap(RenewalWindow::id)

@@ -3,10 +3,11 @@ package io.symbolon.acme;
 
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.acme.protocol.AccountKey;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.wire.ProblemJson;
 import io.symbolon.acme.wire.Transport;
 import io.symbolon.acme.wire.Transport.Answer;
 import io.symbolon.failure.Reason;
@@ -124,7 +125,7 @@ public final class RemoteAuthority {
         one ->
             wish.set(
                 "externalAccountBinding",
-                key.boundTo(directory.newAccount(), one.keyId(), one.octets())));
+                JsonText.parsed(key.boundTo(directory.newAccount(), one.keyId(), one.octets()))));
     return account(key, wish, "The account was not made.");
   }
 
@@ -262,7 +263,7 @@ public final class RemoteAuthority {
   private static Problem problem(Answer answer) {
     if (answer.type().equals(PROBLEM)) {
       try {
-        return Problem.read(JsonText.read(answer.body()), answer.status());
+        return ProblemJson.read(JsonText.read(answer.body()), answer.status());
       } catch (JsonText.Malformed e) {
         // told below by its status alone
       }

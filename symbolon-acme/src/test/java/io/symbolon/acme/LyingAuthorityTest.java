@@ -9,7 +9,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.chain.Credential;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;

@@ -15,7 +15,7 @@ import io.symbolon.acme.proof.HttpFolder;
 import io.symbolon.acme.proof.HttpListener;
 import io.symbolon.acme.proof.OwnProgram;
 import io.symbolon.acme.proof.Proof;
-import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.fixture.FreePort;
 import io.symbolon.fixture.NginxProgram;

@@ -11,7 +11,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.acme.proof.HttpFolder;
 import io.symbolon.acme.proof.Proof;
-import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.acme.protocol.AccountKey;
 import io.symbolon.der.Der;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -362,7 +362,7 @@ class WholeOrderTest {
           }
 
           @Override
-          public boolean suits(io.symbolon.acme.wire.Identifier name, boolean wildcard) {
+          public boolean suits(io.symbolon.acme.protocol.Identifier name, boolean wildcard) {
             return true;
           }
 

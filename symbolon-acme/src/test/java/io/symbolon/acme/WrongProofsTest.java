@@ -5,7 +5,7 @@ import static io.symbolon.acme.ServedAuthority.hosts;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
 import io.symbolon.acme.answer.AnswerPlan.Lookup;
-import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.acme.protocol.AccountKey;
 import io.symbolon.acme.wire.Sha256;
 import io.symbolon.der.Der;
 import io.symbolon.fixture.Lanternfish;

@@ -1,12 +1,24 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
+import static com.tngtech.archunit.core.domain.JavaClass.Predicates.belongToAnyOf;
+import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAnyPackage;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
 import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
+import io.symbolon.configure.ClientTls;
+import io.symbolon.configure.ServerTls;
+import io.symbolon.convert.Conversion;
+import io.symbolon.convert.InPlaceCompletion;
+import io.symbolon.convert.StoreEdit;
+import io.symbolon.issue.SigningAuthority;
+import io.symbolon.join.Joiner;
+import io.symbolon.survey.Surveyor;
+import java.security.KeyPair;
+import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -66,6 +78,27 @@ class CliLayersTest {
       others.add(TOP);
       check(command, others);
     }
+  }
+
+  /**
+   * A command translates: options into a job, a report into text, JSON and an exit code. What works
+   * on files, keys and servers is below.
+   */
+  @Test
+  void noCommandDoesTheWorkOfATask() {
+    noClasses()
+        .should()
+        .dependOnClassesThat(
+            resideInAnyPackage(
+                    "io.symbolon.acme.records..",
+                    "io.symbolon.acme.wire..",
+                    "io.symbolon.acme.beside..",
+                    "io.symbolon.pem..",
+                    "io.symbolon.store..")
+                .or(belongToAnyOf(Surveyor.class, Joiner.class, Conversion.class, StoreEdit.class))
+                .or(belongToAnyOf(SigningAuthority.class, ServerTls.class, ClientTls.class))
+                .or(belongToAnyOf(InPlaceCompletion.class, SecureRandom.class, KeyPair.class)))
+        .check(CLASSES);
   }
 
   private static void check(String from, List<String> forbidden) {

@@ -99,6 +99,8 @@ public enum Input {
   SAME_KEY("leave to keep the key"),
   /** The home of a server. */
   HOME("the home of the server"),
+  /** A port. */
+  PORT("the port"),
   /** What a server or client shows. */
   CREDENTIAL("the credential"),
   /** A role of clients and its file. */

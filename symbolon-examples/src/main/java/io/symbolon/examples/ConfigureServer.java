@@ -1,32 +1,35 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.examples;
 
+import io.symbolon.PemText;
 import io.symbolon.chain.Credential;
 import io.symbolon.configure.FileDiff;
 import io.symbolon.configure.ServerChange;
-import io.symbolon.configure.ServerTls;
-import io.symbolon.file.Undo;
+import io.symbolon.file.Existing;
+import io.symbolon.file.Privacy;
+import io.symbolon.file.SafeFile;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
-import io.symbolon.party.Party;
-import io.symbolon.server.ClientTrust;
 import io.symbolon.server.FileChange;
-import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
-import io.symbolon.server.Server;
 import io.symbolon.server.Servers;
 import io.symbolon.server.Wish;
-import io.symbolon.survey.Surveyor;
+import io.symbolon.task.TaskRun;
+import io.symbolon.task.configure.ConfigureJob;
+import io.symbolon.task.configure.NamedFiles;
+import io.symbolon.task.configure.PlannedChange;
+import io.symbolon.task.undo.UndoJob;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -86,26 +89,40 @@ public final class ConfigureServer {
     String before = Files.readString(main);
 
     // Read what is there.
-    Machine machine = Machine.here();
-    Server nginx = Servers.named("nginx").orElseThrow();
-    ServerTls tls =
-        ServerTls.of(
-            nginx, machine, nginx.at(machine, folder), Surveyor.create(), Clock.systemUTC());
-    out.println("now: " + tls.read().places().get(0).place().mode().word());
+    ConfigureJob nginx = ConfigureJob.of(Servers.named("nginx").orElseThrow()).at(folder);
+    TaskRun task = TaskRun.open();
+    out.println("now: " + nginx.read(task).places().get(0).place().mode().word());
 
     // Say what is wanted, and look at it.
-    ClientTrust trust = new ClientTrust(List.of(root.certificate()), List.of());
     Wish wish =
-        Wish.of(server)
-            .withClients(Mode.MUTUAL, trust)
+        Wish.of()
+            .withMode(Mode.MUTUAL)
             .withHosts(List.of(HOST))
             .withPort(8443)
             .withFolder(folder.resolve("tls"));
-    Party client = Party.of("buoy-017", "", buoy).withTrust(List.of(root.certificate()));
-    ServerChange change = tls.plan(wish, List.of(client));
-    for (Finding finding : change.findings()) {
+    NamedFiles files =
+        NamedFiles.of(saved(folder, "ingest.pem", server))
+            .trusting(saved(folder, root))
+            .rehearsing(saved(folder, "buoy-017.pem", buoy));
+    try (PlannedChange planned = nginx.with(files).wishing(wish).plan(task)) {
+      show(folder, planned, out);
+
+      // Make it. With apply(true) the running server takes it and is asked; here none runs.
+      out.println("then: " + planned.apply(false).result().orElseThrow().end());
+    }
+    out.println("now: " + nginx.read(task).places().get(0).place().mode().word());
+
+    // And back.
+    UndoJob.bringBack(List.of(folder)).run(task);
+    out.println("as before: " + Files.readString(main).equals(before));
+    task.close();
+  }
+
+  private static void show(Path folder, PlannedChange planned, PrintStream out) {
+    for (Finding finding : planned.findings()) {
       out.println(finding.level() + ": " + finding.statement());
     }
+    ServerChange change = planned.change();
     change
         .rehearsed()
         .forEach(one -> out.println(one.client() + (one.accepted() ? " gets in" : " is refused")));
@@ -115,13 +132,20 @@ public final class ConfigureServer {
         FileDiff.lines(file).forEach(out::println);
       }
     }
+  }
 
-    // Make it. With apply(true) the running server takes it and is asked; here none runs.
-    out.println("then: " + change.apply(false).end());
-    out.println("now: " + tls.read().places().get(0).place().mode().word());
+  private static Path saved(Path folder, String name, Credential credential) {
+    String certificate = PemText.certificates(List.of(credential.certificate()));
+    ByteArrayOutputStream both = new ByteArrayOutputStream();
+    both.writeBytes(PemText.openKey(credential));
+    both.writeBytes(certificate.getBytes(StandardCharsets.US_ASCII));
+    Path file = folder.resolve(name);
+    SafeFile.write(file, both.toByteArray(), Privacy.OWNER_ONLY, Existing.KEEP);
+    return file;
+  }
 
-    // And back.
-    Undo.bringBack(Undo.replacements(List.of(folder)).get(0));
-    out.println("as before: " + Files.readString(main).equals(before));
+  private static Path saved(Path folder, Authority authority) throws IOException {
+    return Files.writeString(
+        folder.resolve("root.pem"), PemText.certificates(List.of(authority.certificate())));
   }
 }

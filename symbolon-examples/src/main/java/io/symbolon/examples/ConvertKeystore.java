@@ -2,24 +2,16 @@
 package io.symbolon.examples;
 
 import io.symbolon.convert.ContentPart;
-import io.symbolon.convert.Conversion;
 import io.symbolon.convert.ConvertOptions;
-import io.symbolon.convert.EncodedFile;
-import io.symbolon.convert.SealOptions;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.Existing;
-import io.symbolon.file.Privacy;
-import io.symbolon.file.SafeFile;
-import io.symbolon.format.Format;
-import io.symbolon.key.KeyForm;
 import io.symbolon.seal.Secret;
-import io.symbolon.survey.Survey;
-import io.symbolon.survey.Surveyor;
+import io.symbolon.task.GivenPassword;
+import io.symbolon.task.TaskRun;
+import io.symbolon.task.convert.ConvertJob;
+import io.symbolon.task.result.WrittenResult;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.SecureRandom;
-import java.util.List;
 
 /**
  * A keystore in two other forms: the certificates alone for a web server, as PEM, and a JKS for a
@@ -33,19 +25,16 @@ public final class ConvertKeystore {
   public static void main(String[] arguments) throws IOException {
     try (Secret secret = Secret.of("only for the example".toCharArray(), "the example")) {
       Path keystore = arguments.length > 0 ? Path.of(arguments[0]) : make(secret);
-      Survey survey = Surveyor.create().withUnlock(List.of(secret)).survey(List.of(keystore));
-      write(
-          survey,
-          ConvertOptions.of(ContentPart.FULL_CHAIN),
-          Format.PEM,
-          keystore.resolveSibling("chain.pem"),
-          SealOptions.open());
-      write(
-          survey,
-          ConvertOptions.everything(),
-          Format.JKS,
-          keystore.resolveSibling("agent.jks"),
-          SealOptions.sealed(secret));
+      Path chain = keystore.resolveSibling("chain.pem");
+      try (TaskRun run = TaskRun.open().trying(secret)) {
+        ConvertJob certificates =
+            ConvertJob.of(keystore, chain)
+                .content(ConvertOptions.of(ContentPart.FULL_CHAIN))
+                .build();
+        tell(certificates.run(run));
+        Path other = keystore.resolveSibling("agent.jks");
+        tell(ConvertJob.of(keystore, other).seal(new GivenPassword(secret)).build().run(run));
+      }
     } catch (SymbolonException e) {
       System.out.println(e.statement());
       System.out.println(e.seen());
@@ -54,20 +43,10 @@ public final class ConvertKeystore {
     }
   }
 
-  /** Plans, tells what the format can't hold, encodes (which proves what was made), and writes. */
-  static void write(
-      Survey survey, ConvertOptions options, Format target, Path into, SealOptions wrapping) {
-    Conversion conversion =
-        Conversion.plan(survey, options, target, KeyForm.PKCS8, into.toString());
-    conversion.findings().forEach(finding -> System.out.println("  " + finding.statement()));
-    EncodedFile file =
-        conversion.encode(String.valueOf(into.getFileName()), wrapping, new SecureRandom());
-    SafeFile.write(
-        into,
-        file.content(),
-        file.secret() ? Privacy.OWNER_ONLY : Privacy.SYSTEM_DEFAULT,
-        Existing.KEEP);
-    System.out.println("wrote " + into);
+  /** What was written was read again and compared before it got its name. */
+  private static void tell(WrittenResult written) {
+    written.findings().forEach(finding -> System.out.println("  " + finding.statement()));
+    System.out.println("wrote " + written.destination().path());
   }
 
   private static Path make(Secret secret) throws IOException {

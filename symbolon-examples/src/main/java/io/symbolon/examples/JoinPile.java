@@ -1,10 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.examples;
 
-import io.symbolon.Keystores;
 import io.symbolon.PemText;
 import io.symbolon.chain.Credential;
-import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Privacy;
@@ -12,13 +10,12 @@ import io.symbolon.file.SafeFile;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
-import io.symbolon.join.JoinOptions;
-import io.symbolon.join.Joined;
-import io.symbolon.join.Joiner;
 import io.symbolon.key.KeyKind;
 import io.symbolon.seal.Secret;
-import io.symbolon.survey.Survey;
-import io.symbolon.survey.Surveyor;
+import io.symbolon.task.GivenPassword;
+import io.symbolon.task.TaskRun;
+import io.symbolon.task.join.JoinJob;
+import io.symbolon.task.join.JoinReport;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
@@ -42,11 +39,10 @@ public final class JoinPile {
     Path pile = arguments.length > 0 ? Path.of(arguments[0]) : makePile();
     Path keystore = arguments.length > 1 ? Path.of(arguments[1]) : pile.resolve("ingest.p12");
     // A program takes the password from its own configuration; here it is made up.
-    char[] password = "only for the example".toCharArray();
-    try (Secret secret = Secret.of(password, "the example")) {
-      Joined joined = join(pile, keystore, secret);
-      System.out.println("joined " + joined.alias() + " into " + keystore);
-      joined.credential().chain().forEach(c -> System.out.println("  " + c.subject()));
+    try (Secret password = Secret.of("only for the example".toCharArray(), "the example")) {
+      JoinReport report = join(pile, keystore, password);
+      System.out.println("joined " + report.alias() + " into " + keystore);
+      report.joined().credential().chain().forEach(c -> System.out.println("  " + c.subject()));
     } catch (SymbolonException e) {
       System.out.println(e.statement());
       System.out.println(e.seen());
@@ -55,17 +51,16 @@ public final class JoinPile {
     }
   }
 
-  /** The whole job: read whatever is there, join it, write it owner-only. */
-  static Joined join(Path pile, Path keystore, Secret secret) {
-    Survey survey = Surveyor.create().survey(List.of(pile));
-    Joined joined = Joiner.join(survey, JoinOptions.standard());
-    for (Finding finding : joined.findings()) {
-      System.out.println(finding.level().word() + ": " + finding.statement());
+  /** The whole job: read whatever is there, join it, prove it, write it owner-only. */
+  static JoinReport join(Path pile, Path keystore, Secret password) {
+    try (TaskRun run = TaskRun.open()) {
+      JoinReport report =
+          JoinJob.of(pile).into(keystore, new GivenPassword(password)).build().run(run);
+      for (Finding finding : report.findings()) {
+        System.out.println(finding.level().word() + ": " + finding.statement());
+      }
+      return report;
     }
-    byte[] store =
-        Keystores.pkcs12(joined.credential(), joined.alias(), secret, Pkcs12Strength.STRONG);
-    SafeFile.write(keystore, store, Privacy.OWNER_ONLY, Existing.KEEP);
-    return joined;
   }
 
   static Path makePile() throws IOException {

@@ -80,7 +80,7 @@ class ExamplesTest {
     assertEquals(
         List.of(
             "serves with a certificate for [IP 127.0.0.1]",
-            "to be renewed before it ends: true",
+            "renewed",
             "reload: REPLACED",
             "certificates that clients saw: 2",
             "handshakes that failed: 0",

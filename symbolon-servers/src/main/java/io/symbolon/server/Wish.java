@@ -219,6 +219,24 @@ public record Wish(
     return changed(draft -> draft.form = Optional.of(word));
   }
 
+  /**
+   * {@return the same with what the server is to show}
+   *
+   * @param shown a credential; several, where it has a key of each type
+   */
+  public Wish withCredentials(List<Credential> shown) {
+    return changed(draft -> draft.credentials = shown);
+  }
+
+  /**
+   * {@return the same with whose clients it is to trust}
+   *
+   * @param whom whom it trusts
+   */
+  public Wish withTrust(ClientTrust whom) {
+    return changed(draft -> draft.trust = Optional.of(whom));
+  }
+
   private Wish changed(Consumer<Draft> change) {
     Draft draft = new Draft(this);
     change.accept(draft);

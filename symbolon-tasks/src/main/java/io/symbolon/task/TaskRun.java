@@ -15,6 +15,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 
 /**
  * One run of one job or of several: the passwords that it has been told, what it has to say beside
@@ -23,6 +24,7 @@ import java.util.Map;
 public final class TaskRun implements AutoCloseable {
   private final Surroundings around;
   private final List<Secret> secrets = new ArrayList<>();
+  private final List<Secret> given = new ArrayList<>();
   private final List<Finding> notices = new ArrayList<>();
   private final List<AuthorityFolder> authorities = new ArrayList<>();
   private final WorkBudget budget = WorkBudget.full(); // one for all that is read
@@ -46,6 +48,17 @@ public final class TaskRun implements AutoCloseable {
     return new TaskRun(around);
   }
 
+  /**
+   * Tries passwords that a program has at hand on whatever is read, beside those of each job.
+   *
+   * @param passwords the passwords, which the caller wipes
+   * @return this run
+   */
+  public TaskRun trying(Secret... passwords) {
+    given.addAll(List.of(passwords));
+    return this;
+  }
+
   /** {@return what is around it} */
   public Surroundings around() {
     return around;
@@ -62,9 +75,11 @@ public final class TaskRun implements AutoCloseable {
     if (known == null) {
       PasswordReader reader = new PasswordReader(around, Input.PASSWORD);
       known =
-          sources.stream()
-              .flatMap(source -> reader.all(source).stream())
-              .map(this::keeping)
+          Stream.concat(
+                  sources.stream()
+                      .flatMap(source -> reader.all(source).stream())
+                      .map(this::keeping),
+                  given.stream())
               .toList();
       sources.forEach(this::note);
       unlocked.put(sources, known);
@@ -147,7 +162,7 @@ public final class TaskRun implements AutoCloseable {
 
   /** {@return the same with every password that this run was told} */
   public Surveyor surveyorWithAll() {
-    return surveyor(List.copyOf(secrets));
+    return surveyor(Stream.concat(secrets.stream(), given.stream()).toList());
   }
 
   /**

@@ -5,11 +5,12 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.wire.Daemons;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.wire.ProblemJson;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.SigningAuthority;
@@ -80,6 +81,7 @@ public final class AuthorityServer implements AutoCloseable {
    * @return the running server
    * @throws SymbolonException if the address can't be listened on
    */
+  @SuppressWarnings("exports") // only who may see the records can start it
   public static AuthorityServer start(
       SigningAuthority plain, Records records, AnswerPlan plan, SecureRandom random, Clock clock) {
     // A client that sends slowly, or not at all, holds a connection no longer than this.
@@ -232,7 +234,7 @@ public final class AuthorityServer implements AutoCloseable {
   }
 
   private static Reply problem(Trouble trouble) {
-    ObjectNode json = trouble.problem().json();
+    ObjectNode json = ProblemJson.of(trouble.problem());
     if (trouble.problem().is(ProblemType.BAD_SIGNATURE_ALGORITHM)) {
       json.putArray("algorithms").add("ES256").add("ES384").add("ES512").add("EdDSA").add("RS256");
     }

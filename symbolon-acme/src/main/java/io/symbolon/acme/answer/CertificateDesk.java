@@ -3,13 +3,13 @@ package io.symbolon.acme.answer;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.protocol.Identifier;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.OrderState;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.records.Records.Certified;
 import io.symbolon.acme.records.Records.Placed;
-import io.symbolon.acme.wire.Identifier;
-import io.symbolon.acme.wire.ProblemType;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Level;

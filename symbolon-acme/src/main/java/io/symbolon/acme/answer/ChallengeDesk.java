@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.ChallengeState;
 import io.symbolon.acme.records.OrderState;
 import io.symbolon.acme.records.ProofState;
@@ -8,8 +10,6 @@ import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.records.Records.Challenge;
 import io.symbolon.acme.records.Records.Proving;
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
 import java.time.Clock;
 import java.util.Optional;
 import org.slf4j.Logger;

@@ -2,7 +2,7 @@
 package io.symbolon.acme.answer;
 
 import io.symbolon.acme.answer.AnswerPlan.Lookup;
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
 import java.net.InetAddress;

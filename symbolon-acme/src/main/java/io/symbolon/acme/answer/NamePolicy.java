@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
-import io.symbolon.acme.wire.Identifier;
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.protocol.Identifier;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.Authority;
 import io.symbolon.x509.Certificate;

@@ -4,6 +4,9 @@ package io.symbolon.acme.answer;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.protocol.Identifier;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.ChallengeState;
 import io.symbolon.acme.records.OrderState;
 import io.symbolon.acme.records.ProofState;
@@ -13,10 +16,9 @@ import io.symbolon.acme.records.Records.Certified;
 import io.symbolon.acme.records.Records.Challenge;
 import io.symbolon.acme.records.Records.Placed;
 import io.symbolon.acme.records.Records.Proving;
-import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.wire.IdentifierJson;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.wire.ProblemJson;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
@@ -144,7 +146,7 @@ final class OrderDesk {
     int length = 0;
     try {
       for (JsonNode one : JsonText.list(wish, "identifiers", NAMES)) {
-        Identifier name = Identifier.read(one);
+        Identifier name = IdentifierJson.read(one);
         length += name.value().length() + 5;
         policy.refusal(name).ifPresent(refused::add);
         names.add(name);
@@ -206,13 +208,13 @@ final class OrderDesk {
   }
 
   static String text(Problem problem) {
-    String whole = new String(JsonText.write(problem.json()), StandardCharsets.UTF_8);
+    String whole = new String(JsonText.write(ProblemJson.of(problem)), StandardCharsets.UTF_8);
     if (whole.length() <= 8_000) {
       return whole;
     }
     Problem cut =
         Problem.of(problem.type().orElse(ProblemType.SERVER_INTERNAL), "too long to be told");
-    return new String(JsonText.write(cut.json()), StandardCharsets.UTF_8);
+    return new String(JsonText.write(ProblemJson.of(cut)), StandardCharsets.UTF_8);
   }
 
   Reply ask(Question question, String id) throws Trouble {
@@ -225,7 +227,7 @@ final class OrderDesk {
     json.put("expires", Instant.ofEpochSecond(placed.expires()).toString());
     ArrayNode names = json.putArray("identifiers");
     for (Identifier one : names(placed)) {
-      names.add(one.json());
+      names.add(IdentifierJson.of(one));
     }
     ArrayNode proofs = json.putArray("authorizations");
     for (Proving one : records.provings(placed.id())) {
@@ -286,7 +288,7 @@ final class OrderDesk {
     ProofState status = over ? ProofState.EXPIRED : proving.status();
     ObjectNode json = JsonText.object().put("status", status.word());
     json.put("expires", Instant.ofEpochSecond(proving.expires()).toString());
-    json.set("identifier", name.json());
+    json.set("identifier", IdentifierJson.of(name));
     if (proving.isWildcard()) {
       json.put("wildcard", true);
     }

@@ -2,9 +2,9 @@
 package io.symbolon.acme.answer;
 
 import io.symbolon.acme.answer.AnswerPlan.Lookup;
+import io.symbolon.acme.protocol.Identifier;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.wire.Daemons;
-import io.symbolon.acme.wire.Identifier;
-import io.symbolon.acme.wire.ProblemType;
 import io.symbolon.acme.wire.Sha256;
 import io.symbolon.der.Der;
 import io.symbolon.failure.SymbolonException;

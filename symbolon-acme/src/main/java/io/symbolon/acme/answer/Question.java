@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.AccountState;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.ProblemType;
 import java.security.PublicKey;
 import java.util.Optional;
 import org.jose4j.jwk.PublicJsonWebKey;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.AuthorityFolder;
 import java.math.BigInteger;

@@ -2,10 +2,10 @@
 package io.symbolon.acme.answer;
 
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.x509.Certificate;

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.wire.Daemons;
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
 import java.time.Clock;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;

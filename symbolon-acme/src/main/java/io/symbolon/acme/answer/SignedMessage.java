@@ -3,8 +3,8 @@ package io.symbolon.acme.answer;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.acme.wire.ProblemType;
 import java.nio.charset.StandardCharsets;
 import java.security.PublicKey;
 import java.util.Base64;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
-import io.symbolon.acme.wire.Problem;
-import io.symbolon.acme.wire.ProblemType;
+import io.symbolon.acme.protocol.Problem;
+import io.symbolon.acme.protocol.ProblemType;
 import java.util.OptionalLong;
 
 /** A question is answered with a problem. */

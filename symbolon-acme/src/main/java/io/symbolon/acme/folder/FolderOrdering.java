@@ -7,7 +7,7 @@ import io.symbolon.acme.Ordering;
 import io.symbolon.acme.RefusedException;
 import io.symbolon.acme.RemoteAccount;
 import io.symbolon.acme.proof.Proof;
-import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.RequestDraft;

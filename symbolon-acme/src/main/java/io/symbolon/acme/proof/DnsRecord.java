@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.proof;
 
-import io.symbolon.acme.wire.Identifier;
+import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.acme.wire.Sha256;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;

@@ -3,8 +3,8 @@ package io.symbolon.acme.proof;
 
 import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
+import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.acme.wire.Daemons;
-import io.symbolon.acme.wire.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.proof;
 
+import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.acme.wire.Daemons;
-import io.symbolon.acme.wire.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;

@@ -12,6 +12,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
 import java.net.URI;
 import java.net.URISyntaxException;
+import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.time.format.DateTimeParseException;
@@ -60,6 +61,19 @@ public final class JsonText {
   /** {@return an object with nothing in it} */
   public static ObjectNode object() {
     return MAPPER.createObjectNode();
+  }
+
+  /**
+   * {@return the object that a text of our own is}
+   *
+   * @param text the text
+   */
+  public static ObjectNode parsed(String text) {
+    try {
+      return read(text.getBytes(StandardCharsets.UTF_8));
+    } catch (Malformed e) {
+      throw new IllegalStateException(e);
+    }
   }
 
   /**

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.wire;
 
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.text.VisibleText;
@@ -113,11 +112,11 @@ public final class Transport {
    * @param message the signed message
    * @param accepted the type of content that is wanted; empty for any
    */
-  public Answer post(URI url, ObjectNode message, String accepted) {
+  public Answer post(URI url, String message, String accepted) {
     HttpRequest.Builder request =
         request(url)
             .header("Content-Type", MESSAGE)
-            .POST(HttpRequest.BodyPublishers.ofByteArray(JsonText.write(message)));
+            .POST(HttpRequest.BodyPublishers.ofString(message));
     if (!accepted.isEmpty()) {
       request.header("Accept", accepted);
     }

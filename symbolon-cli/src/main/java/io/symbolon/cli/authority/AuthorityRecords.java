@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.authority;
 
-import io.symbolon.acme.records.IssueTablesOpener;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.document.RecordsDocument;
 import io.symbolon.cli.frame.CommandSpec;
@@ -55,7 +54,7 @@ final class AuthorityRecords {
 
   private static String place(String text) {
     if (text.equals(RecordsPlaces.FILES)
-        || text.equals(IssueTablesOpener.IN_FOLDER)
+        || text.equals(RecordsPlaces.IN_FOLDER)
         || text.startsWith("jdbc:")) {
       return text;
     }

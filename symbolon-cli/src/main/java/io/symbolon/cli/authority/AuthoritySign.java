@@ -23,14 +23,11 @@ import io.symbolon.cli.output.WrittenText;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.RequestDraft;
-import io.symbolon.issue.SigningAuthority;
-import io.symbolon.issue.SigningOrder;
 import io.symbolon.task.authority.IssueJob;
 import io.symbolon.task.authority.SignJob;
 import io.symbolon.task.authority.SignPlan;
 import io.symbolon.task.authority.SignReport;
 import io.symbolon.x509.Certificate;
-import io.symbolon.x509.CertificateRequest;
 import java.nio.file.Path;
 import java.util.List;
 
@@ -78,7 +75,7 @@ final class AuthoritySign {
       return refused(invocation, plan.findings(), plan.unusual().get());
     }
     if (!output.isJson()) {
-      show(output, plan.order(), plan.request(), plan.authority());
+      show(output, plan);
     }
     if (!unasked && asked && !agreed(invocation)) {
       output.line("Nothing was signed.");
@@ -131,20 +128,17 @@ final class AuthoritySign {
   }
 
   /** What will be signed, before it is. */
-  private static void show(
-      Output output, SigningOrder order, CertificateRequest request, SigningAuthority authority) {
+  private static void show(Output output, SignPlan plan) {
     Paint paint = output.paint();
-    RequestDraft draft = order.draft();
-    output.line(
-        paint.heading("To be signed by ")
-            + HoldingText.name(authority.authority().certificate().subject()));
+    RequestDraft draft = plan.order().draft();
+    output.line(paint.heading("To be signed by ") + HoldingText.name(plan.signer().subject()));
     output.line("  subject  " + (draft.subject().isEmpty() ? "(empty)" : draft.subject()));
     NamesText.print(output, draft.names());
     output.line("  for      " + draft.use().title() + paint.faint("  no authority"));
-    output.line("  lasts    " + order.lasts().title());
+    output.line("  lasts    " + plan.order().lasts().title());
     output.line(
         "  key      "
-            + request.publicKey().description()
+            + plan.request().publicKey().description()
             + paint.good("  the request is signed with it"));
   }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.configure;
 
+import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.output.FindingsSection;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
@@ -9,7 +10,6 @@ import io.symbolon.configure.ChangeResult;
 import io.symbolon.configure.PlaceProbe;
 import io.symbolon.configure.RehearsedClient;
 import io.symbolon.configure.ServerChange;
-import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
 import io.symbolon.server.Endpoint;
@@ -17,6 +17,7 @@ import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.ServerCommand;
+import io.symbolon.task.configure.ChangeReport;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -31,18 +32,21 @@ final class ChangeText {
   private final Output output;
   private final Paint paint;
   private final ServerChange change;
-  private final ConfigureJob job;
-  private final List<String> typed;
+  private final ChangeReport report;
+  private final Optional<String> server;
+  private final GivenOptions given;
 
-  ChangeText(Output output, ServerChange change, ConfigureJob job, List<String> typed) {
+  ChangeText(Output output, ChangeReport report, Optional<String> server, GivenOptions given) {
     this.output = output;
     this.paint = output.paint();
-    this.change = change;
-    this.job = job;
-    this.typed = typed;
+    this.change = report.change();
+    this.report = report;
+    this.server = server;
+    this.given = given;
   }
 
-  void print(Optional<ChangeResult> result, List<Finding> findings) {
+  void print() {
+    Optional<ChangeResult> result = report.result();
     boolean written =
         result
             .filter(
@@ -57,7 +61,7 @@ final class ChangeText {
     }
     rehearsed();
     result.ifPresent(this::result);
-    new FindingsSection(output).print(findings);
+    new FindingsSection(output).print(report.findings());
     next(result);
   }
 
@@ -195,7 +199,7 @@ final class ChangeText {
             + "  "
             + (reload.kind() == Reload.Kind.BY_ITSELF && reload.running()
                 ? "ask the server"
-                : reload.running() || reload.kind() == Reload.Kind.BY_HAND || !job.reload()
+                : reload.running() || reload.kind() == Reload.Kind.BY_HAND || !given.has("reload")
                     ? "let the server take the new settings"
                     : "the server does not run: start it"));
     output.wrapped("  ", reload.says());
@@ -215,7 +219,7 @@ final class ChangeText {
               .host()
               .map(HostName::typed)
               .ifPresent(name -> words.addAll(List.of("--host", name)));
-          for (Path client : job.client()) {
+          for (Path client : given.paths("client")) {
             words.addAll(List.of("--credential", client.toString()));
           }
           return output.commands().shell().line(words);
@@ -224,8 +228,8 @@ final class ChangeText {
 
   private String command(String... more) {
     List<String> words = new ArrayList<>(List.of("symbolon", "configure"));
-    job.server().ifPresent(words::add);
-    words.addAll(typed);
+    server.ifPresent(words::add);
+    words.addAll(given.typed());
     words.addAll(List.of(more));
     return output.commands().shell().line(words);
   }

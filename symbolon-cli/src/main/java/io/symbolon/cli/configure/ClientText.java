@@ -11,6 +11,7 @@ import io.symbolon.file.FileSet;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
+import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.x509.Certificate;
 import java.util.ArrayList;
@@ -25,14 +26,14 @@ final class ClientText {
   private final Output output;
   private final Paint paint;
   private final ClientChange change;
-  private final ClientJob job;
+  private final ClientKind kind;
   private final List<String> typed;
 
-  ClientText(Output output, ClientChange change, ClientJob job, List<String> typed) {
+  ClientText(Output output, ClientChange change, ClientKind kind, List<String> typed) {
     this.output = output;
     this.paint = output.paint();
     this.change = change;
-    this.job = job;
+    this.kind = kind;
     this.typed = typed;
   }
 
@@ -98,7 +99,7 @@ final class ClientText {
       return;
     }
     if (written.isEmpty() && !change.isNothing()) {
-      List<String> words = new ArrayList<>(List.of("symbolon", "configure", job.kind().name()));
+      List<String> words = new ArrayList<>(List.of("symbolon", "configure", kind.name()));
       words.addAll(typed);
       words.add("--write");
       output.line("");

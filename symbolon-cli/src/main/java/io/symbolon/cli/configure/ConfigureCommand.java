@@ -8,22 +8,23 @@ import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
-import io.symbolon.configure.ChangeResult;
-import io.symbolon.configure.ServerChange;
 import io.symbolon.configure.ServerReport;
-import io.symbolon.configure.ServerTls;
 import io.symbolon.describe.DescribedServer;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientKinds;
-import io.symbolon.server.Installation;
-import io.symbolon.server.Machine;
 import io.symbolon.server.Server;
 import io.symbolon.server.Servers;
-import java.util.ArrayList;
+import io.symbolon.task.configure.ChangeReport;
+import io.symbolon.task.configure.ConfigureJob;
+import io.symbolon.task.configure.OverviewJob;
+import io.symbolon.task.configure.OverviewReport;
+import io.symbolon.task.configure.PlannedChange;
+import java.nio.file.Path;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -114,29 +115,26 @@ public final class ConfigureCommand {
     if (client.isPresent()) {
       return ClientCommand.run(invocation, given, client.get());
     }
-    ConfigureJob job = ConfigureJob.of(given);
-    Machine machine = Machine.here();
-    if (job.list()) {
-      return ListCommand.run(invocation, machine);
+    ConfigureChoice.check(given);
+    if (given.has("list")) {
+      return ListCommand.run(invocation);
     }
-    if (job.server().isEmpty() && job.description().isEmpty()) {
-      return overview(invocation, machine);
+    Optional<String> name =
+        given.arguments().stream().findFirst().map(word -> word.toLowerCase(Locale.ROOT));
+    Optional<Path> description = given.pathOf("description");
+    if (name.isEmpty() && description.isEmpty()) {
+      return overview(invocation);
     }
-    Server server =
-        job.description()
-            .<Server>map(DescribedServer::of)
-            .orElseGet(() -> server(job.server().orElseThrow()));
-    if (job.tries()) {
-      return TryCommand.run(invocation, machine, server, job);
+    ConfigureJob job =
+        ConfigureChoice.job(
+            given,
+            description
+                .<Server>map(DescribedServer::of)
+                .orElseGet(() -> server(name.orElseThrow())));
+    if (given.has("try")) {
+      return TryCommand.run(invocation, job);
     }
-    ServerTls tls =
-        ServerTls.of(
-            server,
-            machine,
-            installation(machine, server, job),
-            invocation.surveyor(invocation.unlock(job.unlock())),
-            invocation.session().clock());
-    return job.isReading() ? read(invocation, tls) : change(invocation, tls, job, given);
+    return job.isReading() ? read(invocation, job) : change(invocation, job, given, name);
   }
 
   private static Server server(String name) {
@@ -156,127 +154,49 @@ public final class ConfigureCommand {
                     "Name one of these."));
   }
 
-  static Installation installation(Machine machine, Server server, ConfigureJob job) {
-    if (job.home().isPresent()) {
-      return server.at(machine, job.home().get());
-    }
-    List<Installation> found = server.find(machine);
-    if (found.size() == 1) {
-      return found.get(0);
-    }
-    throw new SymbolonException(
-        found.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
-        "It is not clear which " + server.title() + " is meant.",
-        found.isEmpty()
-            ? "None is in the usual places of this machine."
-            : "There are "
-                + found.size()
-                + ": "
-                + found.stream()
-                    .map(one -> Output.shown(one.main()))
-                    .collect(Collectors.joining(", "))
-                + ".",
-        "Name the folder of its settings: --home PATH.");
-  }
-
-  private static int overview(Invocation invocation, Machine machine) {
-    List<ServerReport> reports = new ArrayList<>();
-    List<Finding> failures = new ArrayList<>();
-    for (Server server : Servers.all()) {
-      for (Installation installation : server.find(machine)) {
-        try {
-          reports.add(
-              ServerTls.of(
-                      server,
-                      machine,
-                      installation,
-                      invocation.surveyor(List.of()),
-                      invocation.session().clock())
-                  .read());
-        } catch (SymbolonException e) {
-          failures.add(Finding.of(e, io.symbolon.finding.Level.PROBLEM));
-        }
-      }
-    }
-    if (invocation.output().isJson()) {
-      invocation
-          .output()
-          .json(ConfigureDocument.of(reports, failures, invocation.output().commands()));
+  private static int overview(Invocation invocation) {
+    OverviewReport report = new OverviewJob().run(invocation.task());
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(ConfigureDocument.of(report.servers(), report.failures(), output.commands()));
     } else {
-      new ServersText(invocation.output()).overview(reports, failures);
+      new ServersText(output).overview(report.servers(), report.failures());
     }
-    boolean problem =
-        Finding.anyProblem(failures)
-            || reports.stream().anyMatch(one -> Finding.anyProblem(one.allFindings()));
-    return problem ? ExitCode.PROBLEM : ExitCode.DONE;
+    return report.isProblem() ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
-  private static int read(Invocation invocation, ServerTls tls) {
-    ServerReport report = tls.read();
+  private static int read(Invocation invocation, ConfigureJob job) {
+    ServerReport report = job.read(invocation.task());
     List<Finding> notices = invocation.notices();
-    if (invocation.output().isJson()) {
-      invocation
-          .output()
-          .json(ConfigureDocument.of(List.of(report), notices, invocation.output().commands()));
+    Output output = invocation.output();
+    if (output.isJson()) {
+      output.json(ConfigureDocument.of(List.of(report), notices, output.commands()));
     } else {
-      new ServersText(invocation.output()).one(report, notices);
+      new ServersText(output).one(report, notices);
     }
     return Finding.anyProblem(report.allFindings()) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 
   private static int change(
-      Invocation invocation, ServerTls tls, ConfigureJob job, GivenOptions given) {
-    WishedFiles files = new WishedFiles(invocation, job);
-    try (ServerChange change = tls.plan(files.wish(), files.clients())) {
-      return change(invocation, change, files, job, given);
+      Invocation invocation, ConfigureJob job, GivenOptions given, Optional<String> name) {
+    boolean write = given.has("write");
+    try (PlannedChange planned = job.plan(invocation.task())) {
+      ChangeReport report = write ? planned.apply(given.has("reload")) : planned.unchanged();
+      Output output = invocation.output();
+      if (output.isJson()) {
+        output.json(
+            ConfigureDocument.of(
+                report.change(), report.result(), report.findings(), output.commands()));
+      } else {
+        new ChangeText(output, report, name, given).print();
+      }
+      if (report.isPutBack() || (write && report.change().isRefused())) {
+        return ExitCode.NOT_WRITTEN;
+      }
+      if (report.isUnseen()) {
+        return ExitCode.NOT_SEEN;
+      }
+      return Finding.anyProblem(report.findings()) ? ExitCode.PROBLEM : ExitCode.DONE;
     }
-  }
-
-  private static int change(
-      Invocation invocation,
-      ServerChange change,
-      WishedFiles files,
-      ConfigureJob job,
-      GivenOptions given) {
-    List<Finding> findings = new ArrayList<>(files.findings());
-    findings.addAll(change.findings());
-    findings.addAll(invocation.notices());
-    findings.sort(java.util.Comparator.comparing(Finding::level));
-    boolean stops = change.isRefused() || !job.write();
-    Optional<ChangeResult> result =
-        stops ? Optional.empty() : Optional.of(change.apply(job.reload()));
-    result.ifPresent(one -> findings.addAll(0, one.findings()));
-    if (invocation.output().isJson()) {
-      invocation
-          .output()
-          .json(ConfigureDocument.of(change, result, findings, invocation.output().commands()));
-    } else {
-      new ChangeText(invocation.output(), change, job, given.typed()).print(result, findings);
-    }
-    return code(change, job, result, findings);
-  }
-
-  private static int code(
-      ServerChange change,
-      ConfigureJob job,
-      Optional<ChangeResult> result,
-      List<Finding> findings) {
-    boolean putBack =
-        result
-                .filter(
-                    one ->
-                        one.end() == ChangeResult.End.PUT_BACK
-                            || one.end() == ChangeResult.End.PARTLY_BACK)
-                .isPresent()
-            || (job.write() && change.isRefused());
-    if (putBack) {
-      return ExitCode.NOT_WRITTEN;
-    }
-    boolean unseen =
-        job.reload() && result.filter(one -> one.end() != ChangeResult.End.RUNNING).isPresent();
-    if (unseen) {
-      return ExitCode.NOT_SEEN;
-    }
-    return Finding.anyProblem(findings) ? ExitCode.PROBLEM : ExitCode.DONE;
   }
 }

@@ -28,7 +28,8 @@ final class ListCommand {
   /** A server that is known, with the settings files that were found here. */
   record Known(Server server, List<Path> found) {}
 
-  static int run(Invocation invocation, Machine machine) {
+  static int run(Invocation invocation) {
+    Machine machine = Machine.here();
     List<Known> servers = new ArrayList<>();
     for (Server server : Servers.all()) {
       servers.add(

@@ -19,10 +19,8 @@ import io.symbolon.cli.output.WrittenText;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.finding.Finding;
-import io.symbolon.format.Format;
 import io.symbolon.join.TrustSelector.Choice;
 import io.symbolon.join.TruststoreContent;
-import io.symbolon.survey.Surveyor;
 import io.symbolon.task.result.Destination;
 import io.symbolon.task.truststore.TruststoreJob;
 import io.symbolon.task.truststore.TruststoreReport;
@@ -82,10 +80,9 @@ public final class TruststoreCommand {
     if (given.has("as") || into.isEmpty() || !Files.isRegularFile(into.get())) {
       return DestinationChoice.of(given);
     }
-    Format format = Surveyor.create().survey(List.of(into.get())).files().get(0).format();
-    return Format.written().contains(format)
-        ? new Destination(into.get(), format, false).ownedBy(given.owner())
-        : DestinationChoice.of(given);
+    return TruststoreJob.present(into.get())
+        .map(there -> there.ownedBy(given.owner()))
+        .orElseGet(() -> DestinationChoice.of(given));
   }
 
   private static void print(Output output, TruststoreReport report) {

@@ -8,12 +8,7 @@ import io.symbolon.cli.output.ProgressLine;
 import io.symbolon.cli.session.Session;
 import io.symbolon.cli.session.SessionSurroundings;
 import io.symbolon.finding.Finding;
-import io.symbolon.seal.Secret;
-import io.symbolon.survey.Survey;
-import io.symbolon.survey.Surveyor;
-import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
-import java.nio.file.Path;
 import java.util.List;
 
 /**
@@ -68,27 +63,9 @@ public final class Invocation implements AutoCloseable {
     return exitCode;
   }
 
-  /** The passwords from these sources; asked for once, in the order they were named. */
-  public List<Secret> unlock(List<PasswordSource> sources) {
-    return task.unlock(sources);
-  }
-
   /** What is to be said of the places that passwords came from. */
   public List<Finding> notices() {
     return task.notices();
-  }
-
-  /** Something that this run has to say beside its result. */
-  public void notice(Finding finding) {
-    task.notice(finding);
-  }
-
-  public Survey survey(List<Path> paths, List<Secret> unlock) {
-    return task.survey(paths, unlock);
-  }
-
-  public Surveyor surveyor(List<Secret> unlock) {
-    return task.surveyor(unlock);
   }
 
   @Override

@@ -1,9 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.order;
 
-import io.symbolon.acme.folder.AccountFolder;
-import io.symbolon.acme.folder.Standing;
-import io.symbolon.acme.wire.AccountKey;
 import io.symbolon.cli.document.AccountDocument;
 import io.symbolon.cli.document.FindingDocument;
 import io.symbolon.cli.frame.GivenOptions;
@@ -19,7 +16,6 @@ import io.symbolon.task.order.AccountJob;
 import io.symbolon.task.order.AccountReport;
 import io.symbolon.task.order.AccountSource;
 import io.symbolon.task.order.OrderAccount;
-import io.symbolon.task.order.StoredRenewal;
 import io.symbolon.text.VisibleText;
 import java.net.URI;
 import java.util.List;
@@ -99,27 +95,28 @@ final class AccountCommand {
     output.line(paint.heading(heading + "in " + Output.shown(account.folder().folder())));
     output.line("  authority   " + VisibleText.of(account.folder().directory().toString()));
     output.line("  address     " + VisibleText.of(account.address().orElseThrow().toString()));
-    output.line("  thumbprint  " + account.key().orElseThrow().thumbprint());
-    List<Standing> all = account.folder().standings();
-    list(output, "  obtained    ", all.stream().filter(one -> !one.isUnfinished()).toList());
-    list(output, "  unfinished  ", all.stream().filter(Standing::isUnfinished).toList());
-    if (all.stream().anyMatch(Standing::isUnfinished)) {
+    output.line("  thumbprint  " + account.thumbprint());
+    List<AccountReport.Obtained> all = account.obtained();
+    list(output, "  obtained    ", all.stream().filter(one -> !one.unfinished()).toList());
+    list(
+        output, "  unfinished  ", all.stream().filter(AccountReport.Obtained::unfinished).toList());
+    if (all.stream().anyMatch(AccountReport.Obtained::unfinished)) {
       output.line(
           paint.faint("              the same order goes on with it; --forget NAME ends it"));
     }
   }
 
-  private static void list(Output output, String title, List<Standing> some) {
+  private static void list(Output output, String title, List<AccountReport.Obtained> some) {
     String lead = title;
-    for (Standing one : some) {
+    for (AccountReport.Obtained one : some) {
       output.line(
           lead
               + VisibleText.of(one.name())
               + one.certificate()
                   .map(certificate -> ", until " + HoldingText.day(certificate.notAfter()))
                   .orElse("")
-              + (one.order().isPresent() ? ", an order is not finished" : "")
-              + output.paint().faint("  " + VisibleText.of(StoredRenewal.place(one))));
+              + (one.ordered() ? ", an order is not finished" : "")
+              + output.paint().faint("  " + VisibleText.of(one.place())));
       lead = " ".repeat(title.length());
     }
   }
@@ -130,21 +127,21 @@ final class AccountCommand {
         account.folder().folder().toString(),
         account.folder().directory().toString(),
         account.address().map(URI::toString).orElse(""),
-        account.key().map(AccountKey::thumbprint).orElse(""),
+        account.thumbprint(),
         account.outcome().name().toLowerCase(Locale.ROOT).replace('_', '-'),
-        standings(account.folder()),
+        standings(account),
         FindingDocument.all(invocation.notices(), invocation.output().commands()));
   }
 
-  private static List<AccountDocument.ObtainedCertificate> standings(AccountFolder folder) {
-    return folder.standings().stream()
+  private static List<AccountDocument.ObtainedCertificate> standings(AccountReport account) {
+    return account.obtained().stream()
         .map(
             one ->
                 new AccountDocument.ObtainedCertificate(
                     one.name(),
-                    StoredRenewal.place(one),
+                    one.place(),
                     one.certificate().map(certificate -> certificate.notAfter().toString()),
-                    one.order().isPresent()))
+                    one.ordered()))
         .toList();
   }
 }

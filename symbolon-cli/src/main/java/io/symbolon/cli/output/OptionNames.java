@@ -65,6 +65,7 @@ public record OptionNames(String option, String value, String prefix) {
       case KEY -> new OptionNames("--key", "FILE");
       case SAME_KEY -> new OptionNames("--same-key", "");
       case HOME -> new OptionNames("--home", "PATH");
+      case PORT -> new OptionNames("--port", "PORT");
       case CREDENTIAL -> new OptionNames("--credential", "FILE...");
       case ROLE -> new OptionNames("--role", "ROLE=FILE");
       case FROM -> new OptionNames("--from", "URL");

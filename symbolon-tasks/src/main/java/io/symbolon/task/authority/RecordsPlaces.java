@@ -11,6 +11,9 @@ public final class RecordsPlaces {
   /** The word for the files of the folder. */
   public static final String FILES = "files";
 
+  /** The word for a database in the folder. */
+  public static final String IN_FOLDER = IssueTablesOpener.IN_FOLDER;
+
   private RecordsPlaces() {}
 
   /** Moves them to where a word or an address says. */

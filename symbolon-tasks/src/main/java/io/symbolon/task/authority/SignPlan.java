@@ -40,6 +40,11 @@ public record SignPlan(
     SigningAuthority authority,
     Optional<Finding> unusual,
     List<Finding> findings) {
+  /** {@return the certificate of who signs it} */
+  public Certificate signer() {
+    return authority.authority().certificate();
+  }
+
   /** {@return the problem that keeps it from being signed} */
   public Optional<Finding> refusal() {
     return findings.stream()

@@ -3,7 +3,7 @@ package io.symbolon.task.order;
 
 import io.symbolon.acme.RemoteAccount;
 import io.symbolon.acme.folder.AccountFolder;
-import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.acme.protocol.AccountKey;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.KeyKind;

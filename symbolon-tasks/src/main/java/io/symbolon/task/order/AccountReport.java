@@ -2,8 +2,10 @@
 package io.symbolon.task.order;
 
 import io.symbolon.acme.folder.AccountFolder;
-import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.acme.protocol.AccountKey;
+import io.symbolon.x509.Certificate;
 import java.net.URI;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -16,6 +18,41 @@ import java.util.Optional;
  */
 public record AccountReport(
     AccountFolder folder, Optional<URI> address, Optional<AccountKey> key, Outcome outcome) {
+  /** {@return the thumbprint of its key (RFC 7638); empty where it was not opened} */
+  public String thumbprint() {
+    return key.map(AccountKey::thumbprint).orElse("");
+  }
+
+  /** {@return everything that it has obtained or begun to order} */
+  public List<Obtained> obtained() {
+    return folder.standings().stream()
+        .map(
+            one ->
+                new Obtained(
+                    one.name(),
+                    StoredRenewal.place(one),
+                    one.certificate(),
+                    one.order().isPresent(),
+                    one.isUnfinished()))
+        .toList();
+  }
+
+  /**
+   * What an account has obtained, or begun to order.
+   *
+   * @param name its name in the account
+   * @param place where it lies
+   * @param certificate the certificate that was obtained last
+   * @param ordered whether an order of it is not finished
+   * @param unfinished whether it was never obtained
+   */
+  public record Obtained(
+      String name,
+      String place,
+      Optional<Certificate> certificate,
+      boolean ordered,
+      boolean unfinished) {}
+
   /** What can be done with an account. */
   public enum Outcome {
     /** Nothing was changed. */

@@ -7,7 +7,7 @@ import io.symbolon.acme.RefusedException;
 import io.symbolon.acme.RemoteAccount;
 import io.symbolon.acme.RemoteAuthority;
 import io.symbolon.acme.folder.AccountFolder;
-import io.symbolon.acme.wire.AccountKey;
+import io.symbolon.acme.protocol.AccountKey;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;

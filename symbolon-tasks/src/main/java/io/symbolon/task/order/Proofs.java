@@ -34,6 +34,11 @@ public record Proofs(List<ProofWay> ways, Optional<Path> dnsKey) {
   private static final int HTTPS = 443;
   private static final int DNS = 53;
 
+  /** {@return these ways} */
+  public static Proofs of(ProofWay... ways) {
+    return new Proofs(List.of(ways), Optional.empty());
+  }
+
   /**
    * Checks that a key for the DNS has a name server.
    *

@@ -9,6 +9,7 @@ import io.symbolon.format.Format;
 import io.symbolon.seal.PasswordRecipe;
 import io.symbolon.server.Server;
 import io.symbolon.server.Servers;
+import io.symbolon.task.GivenPassword;
 import io.symbolon.task.NewPasswordFile;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.SealSource;
@@ -95,6 +96,11 @@ public final class StoredRenewal {
   private static PasswordSource source(SealSource source) {
     if (source instanceof NewPasswordFile made) {
       return PasswordSource.file(Path.of(whole(made.path())));
+    }
+    if (source instanceof GivenPassword) {
+      throw new WrongJob(
+          "The password of the result is in memory alone, and a renewal needs it again.",
+          "Give it as a file or a variable, or let one be made in a file.");
     }
     PasswordSource known = (PasswordSource) source;
     return known.kind() == PasswordSource.Kind.FILE

@@ -12,6 +12,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.seal.PasswordPlace;
 import io.symbolon.seal.Secret;
+import io.symbolon.task.GivenPassword;
 import io.symbolon.task.NewPasswordFile;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.SealSource;
@@ -70,7 +71,7 @@ public record SealPassword(
   }
 
   private static String kind(SealSource source) {
-    return source instanceof PasswordSource known ? known.kind().word() : "new";
+    return source instanceof PasswordSource known ? known.kind().word() : "";
   }
 
   private static SealPassword of(
@@ -81,6 +82,9 @@ public record SealPassword(
       NewPassword made = options.newPassword();
       Secret secret = run.keeping(made.recipe().make(file.text()));
       return new SealPassword(secret, Optional.of(file.path()), existing, made);
+    }
+    if (source instanceof GivenPassword given) {
+      return new SealPassword(given.secret(), existing);
     }
     PasswordSource known = (PasswordSource) source;
     return new SealPassword(

@@ -5,6 +5,7 @@ import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.file.Existing;
 import io.symbolon.file.Snapshot;
+import io.symbolon.format.Format;
 import io.symbolon.join.TrustSelector;
 import io.symbolon.join.TrustSelector.Choice;
 import io.symbolon.join.TruststoreContent;
@@ -13,6 +14,7 @@ import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.FileSurvey;
 import io.symbolon.survey.Survey;
+import io.symbolon.survey.Surveyor;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.SealSource;
 import io.symbolon.task.TaskRun;
@@ -60,6 +62,19 @@ public final class TruststoreJob {
   /** {@return the same for one file, and a truststore whose ending tells its format} */
   public static Builder of(Path file, Path into) {
     return of(List.of(file), Destination.of(into));
+  }
+
+  /**
+   * {@return a truststore that is there, in its own format, whatever it is called} Nothing, where
+   * the file is of no format that is written.
+   *
+   * @param file the truststore
+   */
+  public static Optional<Destination> present(Path file) {
+    Format format = Surveyor.create().survey(List.of(file)).files().get(0).format();
+    return Format.written().contains(format)
+        ? Optional.of(new Destination(file, format, false))
+        : Optional.empty();
   }
 
   /**

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.acme.wire;
+package io.symbolon.acme.protocol;
 
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import java.net.URI;
@@ -71,13 +70,8 @@ public final class AccountKey {
   }
 
   /** {@return the public key as JSON (RFC 7517)} */
-  public ObjectNode publicJson() {
-    try {
-      return JsonText.read(
-          jwk.toJson(JsonWebKey.OutputControlLevel.PUBLIC_ONLY).getBytes(StandardCharsets.UTF_8));
-    } catch (JsonText.Malformed e) {
-      throw new IllegalStateException(e);
-    }
+  public String publicJson() {
+    return jwk.toJson(JsonWebKey.OutputControlLevel.PUBLIC_ONLY);
   }
 
   /** {@return the thumbprint of the public key (RFC 7638), by which proofs name the account} */
@@ -99,14 +93,14 @@ public final class AccountKey {
   }
 
   /**
-   * {@return a message that is signed with this key}
+   * {@return a message that is signed with this key, as flattened JSON (RFC 7515, 7.2.2)}
    *
    * @param url the address that it is sent to
    * @param nonce the nonce; none for a message inside another
    * @param account the address of the account; none where the key itself says who it is
    * @param payload the content; empty where something is only asked for
    */
-  public ObjectNode sign(URI url, Optional<String> nonce, Optional<URI> account, byte[] payload) {
+  public String sign(URI url, Optional<String> nonce, Optional<URI> account, byte[] payload) {
     JsonWebSignature signature = new JsonWebSignature();
     signature.setAlgorithmHeaderValue(algorithm);
     signature.setKey(pair.getPrivate());
@@ -125,26 +119,30 @@ public final class AccountKey {
    * @param keyId the name of the other key
    * @param key the other key, which both sides know
    */
-  public ObjectNode boundTo(URI url, String keyId, byte[] key) {
+  public String boundTo(URI url, String keyId, byte[] key) {
     JsonWebSignature signature = new JsonWebSignature();
     signature.setAlgorithmHeaderValue(AlgorithmIdentifiers.HMAC_SHA256);
     signature.setKey(new SecretKeySpec(key, "HmacSHA256"));
     signature.setKeyIdHeaderValue(keyId);
     signature.setDoKeyValidation(false); // how long that key is, is the authority's choice
-    return signed(signature, url, Optional.empty(), JsonText.write(publicJson()));
+    return signed(signature, url, Optional.empty(), publicJson().getBytes(StandardCharsets.UTF_8));
   }
 
-  private static ObjectNode signed(
+  private static String signed(
       JsonWebSignature signature, URI url, Optional<String> nonce, byte[] payload) {
     nonce.ifPresent(one -> signature.setHeader("nonce", one));
     signature.setHeader("url", url.toString());
     signature.setPayloadBytes(payload);
     try {
       String[] parts = signature.getCompactSerialization().split("\\.", -1);
-      return JsonText.object()
-          .put("protected", parts[0])
-          .put("payload", parts[1])
-          .put("signature", parts[2]);
+      // Each part is in base64url, which has nothing to escape.
+      return "{\"protected\":\""
+          + parts[0]
+          + "\",\"payload\":\""
+          + parts[1]
+          + "\",\"signature\":\""
+          + parts[2]
+          + "\"}";
     } catch (JoseException e) {
       throw new SymbolonException(
           Reason.UNSUPPORTED,

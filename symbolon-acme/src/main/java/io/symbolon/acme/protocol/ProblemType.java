@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.acme.wire;
+package io.symbolon.acme.protocol;
 
 import java.util.Arrays;
 import java.util.Optional;

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.acme.wire;
+package io.symbolon.acme.protocol;
 
-import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
@@ -39,16 +37,6 @@ public record Identifier(String type, String value) {
   }
 
   /**
-   * {@return the identifier in a document}
-   *
-   * @param json the part of the document
-   * @throws JsonText.Malformed if it is none
-   */
-  public static Identifier read(JsonNode json) throws JsonText.Malformed {
-    return new Identifier(JsonText.text(json, "type"), JsonText.text(json, "value"));
-  }
-
-  /**
    * {@return the host that it names}
    *
    * @throws SymbolonException if it is neither a host nor an address
@@ -65,10 +53,5 @@ public record Identifier(String type, String value) {
   /** {@return whether it stands for all hosts of a domain} */
   public boolean isWildcard() {
     return type.equals(DNS) && value.startsWith("*.");
-  }
-
-  /** {@return it as a part of a document} */
-  public ObjectNode json() {
-    return JsonText.object().put("type", type).put("value", value);
   }
 }

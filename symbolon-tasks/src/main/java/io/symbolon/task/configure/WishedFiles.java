@@ -1,9 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.cli.configure;
+package io.symbolon.task.configure;
 
 import io.symbolon.chain.Credential;
-import io.symbolon.cli.frame.Invocation;
-import io.symbolon.cli.output.Output;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -11,6 +9,7 @@ import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;
 import io.symbolon.party.Party;
 import io.symbolon.party.PartyFiles;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientRole;
 import io.symbolon.server.ClientTrust;
 import io.symbolon.server.Wish;
@@ -19,28 +18,28 @@ import io.symbolon.survey.Match;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.task.PasswordSource;
+import io.symbolon.task.TaskRun;
+import io.symbolon.task.words.Wording;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
-import java.util.Optional;
 
 /** What is wanted of a server, made of the files that were named. */
 final class WishedFiles {
-  private final Invocation invocation;
-  private final ConfigureJob job;
+  private final TaskRun run;
+  private final NamedFiles job;
   private final List<Finding> findings = new ArrayList<>();
   private final Survey trusted;
   private final Survey survey;
   private final List<Credential> credentials;
 
-  WishedFiles(Invocation invocation, ConfigureJob job) {
-    this.invocation = invocation;
+  WishedFiles(TaskRun run, NamedFiles job) {
+    this.run = run;
     this.job = job;
     this.trusted = survey(job.clientTrust());
-    this.survey =
-        whole(invocation, job.credential(), job.unlock(), trusted.certificates().keySet());
+    this.survey = whole(run, job.credential(), job.unlock(), trusted.certificates().keySet());
     this.credentials = credentials();
   }
 
@@ -49,26 +48,15 @@ final class WishedFiles {
     return List.copyOf(findings);
   }
 
-  Wish wish() {
-    return new Wish(
-        credentials,
-        job.clientTrust().isEmpty() ? Optional.empty() : Optional.of(trust()),
-        job.mode(),
-        job.hosts(),
-        job.port(),
-        job.redirectFrom(),
-        job.strictTransport(),
-        job.protocols(),
-        job.ciphers(),
-        job.place(),
-        job.site(),
-        job.owner(),
-        job.roles().stream().map(this::role).toList(),
-        job.form());
+  /** What else is wanted, with what is to be shown and trusted. */
+  Wish wish(Wish said) {
+    Wish whole =
+        said.withCredentials(credentials).withRoles(job.roles().stream().map(this::role).toList());
+    return job.clientTrust().isEmpty() ? whole : whole.withTrust(trust());
   }
 
   /** The one certificate of a file that is no authority's. */
-  private ClientRole role(ConfigureJob.RoleFile one) {
+  private ClientRole role(NamedFiles.RoleFile one) {
     List<Certificate> holders =
         survey(List.of(one.file())).files().stream()
             .flatMap(file -> file.holdings().stream())
@@ -82,32 +70,29 @@ final class WishedFiles {
     }
     throw new SymbolonException(
         holders.isEmpty() ? Reason.NOT_FOUND : Reason.AMBIGUOUS,
-        "It is not clear who is to log in as " + Output.shown(one.role()) + ".",
+        "It is not clear who is to log in as " + Wording.shown(one.role()) + ".",
         holders.isEmpty()
-            ? "No client's certificate is in " + Output.shown(List.of(one.file())) + "."
+            ? "No client's certificate is in " + Wording.shown(List.of(one.file())) + "."
             : holders.size()
                 + " certificates of clients are in "
-                + Output.shown(List.of(one.file()))
+                + Wording.shown(List.of(one.file()))
                 + ".",
-        "Name a file with the certificate of one client: --role ROLE=FILE");
+        "Name a file with the certificate of one client: " + Input.ROLE.mention("ROLE=FILE"));
   }
 
   private Survey survey(List<Path> files) {
-    return whole(invocation, files, job.unlock());
+    return whole(run, files, job.unlock());
   }
 
   /** Files that were named for a purpose: each of them must be read. */
-  static Survey whole(Invocation invocation, List<Path> files, List<PasswordSource> unlock) {
-    return whole(invocation.surveyor(invocation.unlock(unlock)), files);
+  static Survey whole(TaskRun run, List<Path> files, List<PasswordSource> unlock) {
+    return whole(run.surveyor(run.unlock(unlock)), files);
   }
 
   /** The same, with the roots among other certificates at hand. */
   static Survey whole(
-      Invocation invocation,
-      List<Path> files,
-      List<PasswordSource> unlock,
-      Collection<Certificate> others) {
-    return whole(invocation.surveyor(invocation.unlock(unlock)).withKnownRoots(others), files);
+      TaskRun run, List<Path> files, List<PasswordSource> unlock, Collection<Certificate> others) {
+    return whole(run.surveyor(run.unlock(unlock)).withKnownRoots(others), files);
   }
 
   private static Survey whole(Surveyor surveyor, List<Path> files) {
@@ -139,7 +124,7 @@ final class WishedFiles {
           "The files hold "
               + matches.size()
               + " private keys with their certificates: "
-              + String.join(", ", matches.stream().map(m -> Output.shown(m.name())).toList())
+              + String.join(", ", matches.stream().map(m -> Wording.shown(m.name())).toList())
               + ".",
           "Name the files of one, or of one for each type of key (RSA and EC).");
     }
@@ -158,7 +143,7 @@ final class WishedFiles {
       throw new SymbolonException(
           Reason.NOT_FOUND,
           "There is no authority to trust clients by.",
-          "No authority's certificate is in " + Output.shown(job.clientTrust()) + ".",
+          "No authority's certificate is in " + Wording.shown(job.clientTrust()) + ".",
           "Name the certificate of the authority that issues the clients' certificates.");
     }
     return new ClientTrust(withRoots(trusted, authorities), PartyFiles.lists(trusted));
@@ -187,14 +172,14 @@ final class WishedFiles {
             .distinct()
             .toList();
     List<Party> clients = new ArrayList<>();
-    if (!job.client().isEmpty()) {
-      List<Party> found = PartyFiles.credentials(survey(job.client()));
+    if (!job.clients().isEmpty()) {
+      List<Party> found = PartyFiles.credentials(survey(job.clients()));
       if (found.isEmpty()) {
         throw new SymbolonException(
             Reason.NOT_FOUND,
             "There is no client to rehearse with.",
-            "The files of --client hold no private key with its certificate.",
-            "Name the client's keystore, or leave --client out.");
+            "The files of " + Input.CLIENT.mention() + " hold no private key with its certificate.",
+            "Name the client's keystore, or leave " + Input.CLIENT.mention() + " out.");
       }
       found.forEach(one -> clients.add(one.withTrust(anchors)));
     }

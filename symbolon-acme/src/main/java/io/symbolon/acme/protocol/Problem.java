@@ -1,10 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-package io.symbolon.acme.wire;
+package io.symbolon.acme.protocol;
 
-import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.node.ArrayNode;
-import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -27,7 +23,6 @@ public record Problem(
     Optional<String> identifier,
     Optional<String> instance,
     List<Problem> parts) {
-  private static final int PARTS = 100;
 
   /**
    * Copies the parts.
@@ -95,46 +90,5 @@ public record Problem(
    */
   public boolean is(ProblemType other) {
     return type.filter(one -> one == other).isPresent();
-  }
-
-  /**
-   * {@return the problem that a document tells; what is not as it should be is left out}
-   *
-   * @param document the document
-   * @param status the status of the answer
-   */
-  public static Problem read(JsonNode document, int status) {
-    String name = text(document, "type").orElse("");
-    List<Problem> parts = new ArrayList<>();
-    JsonNode all = document.path("subproblems");
-    for (int i = 0; i < Math.min(all.size(), PARTS); i++) {
-      parts.add(read(all.get(i), status));
-    }
-    return new Problem(
-        ProblemType.of(name),
-        name,
-        text(document, "detail").orElse(""),
-        document.path("status").asInt(status),
-        text(document.path("identifier"), "value"),
-        text(document, "instance"),
-        parts);
-  }
-
-  private static Optional<String> text(JsonNode node, String name) {
-    JsonNode value = node.path(name);
-    return value.isTextual() ? Optional.of(value.textValue()) : Optional.empty();
-  }
-
-  /** {@return it as a document} */
-  public ObjectNode json() {
-    ObjectNode json = JsonText.object().put("type", name).put("detail", detail);
-    json.put("status", status);
-    identifier.ifPresent(one -> json.set("identifier", Identifier.of(one).json()));
-    instance.ifPresent(one -> json.put("instance", one));
-    if (!parts.isEmpty()) {
-      ArrayNode all = json.putArray("subproblems");
-      parts.forEach(one -> all.add(one.json()));
-    }
-    return json;
   }
 }

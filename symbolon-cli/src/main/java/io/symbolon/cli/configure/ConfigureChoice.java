@@ -4,14 +4,14 @@ package io.symbolon.cli.configure;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
-import io.symbolon.file.Owner;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.server.Mode;
+import io.symbolon.server.Server;
 import io.symbolon.server.Wish;
-import io.symbolon.task.PasswordSource;
-import io.symbolon.x509.HostName;
+import io.symbolon.task.configure.ConfigureJob;
+import io.symbolon.task.configure.NamedFiles;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
@@ -20,60 +20,8 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 
-/**
- * Which server, and what is wanted of it.
- *
- * @param server the name of the server; nothing for all that are found
- * @param description the file that describes the server
- * @param list whether the known servers are listed, and nothing else
- * @param tries whether what its settings would become is tried in a copy
- * @param home where its settings are, where that is said
- * @param credential the files of what it is to show; none to read the settings alone
- * @param clientTrust the files of whose clients it is to trust
- * @param client the files of clients to rehearse and to probe with
- * @param roles whom the server is to take the holders of certificates for
- * @param mode who is to show a certificate; as it is now, where that is not said
- * @param write whether the change is made
- * @param reload whether the running server takes it at once
- */
-record ConfigureJob(
-    Optional<String> server,
-    Optional<Path> description,
-    boolean list,
-    boolean tries,
-    Optional<Path> home,
-    List<Path> credential,
-    List<Path> clientTrust,
-    List<Path> client,
-    List<RoleFile> roles,
-    Optional<Mode> mode,
-    List<HostName> hosts,
-    Optional<Integer> port,
-    Optional<Integer> redirectFrom,
-    Optional<Duration> strictTransport,
-    List<ProtocolVersion> protocols,
-    Optional<String> ciphers,
-    Optional<Path> place,
-    Optional<String> site,
-    Optional<Owner> owner,
-    Optional<String> form,
-    JoinOptions chains,
-    boolean write,
-    boolean reload,
-    List<PasswordSource> unlock) {
-  /** A role, and the file with the certificate of whoever has it. */
-  record RoleFile(String role, Path file) {
-    static RoleFile parse(String text) {
-      int at = text.indexOf('=');
-      if (at < 1 || at == text.length() - 1) {
-        throw Usage.wrong(
-            "'" + Output.shown(text) + "' does not say whose certificate it is.",
-            "Say --role ROLE=FILE, such as --role buoy=buoy.pem.");
-      }
-      return new RoleFile(text.substring(0, at), GivenOptions.path(text.substring(at + 1)));
-    }
-  }
-
+/** Which server, and what is wanted of it, as options say it. */
+final class ConfigureChoice {
   private static final List<String> FOR_WRITING =
       List.of(
           "client-trust",
@@ -97,7 +45,10 @@ record ConfigureJob(
       List.of(
           "client-trust", "mode", "host", "port", "protocols", "ciphers", "place", "site", "form");
 
-  static ConfigureJob of(GivenOptions given) {
+  private ConfigureChoice() {}
+
+  /** Refuses options that do not go together. */
+  static void check(GivenOptions given) {
     for (String option : List.of("trust", "server")) {
       if (given.has(option)) {
         throw Usage.wrong(
@@ -105,7 +56,7 @@ record ConfigureJob(
             "For a server, say --client-trust and --client. For a client, name it first.");
       }
     }
-    List<Path> credential = given.paths("credential");
+    boolean credential = given.has("credential");
     Optional<String> server =
         given.arguments().stream().findFirst().map(name -> name.toLowerCase(Locale.ROOT));
     boolean tries = given.has("try");
@@ -118,7 +69,7 @@ record ConfigureJob(
     if (given.has("list") && (server.isPresent() || description.isPresent() || tries)) {
       throw Usage.wrong("--list lists all that is known.", "Say nothing else with it.");
     }
-    if (credential.isEmpty()) {
+    if (!credential) {
       for (String option : FOR_WRITING) {
         if (given.has(option) && !(tries && FOR_TRYING.contains(option))) {
           throw Usage.wrong(
@@ -128,7 +79,7 @@ record ConfigureJob(
       }
     }
     boolean named = server.isPresent() || description.isPresent();
-    if (!named && (given.has("home") || tries || !credential.isEmpty())) {
+    if (!named && (given.has("home") || tries || credential)) {
       throw Usage.wrong(
           "No server is named.",
           "Name it: symbolon configure SERVER. Without options, symbolon configure lists them.");
@@ -140,35 +91,47 @@ record ConfigureJob(
     if (given.has("reload") && !given.has("write")) {
       throw Usage.wrong("--reload is given without --write.", "Say --write --reload.");
     }
-    return new ConfigureJob(
-        server,
-        description,
-        given.has("list"),
-        tries,
-        given.pathOf("home"),
-        credential,
-        given.paths("client-trust"),
-        given.paths("client"),
-        given.values("role").stream().map(RoleFile::parse).toList(),
+  }
+
+  static ConfigureJob job(GivenOptions given, Server server) {
+    NamedFiles files =
+        new NamedFiles(
+            given.paths("credential"),
+            given.paths("client-trust"),
+            given.paths("client"),
+            given.values("role").stream().map(ConfigureChoice::role).toList(),
+            given.chains(JoinOptions.standard()),
+            given.unlock());
+    return new ConfigureJob(server, given.pathOf("home"), files, wish(given));
+  }
+
+  private static Wish wish(GivenOptions given) {
+    return new Wish(
+        List.of(),
+        Optional.empty(),
         mode(given),
         given.hosts(),
         port(given, "port"),
         port(given, "redirect-from"),
-        given.value("strict-transport").map(ConfigureJob::duration),
+        given.value("strict-transport").map(ConfigureChoice::duration),
         protocols(given),
         given.value("ciphers"),
         given.pathOf("place"),
         given.value("site"),
         given.owner(),
-        given.value("form"),
-        given.chains(JoinOptions.standard()),
-        given.has("write"),
-        given.has("reload"),
-        given.unlock());
+        List.of(),
+        given.value("form"));
   }
 
-  boolean isReading() {
-    return credential.isEmpty();
+  private static NamedFiles.RoleFile role(String text) {
+    int at = text.indexOf('=');
+    if (at < 1 || at == text.length() - 1) {
+      throw Usage.wrong(
+          "'" + Output.shown(text) + "' does not say whose certificate it is.",
+          "Say --role ROLE=FILE, such as --role buoy=buoy.pem.");
+    }
+    return new NamedFiles.RoleFile(
+        text.substring(0, at), GivenOptions.path(text.substring(at + 1)));
   }
 
   private static Optional<Mode> mode(GivenOptions given) {
