@@ -118,9 +118,7 @@ public final class PasswordMac {
     }
     Oid digest = kind == Scheme.SHA1 ? Oids.SHA1 : Oids.SHA256;
     PasswordMac empty = new PasswordMac(digest, salt, rounds, new byte[0], Optional.empty());
-    byte[] password = secret.terminatedBmp();
-    byte[] value = empty.classic(content, password);
-    Arrays.fill(password, (byte) 0);
+    byte[] value = empty.classic(content, secret);
     return new PasswordMac(digest, salt, rounds, value, Optional.empty());
   }
 
@@ -134,23 +132,44 @@ public final class PasswordMac {
     if (pbmac1.isPresent()) {
       return MessageDigest.isEqual(value, modern(content, secret, pbmac1.get()));
     }
-    byte[] password = secret.terminatedBmp();
-    boolean matches = MessageDigest.isEqual(value, classic(content, password));
-    Arrays.fill(password, (byte) 0);
-    return matches
-        || (secret.isEmpty() && MessageDigest.isEqual(value, classic(content, new byte[0])));
+    return MessageDigest.isEqual(value, classic(content, secret))
+        || (secret.isEmpty() && MessageDigest.isEqual(value, mac(content, key(new byte[0]))));
   }
 
-  private byte[] classic(byte[] content, byte[] password) {
+  private byte[] classic(byte[] content, Secret secret) {
+    byte[] key =
+        secret.derived(
+            "PKCS#12 " + Digests.digest(digest),
+            salt,
+            rounds,
+            length(),
+            () -> {
+              byte[] password = secret.terminatedBmp();
+              try {
+                return key(password);
+              } finally {
+                Arrays.fill(password, (byte) 0);
+              }
+            });
+    return mac(content, key);
+  }
+
+  private byte[] key(byte[] password) {
     String name = Digests.digest(digest);
-    int length;
+    return Pkcs12Kdf.derive(name, Pkcs12Kdf.FOR_MAC, password, salt, rounds, length());
+  }
+
+  private int length() {
+    String name = Digests.digest(digest);
     try {
-      length = MessageDigest.getInstance(name).getDigestLength();
+      return MessageDigest.getInstance(name).getDigestLength();
     } catch (GeneralSecurityException e) {
       throw new IllegalStateException("the platform lacks " + name, e);
     }
-    byte[] key = Pkcs12Kdf.derive(name, Pkcs12Kdf.FOR_MAC, password, salt, rounds, length);
-    return mac(Digests.hmacOver(name), key, content);
+  }
+
+  private byte[] mac(byte[] content, byte[] key) {
+    return mac(Digests.hmacOver(Digests.digest(digest)), key, content);
   }
 
   private static byte[] modern(byte[] content, Secret secret, Pbmac1 pbmac1) {

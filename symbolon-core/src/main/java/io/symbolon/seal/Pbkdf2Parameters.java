@@ -57,12 +57,20 @@ record Pbkdf2Parameters(byte[] salt, int rounds, int keyLength, Oid hmac) {
           "protected content",
           "It asks for a key of " + keyLength + " octets where " + length + " are needed.");
     }
-    byte[] password = secret.revealUtf8();
-    try {
-      return Pbkdf2.derive(Digests.hmac(hmac), password, salt, rounds, length);
-    } finally {
-      Arrays.fill(password, (byte) 0);
-    }
+    String name = Digests.hmac(hmac);
+    return secret.derived(
+        "PBKDF2 " + name,
+        salt,
+        rounds,
+        length,
+        () -> {
+          byte[] password = secret.revealUtf8();
+          try {
+            return Pbkdf2.derive(name, password, salt, rounds, length);
+          } finally {
+            Arrays.fill(password, (byte) 0);
+          }
+        });
   }
 
   byte[] encoding() {

@@ -11,6 +11,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 
 /**
  * A password. Its text form shows nothing, and it is wiped when closed; it is never a {@code
@@ -20,12 +21,14 @@ public final class Secret implements AutoCloseable {
   private final char[] characters;
   private final String source;
   private final Optional<Secret> spelledHere; // the secret this is another spelling of
+  private final DerivedKeys derived; // of both spellings, wiped with the original
   private volatile boolean closed;
 
   private Secret(char[] characters, String source, Optional<Secret> spelledHere) {
     this.characters = characters;
     this.source = source;
     this.spelledHere = spelledHere;
+    this.derived = spelledHere.map(original -> original.derived).orElseGet(DerivedKeys::new);
   }
 
   /**
@@ -190,9 +193,16 @@ public final class Secret implements AutoCloseable {
     return bytes;
   }
 
+  /** A key that is derived from it, once; a copy that the caller wipes. */
+  byte[] derived(String function, byte[] salt, int rounds, int length, Supplier<byte[]> derive) {
+    String spelled = spelledHere.isPresent() ? "spelled otherwise, " + function : function;
+    return derived.derived(spelled, salt, rounds, length, derive);
+  }
+
   @Override
   public void close() {
     closed = true;
+    derived.wipe();
     // Another spelling shares the characters, so that wiping them here wipes them there.
     Arrays.fill(characters, '\0');
   }
