@@ -31,7 +31,7 @@ public final class HandshakeFailure {
     String raw = VisibleText.of(String.valueOf(e.getMessage()));
     String text = raw.toLowerCase(Locale.ROOT);
     Optional<Finding> known = FailureText.one(raw, where);
-    if (known.isPresent() && known.get().is(FindingKind.TOO_MUCH_SENT)) {
+    if (is(known, FindingKind.TOO_MUCH_SENT)) {
       return known.get();
     }
     if (e instanceof SocketTimeoutException) {
@@ -41,9 +41,7 @@ public final class HandshakeFailure {
           "The server began a handshake and then said nothing more.",
           "Look into the server's log; it may be overloaded or stuck.");
     }
-    if ((text.contains("invalid") && text.contains("keyexchange") && text.contains("signature"))
-        || text.contains("invalid certificateverify signature")
-        || text.contains("invalid certificate verify signature")) {
+    if (is(known, FindingKind.KEY_DOES_NOT_FIT)) {
       return Finding.of(
           FindingKind.KEY_DOES_NOT_FIT,
           where,
@@ -55,8 +53,7 @@ public final class HandshakeFailure {
               "Look which files the server is configured with, and whether they belong together.",
               Action.of(Task.SURVEY)));
     }
-    if (text.contains("unsupported or unrecognized ssl message")
-        || text.contains("plaintext connection")) {
+    if (is(known, FindingKind.NO_TLS)) {
       return Finding.of(
           FindingKind.NO_TLS,
           where,
@@ -66,10 +63,7 @@ public final class HandshakeFailure {
                   + " in clear text: then say which service it is.",
               Action.again(Input.START_WITH)));
     }
-    if (text.contains("protocol_version")
-        || text.contains("no appropriate protocol")
-        || text.contains("server chose tls")
-        || text.contains("server selected protocol")) {
+    if (is(known, FindingKind.NO_COMMON_PROTOCOL)) {
       return Finding.of(
           FindingKind.NO_COMMON_PROTOCOL,
           where,
@@ -78,19 +72,20 @@ public final class HandshakeFailure {
               + ".",
           "Switch TLS 1.2 or 1.3 on in the server.");
     }
-    if (text.contains("certificate_required")
+    if (is(known, FindingKind.NO_CLIENT_CERTIFICATE)
         || (clientCertificateAsked && text.contains("alert: bad_certificate"))
         || (clientCertificateAsked && text.contains("alert: handshake_failure"))) {
       return clientCertificateRequired(where, "it said: " + raw);
     }
-    if (text.contains("unrecognized_name")) {
+    if (is(known, FindingKind.HOST_UNKNOWN_TO_SERVER)) {
       return Finding.of(
           FindingKind.HOST_UNKNOWN_TO_SERVER,
           where,
           "The server has no certificate for the name that was asked for (SNI).",
           Remedy.of("Ask for a name the server is configured for.", Action.again(Input.HOST)));
     }
-    if (text.contains("alert: handshake_failure") || text.contains("insufficient_security")) {
+    if (text.contains("alert: handshake_failure")
+        || is(known, FindingKind.NO_COMMON_CIPHER_SUITE)) {
       return Finding.of(
           FindingKind.NO_COMMON_CIPHER_SUITE,
           where,
@@ -101,7 +96,7 @@ public final class HandshakeFailure {
               + ".");
     }
     if (e instanceof EOFException
-        || text.contains("remote host terminated the handshake")
+        || is(known, FindingKind.CLOSED_DURING_HANDSHAKE)
         || text.contains("connection reset")
         || text.contains("closed")
         || e instanceof SocketException) {
@@ -128,6 +123,10 @@ public final class HandshakeFailure {
             + raw
             + (e instanceof SSLException ? "." : " (" + e.getClass().getSimpleName() + ")."),
         "Look into the server's log for the same moment.");
+  }
+
+  private static boolean is(Optional<Finding> known, FindingKind kind) {
+    return known.filter(one -> one.is(kind)).isPresent();
   }
 
   /**

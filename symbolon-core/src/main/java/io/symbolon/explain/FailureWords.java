@@ -10,42 +10,20 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * What many programs write when TLS fails, from a list that is data. The list is asked for lines
- * about TLS alone: most of its words are used for other things as well.
+ * What programs write when TLS fails: one list, which is data, asked from the top. What says more
+ * stands in it before what says less.
  */
-final class ProgramWords {
-  /** Lines that speak of TLS, or of a file as it is used for that, have one of these words ... */
-  private static final WordSearch ABOUT_TLS =
-      new WordSearch(
-          List.of(
-              List.of(
-                  ("ssl|tls|certificate|handshak|x509|x.509|pkix|pkcs|keystore|key store|truststore"
-                          + "|trust store|privatekey|private key|private_key|private-key|cafile"
-                          + "|ca-file|certfile|keyfile|host name|libcrypto|invalid receive|asn1|asn.1"
-                          + "|sec_e_|sec_error|hostname|schannel|trustanchor|trust anchor"
-                          + "|remotecertificate|alert|cipher|passphrase|pass phrase|cert_e_|altname"
-                          + "|starttls|https|pg_hba|startup packet|confidentiality"
-                          + "|insecure transport|secure transport|sspi|reply type byte|http/0.9"
-                          + "|packets out of order|eproto|curl: (|decoder routines"
-                          + "|unrecoverablekey|cryptographicexception|\"password\" is null"
-                          + "|tag number over 30|secure channel|depth_zero|unable_to_|self_signed"
-                          + "|err_cert|cert_has|invalid_purpose")
-                      .split("\\|"))));
-
-  /** ... or match this. */
-  private static final Pattern ALSO_ABOUT_TLS =
-      Pattern.compile(
-          "\\bcert(s|_|ificat|\\b)|private.?key|\\bcrls?\\b|\\bca\\b|\\bpem\\b|_pem\\b|\\w_crl"
-              + "|\\.(pem|crt|cer|key|p12|pfx|jks|crl|der)\\b");
-
+final class FailureWords {
   private static final String GNU_WORDS = "untrusted or revoked (0x";
   private static final Pattern GNU_STATUS =
       Pattern.compile("untrusted or revoked \\(0x([0-9a-f]+)\\)");
@@ -56,8 +34,14 @@ final class ProgramWords {
   /** The phrases of all, and behind them what the patterns need. */
   private static final WordSearch SEARCH = search();
 
-  /** Phrases of one kind; of none where a line is not to be explained. */
-  private record Words(Optional<FindingKind> kind, List<String> phrases, List<Pattern> patterns) {}
+  /**
+   * Phrases of one kind.
+   *
+   * @param about what else must hold
+   * @param kind the kind; nothing where a line tells of no failure, whatever its words are
+   */
+  record Words(
+      LineAbout about, Optional<FindingKind> kind, List<String> phrases, List<Pattern> patterns) {}
 
   /** A pattern, and the number of the words that it belongs to. */
   private record Tried(int words, Pattern pattern) {}
@@ -69,7 +53,12 @@ final class ProgramWords {
    */
   record Meaning(Optional<FindingKind> kind) {}
 
-  private ProgramWords() {}
+  private FailureWords() {}
+
+  /** The whole list, in its order. */
+  static List<Words> all() {
+    return ALL;
+  }
 
   private static List<Tried> tried() {
     List<Tried> tried = new ArrayList<>();
@@ -90,20 +79,23 @@ final class ProgramWords {
 
   private static List<Words> read() {
     List<Words> all = new ArrayList<>();
+    LineAbout about = LineAbout.ANY;
     try (InputStream in =
             Objects.requireNonNull(
-                ProgramWords.class.getResourceAsStream("program-words.txt"), "the words");
+                FailureWords.class.getResourceAsStream("failure-words.txt"), "the words");
         BufferedReader lines =
             new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8))) {
       for (String line = lines.readLine(); line != null; line = lines.readLine()) {
-        if (line.startsWith("[")) {
+        if (line.startsWith("@")) {
+          about = LineAbout.valueOf(constant(line.substring(1)));
+        } else if (line.startsWith("[")) {
           String name = line.substring(1, line.length() - 1);
           all.add(
               new Words(
+                  about,
                   name.equals("nothing")
                       ? Optional.empty()
-                      : Optional.of(
-                          FindingKind.valueOf(name.toUpperCase(Locale.ROOT).replace('-', '_'))),
+                      : Optional.of(FindingKind.valueOf(constant(name))),
                   new ArrayList<>(),
                   new ArrayList<>()));
         } else if (line.startsWith("~")) {
@@ -118,38 +110,43 @@ final class ProgramWords {
     return List.copyOf(all);
   }
 
+  private static String constant(String word) {
+    return word.toUpperCase(Locale.ROOT).replace('-', '_');
+  }
+
   /** What a line means, in lower case; nothing where no word of it is known. */
   static Optional<Meaning> in(String lower) {
+    if (lower.contains(GNU_WORDS)) {
+      Matcher number = GNU_STATUS.matcher(lower);
+      if (number.find()) {
+        return Optional.of(new Meaning(Optional.of(ofGnuStatus(number.group(1)))));
+      }
+    }
     BitSet there = SEARCH.groupsIn(lower);
-    boolean status = lower.contains(GNU_WORDS);
-    int first = there.isEmpty() ? -1 : first(there, lower);
-    if ((first < 0 && !status) || !isAboutTls(lower)) {
+    if (there.isEmpty()) {
       return Optional.empty();
     }
-    Matcher number = GNU_STATUS.matcher(lower);
-    if (status && number.find()) {
-      return Optional.of(new Meaning(Optional.of(ofGnuStatus(number.group(1)))));
+    BitSet candidates = candidates(there, lower);
+    Map<LineAbout, Boolean> holds = new EnumMap<>(LineAbout.class);
+    for (int at = candidates.nextSetBit(0); at >= 0; at = candidates.nextSetBit(at + 1)) {
+      Words words = ALL.get(at);
+      if (holds.computeIfAbsent(words.about(), about -> about.holds(lower))) {
+        return Optional.of(new Meaning(words.kind()));
+      }
     }
-    return first < 0 ? Optional.empty() : Optional.of(new Meaning(ALL.get(first).kind()));
+    return Optional.empty();
   }
 
-  private static boolean isAboutTls(String lower) {
-    return ABOUT_TLS.first(lower) == 0 || ALSO_ABOUT_TLS.matcher(lower).find();
-  }
-
-  private static int first(BitSet there, String lower) {
-    int phrase = there.nextSetBit(0);
-    int first = phrase >= 0 && phrase < ALL.size() ? phrase : ALL.size();
+  /** The words of which a phrase or a pattern is in the line. */
+  private static BitSet candidates(BitSet there, String lower) {
+    BitSet candidates = there.get(0, ALL.size());
     for (int at = there.nextSetBit(ALL.size()); at >= 0; at = there.nextSetBit(at + 1)) {
       Tried one = TRIED.get(at - ALL.size());
-      if (one.words() >= first) {
-        break; // they stand in the order of the words
-      }
-      if (one.pattern().matcher(lower).find()) {
-        first = one.words();
+      if (!candidates.get(one.words()) && one.pattern().matcher(lower).find()) {
+        candidates.set(one.words());
       }
     }
-    return first < ALL.size() ? first : -1;
+    return candidates;
   }
 
   /** The status that one library gives as a number: a bit for each reason. */
