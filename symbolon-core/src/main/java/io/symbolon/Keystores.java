@@ -37,7 +37,6 @@ public final class Keystores {
    * handed out.
    *
    * @param credential the key and its chain
-   * @param alias the alias
    * @param password the password of the store and of the key; not kept
    * @param strength how it is protected; {@link Pkcs12Strength#STRONG} costs some tenths of a
    *     second of processor time for each store, which is what makes guessing the password slow
@@ -86,8 +85,6 @@ public final class Keystores {
   /**
    * {@return a keystore of the platform, in memory, with one credential}
    *
-   * @param credential the credential
-   * @param alias the alias
    * @param password the password of the key; not kept
    * @throws SymbolonException if the platform can't hold such a key
    */
@@ -129,7 +126,6 @@ public final class Keystores {
    * {@return key managers that show the fitting one of some credentials: by the kind of key the
    * peer can use, the host that is asked for, or the authorities that are named}
    *
-   * @param credentials the credentials
    * @throws IllegalArgumentException if there is no credential
    */
   public static KeyManager[] keyManagers(Credential... credentials) {

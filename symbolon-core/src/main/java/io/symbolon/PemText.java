@@ -18,11 +18,7 @@ import java.util.Collection;
 public final class PemText {
   private PemText() {}
 
-  /**
-   * {@return certificates, in their order}
-   *
-   * @param certificates the certificates
-   */
+  /** {@return certificates, in their order} */
   public static String certificates(Collection<Certificate> certificates) {
     StringBuilder text = new StringBuilder();
     for (Certificate certificate : certificates) {
@@ -33,11 +29,7 @@ public final class PemText {
     return text.toString();
   }
 
-  /**
-   * {@return the certificates of a credential, end-entity first, without its key}
-   *
-   * @param credential the credential
-   */
+  /** {@return the certificates of a credential, end-entity first, without its key} */
   public static String chain(Credential credential) {
     return certificates(credential.chain());
   }
@@ -45,7 +37,6 @@ public final class PemText {
   /**
    * The private key, sealed as PKCS#8 (RFC 5958) with AES-256 and PBKDF2.
    *
-   * @param credential the credential
    * @param password the password; not kept
    * @return the text in ASCII
    */
@@ -59,7 +50,6 @@ public final class PemText {
   /**
    * The private key as it is, in PKCS#8: whoever reads it has the key.
    *
-   * @param credential the credential
    * @return the text in ASCII; the caller wipes it
    */
   public static byte[] openKey(Credential credential) {
@@ -69,7 +59,6 @@ public final class PemText {
   /**
    * The private key as it is: whoever reads it has the key.
    *
-   * @param credential the credential
    * @param form its structure
    * @return the text in ASCII; the caller wipes it
    * @throws io.symbolon.failure.SymbolonException if a key of this kind has no such structure

@@ -75,16 +75,7 @@ public record Authorization(
     INVALID
   }
 
-  /**
-   * Copies the challenges.
-   *
-   * @param url its address
-   * @param name the name
-   * @param isWildcard whether it is for all hosts
-   * @param status where it stands
-   * @param challenges the challenges
-   * @param again when to ask again
-   */
+  /** Copies the challenges. */
   public Authorization {
     challenges = List.copyOf(challenges);
   }

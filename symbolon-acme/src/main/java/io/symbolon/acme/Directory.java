@@ -36,20 +36,7 @@ public record Directory(
     boolean externalAccountRequired) {
   private static final int NAMES = 100;
 
-  /**
-   * Copies the lists.
-   *
-   * @param newNonce where nonces come from
-   * @param newAccount where accounts are made
-   * @param newOrder where orders are placed
-   * @param revokeCert where certificates are revoked
-   * @param keyChange where an account gets another key
-   * @param renewalInfo where it says when a certificate should be renewed
-   * @param terms its terms of service
-   * @param website its page
-   * @param caaIdentities its names
-   * @param externalAccountRequired whether an account must be bound
-   */
+  /** Copies the lists. */
   public Directory {
     caaIdentities = List.copyOf(caaIdentities);
   }

@@ -54,19 +54,7 @@ public record Order(
     INVALID
   }
 
-  /**
-   * Copies the lists.
-   *
-   * @param url its address
-   * @param status where it stands
-   * @param expires until when
-   * @param names the names
-   * @param authorizations the proofs
-   * @param finalizing where the request goes
-   * @param certificate where the certificate is
-   * @param error why it failed
-   * @param again when to ask again
-   */
+  /** Copies the lists. */
   public Order {
     names = List.copyOf(names);
     authorizations = List.copyOf(authorizations);

@@ -34,7 +34,6 @@ public final class Ordering {
     /**
      * Is told.
      *
-     * @param step the step
      * @param about the name it is about; empty where it is about the order
      */
     void reached(Step step, String about);
@@ -67,7 +66,6 @@ public final class Ordering {
   /**
    * Orders of an account.
    *
-   * @param account the account
    * @param proofs how control can be proven, what is liked most first
    * @param progress is told of the steps
    */

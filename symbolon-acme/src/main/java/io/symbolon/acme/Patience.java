@@ -16,7 +16,6 @@ import java.util.function.Consumer;
  *
  * @param exchange how long one question may take
  * @param whole how long all waits for one thing may take
- * @param clock the clock
  * @param sleep how time passes
  */
 public record Patience(Duration exchange, Duration whole, Clock clock, Consumer<Duration> sleep) {
@@ -34,11 +33,7 @@ public record Patience(Duration exchange, Duration whole, Clock clock, Consumer<
     return new Patience(EXCHANGE, WHOLE, Clock.systemUTC(), Patience::sleep);
   }
 
-  /**
-   * {@return the same with another limit for all waits}
-   *
-   * @param limit the limit
-   */
+  /** {@return the same with another limit for all waits} */
   public Patience within(Duration limit) {
     return new Patience(exchange, limit, clock, sleep);
   }

@@ -174,8 +174,6 @@ public final class RemoteAccount {
   /**
    * {@return an open order for exactly these hosts, where the authority lists the account's orders
    * (RFC 8555, 7.1.2.1)}: one that was placed just before a command ended
-   *
-   * @param hosts the hosts
    */
   public Optional<Order> openOrder(List<HostName> hosts) {
     String statement = "The orders of the account were not listed.";
@@ -230,11 +228,7 @@ public final class RemoteAccount {
     }
   }
 
-  /**
-   * Tells that a challenge can be looked at.
-   *
-   * @param challenge the challenge
-   */
+  /** Tells that a challenge can be looked at. */
   public void ready(Authorization.Challenge challenge) {
     Answer unused =
         send(challenge.url(), JsonText.object(), "The authority does not look at what is shown.");
@@ -243,8 +237,6 @@ public final class RemoteAccount {
   /**
    * Sends the request for the certificate of an order that is ready.
    *
-   * @param order the order
-   * @param request the request
    * @return the order as it is then
    */
   public Order finalizing(Order order, CertificateRequest request) {
@@ -294,7 +286,6 @@ public final class RemoteAccount {
   /**
    * Revokes a certificate that this account ordered.
    *
-   * @param certificate the certificate
    * @param reason why
    * @throws RefusedException if the authority refuses it
    */

@@ -94,7 +94,6 @@ public final class RemoteAuthority {
   /**
    * {@return the account of a key}
    *
-   * @param key the key
    * @throws RefusedException if it has none
    */
   public RemoteAccount account(AccountKey key) {
@@ -105,7 +104,6 @@ public final class RemoteAuthority {
   /**
    * {@return a new account, or the one that the key has already}
    *
-   * @param key the key
    * @param contacts addresses such as {@code mailto:buoys@lanternfish.example}
    * @param agreed whether its terms are agreed to
    * @param external what binds it to an account that the authority knows
@@ -138,7 +136,6 @@ public final class RemoteAuthority {
   /**
    * Revokes a certificate with its own key; no account is needed for that.
    *
-   * @param certificate the certificate
    * @param key the certificate's key
    * @param reason why
    * @throws RefusedException if the authority refuses it
@@ -169,8 +166,6 @@ public final class RemoteAuthority {
   /**
    * {@return when the authority wants a certificate to be renewed (RFC 9773); nothing where it does
    * not say}
-   *
-   * @param certificate the certificate
    */
   public Optional<RenewalWindow> renewal(Certificate certificate) {
     Optional<String> id = RenewalWindow.id(certificate);

@@ -29,8 +29,6 @@ public record RenewalWindow(Instant start, Instant end, Optional<URI> explanatio
   /**
    * {@return by what the authority knows a certificate (RFC 9773, 4.1); nothing for one that does
    * not name its issuer's key}
-   *
-   * @param certificate the certificate
    */
   public static Optional<String> id(Certificate certificate) {
     Base64.Encoder text = Base64.getUrlEncoder().withoutPadding();
@@ -74,7 +72,6 @@ public record RenewalWindow(Instant start, Instant end, Optional<URI> explanatio
    * {@return from when on a certificate is due: with a third of its life left, or when its
    * authority wants it earlier}
    *
-   * @param certificate the certificate
    * @param window what the authority says, where it says anything
    */
   public static Instant due(Certificate certificate, Optional<RenewalWindow> window) {

@@ -19,7 +19,6 @@ public final class BrokenSignature {
   /**
    * {@return what is said of it; nothing where no such issuer is at hand}
    *
-   * @param certificate the certificate
    * @param pool what is at hand
    * @param unnamed whether an issuer of the right name counts where the certificate does not name
    *     the key that signed it, so that it might be another of the same name

@@ -77,7 +77,6 @@ public final class CertificateJudge {
   /**
    * Validity, strength and names of one certificate.
    *
-   * @param certificate the certificate
    * @param where the place to name in the findings
    * @return them
    */
@@ -224,11 +223,7 @@ public final class CertificateJudge {
     return LocalDate.ofInstant(instant, ZoneOffset.UTC);
   }
 
-  /**
-   * {@return whether extended key usage lets a server use it}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return whether extended key usage lets a server use it} */
   public static boolean isForServers(Certificate certificate) {
     return certificate
         .extensions()
@@ -244,8 +239,6 @@ public final class CertificateJudge {
   /**
    * {@return whether a certificate covers a host}
    *
-   * @param certificate the certificate
-   * @param host the host
    * @param where the place to name, such as a file; may be empty
    */
   public static Optional<Finding> host(Certificate certificate, HostName host, String where) {
@@ -272,7 +265,6 @@ public final class CertificateJudge {
   /**
    * {@return the finding for a key and a certificate that could not be made to prove that they fit}
    *
-   * @param certificate the certificate
    * @param where the place to name, such as a file; may be empty
    */
   public static Finding fitNotChecked(Certificate certificate, String where) {
@@ -285,11 +277,7 @@ public final class CertificateJudge {
         "Use a Java that has the algorithm.");
   }
 
-  /**
-   * {@return the hosts that a certificate covers, in words}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return the hosts that a certificate covers, in words} */
   public static String covered(Certificate certificate) {
     List<String> hosts =
         certificate.alternativeNames().stream()

@@ -20,14 +20,7 @@ public record Chain(
     boolean endsInRoot,
     Optional<Certificate> systemRoot,
     int uncheckedLinks) {
-  /**
-   * Copies the list.
-   *
-   * @param certificates the certificates
-   * @param endsInRoot whether its last certificate is a root
-   * @param systemRoot the root of the platform that ends it
-   * @param uncheckedLinks how many signatures could not be checked
-   */
+  /** Copies the list. */
   public Chain {
     certificates = List.copyOf(certificates);
   }

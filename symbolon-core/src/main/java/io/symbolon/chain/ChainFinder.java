@@ -71,11 +71,7 @@ public final class ChainFinder {
     }
   }
 
-  /**
-   * {@return the authorities at hand with this name, whichever key they have}
-   *
-   * @param name the name
-   */
+  /** {@return the authorities at hand with this name, whichever key they have} */
   public List<Certificate> authoritiesNamed(DistinguishedName name) {
     return bySubject.getOrDefault(name, List.of()).stream()
         .filter(Certificate::isAuthority)
@@ -155,11 +151,7 @@ public final class ChainFinder {
     return false;
   }
 
-  /**
-   * {@return whether a certificate signed itself}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return whether a certificate signed itself} */
   public boolean isRoot(Certificate certificate) {
     return certificate.isSelfIssued() && verdict(certificate, certificate) != Validity.INVALID;
   }

@@ -56,7 +56,6 @@ public final class Credential {
    * Brings a pair that the platform has just made together with its certificates. That its halves
    * fit is the platform's doing; checked is that the certificate carries this public half.
    *
-   * @param pair the pair
    * @param chain the certificates, end-entity first
    * @return the credential
    */

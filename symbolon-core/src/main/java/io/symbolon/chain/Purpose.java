@@ -32,8 +32,6 @@ public enum Purpose {
 
   /**
    * {@return whether the extended key usage of a certificate names it, which "any use" does not}
-   *
-   * @param certificate the certificate
    */
   public boolean isNamedBy(Certificate certificate) {
     Optional<List<Oid>> usages = certificate.extensions().extendedKeyUsage();
@@ -41,11 +39,7 @@ public enum Purpose {
         || usages.get().contains(this == SERVER ? Oids.SERVER_AUTH : Oids.CLIENT_AUTH);
   }
 
-  /**
-   * {@return whether the extended key usage of a certificate allows it}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return whether the extended key usage of a certificate allows it} */
   public boolean isAllowedBy(Certificate certificate) {
     Optional<List<Oid>> usages = certificate.extensions().extendedKeyUsage();
     return usages.isEmpty()
@@ -53,11 +47,7 @@ public enum Purpose {
         || usages.get().contains(Oids.ANY_USAGE);
   }
 
-  /**
-   * {@return all that an end-entity certificate is for}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return all that an end-entity certificate is for} */
   public static List<Purpose> of(Certificate certificate) {
     List<Purpose> purposes = new ArrayList<>();
     for (Purpose purpose : values()) {

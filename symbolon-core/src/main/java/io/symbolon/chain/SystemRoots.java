@@ -64,11 +64,7 @@ public final class SystemRoots {
         .toList();
   }
 
-  /**
-   * {@return the one that signed a certificate}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return the one that signed a certificate} */
   public Optional<Certificate> issuerOf(Certificate certificate) {
     return signed(
             known.stream().filter(one -> one.subject().equals(certificate.issuer())), certificate)

@@ -17,14 +17,7 @@ public record Compared(
     List<? extends Holding> one,
     List<? extends Holding> other,
     List<Difference> differences) {
-  /**
-   * Copies the lists.
-   *
-   * @param relation how they stand to each other
-   * @param one the places on the one side
-   * @param other the places on the other side
-   * @param differences in what they differ
-   */
+  /** Copies the lists. */
   public Compared {
     one = List.copyOf(one);
     other = List.copyOf(other);

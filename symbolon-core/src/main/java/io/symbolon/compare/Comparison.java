@@ -21,14 +21,7 @@ import java.util.List;
  * @param findings what is to be said of it
  */
 public record Comparison(Survey one, Survey other, List<Compared> all, List<Finding> findings) {
-  /**
-   * Copies the lists.
-   *
-   * @param one the one side
-   * @param other the other side
-   * @param all everything
-   * @param findings what is to be said
-   */
+  /** Copies the lists. */
   public Comparison {
     all = List.copyOf(all);
     findings = List.copyOf(findings);

@@ -41,13 +41,7 @@ public record Difference(Field field, List<String> one, List<String> other) {
     REVOKED
   }
 
-  /**
-   * Copies the lists.
-   *
-   * @param field what
-   * @param one what the one side has
-   * @param other what the other side has
-   */
+  /** Copies the lists. */
   public Difference {
     one = List.copyOf(one);
     other = List.copyOf(other);

@@ -24,14 +24,7 @@ public record Bundle(
     List<CertificateRequest> requests,
     List<SubjectPublicKeyInfo> publicKeys,
     Map<Certificate, String> names) {
-  /**
-   * Copies the lists.
-   *
-   * @param entries the entries
-   * @param requests the requests
-   * @param publicKeys the public keys
-   * @param names the names
-   */
+  /** Copies the lists. */
   public Bundle {
     entries = List.copyOf(entries);
     requests = List.copyOf(requests);
@@ -39,11 +32,7 @@ public record Bundle(
     names = Map.copyOf(names);
   }
 
-  /**
-   * {@return entries of a store alone}
-   *
-   * @param entries the entries
-   */
+  /** {@return entries of a store alone} */
   public static Bundle of(List<? extends StoreEntry> entries) {
     return new Bundle(List.copyOf(entries), List.of(), List.of(), Map.of());
   }

@@ -27,11 +27,7 @@ public enum ContentPart {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
   }
 
-  /**
-   * {@return the part of this word}
-   *
-   * @param word the word
-   */
+  /** {@return the part of this word} */
   public static Optional<ContentPart> ofWord(String word) {
     return Arrays.stream(values()).filter(part -> part.word().equals(word)).findFirst();
   }

@@ -14,9 +14,7 @@ import java.util.Set;
  * @param keys the private keys
  * @param certificates the certificates that are no part of a key's chain, or are there to be
  *     trusted as well
- * @param requests the requests
  * @param publicKeys the public keys that lie alone
- * @param revocationLists the revocation lists
  * @param secretKeys how many secret keys there are, which are never opened
  * @param names friendly names of certificates in chains
  * @param stores the files that are PKCS#12: a certificate in them may be there without being

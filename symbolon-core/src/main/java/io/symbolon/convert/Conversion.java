@@ -162,8 +162,6 @@ public final class Conversion {
    * Plans the writing of a bundle that is at hand.
    *
    * @param bundle what is written
-   * @param target the target
-   * @param form the form
    * @param where the place to name, such as a file; may be empty
    * @return the conversion
    * @throws SymbolonException if the format has no place for any of it
@@ -272,7 +270,6 @@ public final class Conversion {
   /**
    * {@return one file with all of it, proven to read the same again}
    *
-   * @param name its name
    * @param wrapping how it is sealed
    * @param random where random numbers come from
    */

@@ -20,15 +20,7 @@ public record ConvertOptions(
     List<String> leftOut,
     Map<String, String> renames,
     boolean withRoot) {
-  /**
-   * Copies the collections.
-   *
-   * @param parts the parts
-   * @param aliases the aliases
-   * @param leftOut the names of the entries that are not taken
-   * @param renames new aliases by old ones
-   * @param withRoot whether the root is kept
-   */
+  /** Copies the collections. */
   public ConvertOptions {
     parts = parts.isEmpty() ? Set.of(ContentPart.EVERYTHING) : Set.copyOf(parts);
     aliases = List.copyOf(aliases);
@@ -42,11 +34,7 @@ public record ConvertOptions(
         Set.of(ContentPart.EVERYTHING), List.of(), List.of(), Map.of(), false);
   }
 
-  /**
-   * {@return these parts}
-   *
-   * @param parts the parts
-   */
+  /** {@return these parts} */
   public static ConvertOptions of(ContentPart... parts) {
     return new ConvertOptions(Set.of(parts), List.of(), List.of(), Map.of(), false);
   }
@@ -54,7 +42,6 @@ public record ConvertOptions(
   /**
    * With these entries alone.
    *
-   * @param aliases the aliases
    * @return a changed copy
    */
   public ConvertOptions withAliases(List<String> aliases) {

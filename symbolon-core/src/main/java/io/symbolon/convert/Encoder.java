@@ -53,7 +53,6 @@ public final class Encoder {
    * {@return one file with all of the bundle}
    *
    * @param bundle what is written
-   * @param target the target
    * @throws SymbolonException if the format can't hold it, or a store is given no password
    */
   public byte[] encode(Bundle bundle, Format target) {
@@ -64,7 +63,6 @@ public final class Encoder {
    * {@return a file for each object, in PEM or DER}
    *
    * @param bundle what is written
-   * @param target the target
    * @throws SymbolonException if the format is one that holds many objects in one file
    */
   public List<EncodedFile> encodeEach(Bundle bundle, Format target) {

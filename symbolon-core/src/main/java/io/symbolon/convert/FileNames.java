@@ -53,11 +53,7 @@ public final class FileNames {
         : Optional.empty();
   }
 
-  /**
-   * {@return a name made of nothing but what is safe in a file name; may be empty}
-   *
-   * @param name the name
-   */
+  /** {@return a name made of nothing but what is safe in a file name; may be empty} */
   public static String safe(String name) {
     String plain =
         Normalizer.normalize(name, Normalizer.Form.NFKD)

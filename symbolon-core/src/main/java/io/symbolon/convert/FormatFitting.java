@@ -37,7 +37,6 @@ final class FormatFitting {
   /**
    * A bundle that a format can hold.
    *
-   * @param bundle the bundle
    * @param findings what was left out of it, or changed
    */
   record Fitted(Bundle bundle, List<Finding> findings) {}

@@ -14,7 +14,6 @@ import java.util.Optional;
  *
  * @param place where the key was found
  * @param labels what its file says of it
- * @param key the key
  * @param chain its certificates, end-entity first; empty where none belongs to it
  * @param own its password, where it has another than the store it lies in
  */

@@ -33,7 +33,6 @@ public final class LeftBehind {
    * What has no successor, as words.
    *
    * @param keys the private keys
-   * @param certificates the certificates
    */
   public record Lost(List<String> keys, List<String> certificates) {
     private Lost() {

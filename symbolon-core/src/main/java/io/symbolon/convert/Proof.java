@@ -31,7 +31,6 @@ public final class Proof {
   /**
    * Proves that files hold a bundle, no more and no less.
    *
-   * @param files the files
    * @param bundle what is written
    * @param wrapping how it is sealed
    * @throws SymbolonException if they do not; nothing may be written then

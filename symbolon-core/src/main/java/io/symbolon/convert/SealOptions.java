@@ -41,7 +41,6 @@ public record SealOptions(
   /**
    * With another structure of private keys.
    *
-   * @param keyForm the form of the key
    * @return a changed copy
    */
   public SealOptions with(KeyForm keyForm) {
@@ -71,7 +70,6 @@ public record SealOptions(
   /**
    * {@return how a file of this format is sealed, in words: the algorithms and the rounds}
    *
-   * @param format the format
    * @param strength how strongly it is protected
    */
   public static String description(Format format, Pkcs12Strength strength) {

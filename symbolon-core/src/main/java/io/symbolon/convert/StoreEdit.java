@@ -53,11 +53,7 @@ public final class StoreEdit {
     this.snapshot = snapshot;
   }
 
-  /**
-   * {@return whether a file is a keystore, which can be changed so}
-   *
-   * @param file the file
-   */
+  /** {@return whether a file is a keystore, which can be changed so} */
   public static boolean isStore(FileSurvey file) {
     return file.format().isStore();
   }
@@ -163,11 +159,7 @@ public final class StoreEdit {
     return bundle.entries().stream().flatMap(entry -> entry.name().stream()).toList();
   }
 
-  /**
-   * {@return whether a key has this alias}
-   *
-   * @param alias the alias
-   */
+  /** {@return whether a key has this alias} */
   public boolean holdsKey(String alias) {
     return bundle.credentials().stream().anyMatch(key -> key.alias().equalsIgnoreCase(alias));
   }
@@ -197,7 +189,6 @@ public final class StoreEdit {
   /**
    * {@return the store in which the entry of a key has another chain, and all else is as it was}
    *
-   * @param key the key
    * @param chain the certificates, end-entity first
    */
   public Conversion completed(PrivateKeyInfo key, List<Certificate> chain) {

@@ -46,16 +46,7 @@ public record DueItem(
     }
   }
 
-  /**
-   * Copies the uses.
-   *
-   * @param kind what it is
-   * @param name whose it is
-   * @param ends when it ends
-   * @param uses where it is
-   * @param certificate the certificate
-   * @param remedy what mends it
-   */
+  /** Copies the uses. */
   public DueItem {
     uses = List.copyOf(uses);
   }

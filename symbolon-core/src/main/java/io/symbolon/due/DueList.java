@@ -78,7 +78,6 @@ public final class DueList {
   /**
    * Adds what a running server shows.
    *
-   * @param address its address
    * @param sent the certificates that it sends, its own first
    */
   public void addServer(String address, List<Certificate> sent) {
@@ -93,7 +92,6 @@ public final class DueList {
    * Adds what an account has obtained.
    *
    * @param folder the folder of the account
-   * @param certificate the certificate
    * @param place where it lies
    */
   public void addObtained(Path folder, Certificate certificate, String place) {
@@ -107,7 +105,6 @@ public final class DueList {
    * Adds an authority, with what it has issued: of several for the same names, the one that ends
    * last.
    *
-   * @param folder its folder
    * @param chain its certificate and those above it
    * @param issued what it has issued and not revoked
    * @param list its revocation list

@@ -19,7 +19,6 @@ public sealed interface StoreEntry {
   /**
    * A private key with its certificates.
    *
-   * @param alias its alias
    * @param key the private key
    * @param chain its certificates, end-entity first; none at all only where the format allows it
    * @param own the password of this key, where it has another than the store
@@ -38,8 +37,6 @@ public sealed interface StoreEntry {
     /**
      * Copies the chain.
      *
-     * @param alias the alias
-     * @param key the key
      * @param chain the certificates, end-entity first
      * @param own its own protection
      * @param localKeyId the attribute that ties it to its key
@@ -52,8 +49,6 @@ public sealed interface StoreEntry {
     /**
      * With the password of the store, and nothing said about the rest.
      *
-     * @param alias the alias
-     * @param key the key
      * @param chain the certificates, end-entity first
      */
     public KeyEntry(String alias, PrivateKeyInfo key, List<Certificate> chain) {
@@ -73,12 +68,7 @@ public sealed interface StoreEntry {
    */
   record Trusted(String alias, Certificate certificate, Optional<Instant> created)
       implements StoreEntry {
-    /**
-     * With nothing said about when the entry was made.
-     *
-     * @param alias the alias
-     * @param certificate the certificate
-     */
+    /** With nothing said about when the entry was made. */
     public Trusted(String alias, Certificate certificate) {
       this(alias, certificate, Optional.empty());
     }

@@ -88,7 +88,6 @@ public final class ChainExplainer {
    * trust}
    *
    * @param shown the certificates that are shown, end-entity first
-   * @param host the host
    * @param trust whom to trust
    */
   public List<Finding> all(

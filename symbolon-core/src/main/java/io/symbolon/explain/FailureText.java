@@ -62,7 +62,6 @@ public final class FailureText {
   /**
    * {@return all failures in a text, in the order in which they appear}
    *
-   * @param text the text
    * @param where what to name in the findings
    */
   public static List<Explanation> explain(String text, String where) {
@@ -225,7 +224,6 @@ public final class FailureText {
    * {@return what an exception of the platform means: of a handshake, a keystore or a certificate}
    * The deepest cause that is known counts, because those above it only say that it failed.
    *
-   * @param failure the failure
    * @param where what to name in the finding
    */
   public static Finding explain(Throwable failure, String where) {
@@ -247,7 +245,6 @@ public final class FailureText {
   /**
    * {@return what a single message means, if that is known}
    *
-   * @param message the message
    * @param where the place to name, such as a file; may be empty
    */
   public static Optional<Finding> one(String message, String where) {

@@ -22,7 +22,6 @@ public final class OtherClients {
   /**
    * {@return what other clients would stumble over than the one that is rehearsed}
    *
-   * @param server the server
    * @param client the client that is rehearsed
    * @param now the moment that counts as now
    * @param systemRoots the roots that the platform trusts

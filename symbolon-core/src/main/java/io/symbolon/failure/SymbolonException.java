@@ -41,7 +41,6 @@ public class SymbolonException extends RuntimeException {
   /**
    * A failure about which Symbolon itself can do something.
    *
-   * @param reason the reason
    * @param statement what is so, as a sentence
    * @param seen what was seen, as a sentence
    * @param remedy what to do about it
@@ -71,7 +70,6 @@ public class SymbolonException extends RuntimeException {
   /**
    * A failure with its cause, about which Symbolon itself can do something.
    *
-   * @param reason the reason
    * @param statement what is so, as a sentence
    * @param seen what was seen, as a sentence
    * @param remedy what to do about it

@@ -22,7 +22,6 @@ record Applier(List<Room> rooms, boolean again) {
   /**
    * A folder that is worked in.
    *
-   * @param folder the folder
    * @param stage the step's own folder in it; nothing where it is gone already
    */
   record Room(OpenFolder folder, Optional<OpenFolder> stage) {}

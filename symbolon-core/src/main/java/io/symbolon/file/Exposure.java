@@ -22,7 +22,6 @@ import java.util.Set;
 /**
  * Who besides its owner can do something with a file.
  *
- * @param file the file
  * @param readers who can read it, in words; nothing if nobody
  * @param writers who can change it, in words; nothing if nobody
  * @param everybody whether that is every account of the machine
@@ -42,8 +41,6 @@ public record Exposure(
   /**
    * {@return who can do something with a file; nothing if its owner (and root) alone can, or it is
    * no ordinary file, or the file system does not tell}
-   *
-   * @param file the file
    */
   public static Optional<Exposure> of(Path file) {
     try {

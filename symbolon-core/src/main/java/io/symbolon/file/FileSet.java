@@ -50,8 +50,6 @@ public final class FileSet {
     /**
      * A file with no wish as to its owner and the file that is there.
      *
-     * @param target the target
-     * @param content the content
      * @param privacy who may read it
      * @param existing what to do about a file that is there
      */

@@ -51,7 +51,6 @@ record Journal(Instant at, List<Change> changes, List<Drop> drops) {
    *
    * @param folder the folder it gets it in, as a position in the list of folders
    * @param number tells its file in the step's own folder
-   * @param name the name
    * @param kind whether it is a file or a new folder with files
    * @param old the file that it replaces, as it was; nothing where the name was free
    * @param fresh the new one

@@ -21,11 +21,7 @@ public final class Leftovers {
 
   private Leftovers() {}
 
-  /**
-   * {@return whether a name is of Symbolon's own kind}
-   *
-   * @param name the name
-   */
+  /** {@return whether a name is of Symbolon's own kind} */
   public static boolean isNamedSo(String name) {
     return name.startsWith(PREFIX);
   }

@@ -21,7 +21,6 @@ public record Owner(String user, Optional<String> group) {
   /**
    * {@return an owner as text: {@code USER} or {@code USER:GROUP}}
    *
-   * @param text the text
    * @throws SymbolonException if there is no user in it
    */
   public static Owner parse(String text) {

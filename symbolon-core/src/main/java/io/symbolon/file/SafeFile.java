@@ -28,7 +28,6 @@ public final class SafeFile {
   /**
    * Checks that {@link #write} could succeed, before work is done that would be lost.
    *
-   * @param target the target
    * @param existing what to do about a file that is there
    * @throws SymbolonException if the folder is missing, the target is a folder or no ordinary file,
    *     or it exists and must be kept
@@ -63,7 +62,6 @@ public final class SafeFile {
   /**
    * Checks as well whether a private file could be put there, before a key is made for it.
    *
-   * @param target the target
    * @param existing what to do about a file that is there
    * @param owner to whom it shall belong
    * @throws SymbolonException if {@link #check} fails, or others can change the folder
@@ -113,9 +111,7 @@ public final class SafeFile {
    * Writes at the end of a file that only grows, such as a register; what stands behind that place
    * is cut off. The caller holds the folder.
    *
-   * @param file the file
    * @param at where the end of what counts is, in octets
-   * @param content the content
    * @param flush whether it is on the disk when this returns
    * @throws IOException if the file is a link, or can't be written
    */

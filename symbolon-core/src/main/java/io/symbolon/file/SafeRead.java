@@ -83,7 +83,6 @@ public final class SafeRead {
    * Reads a file that was named; links to it are followed. What a shell hands over as an open
    * stream is read, too.
    *
-   * @param file the file
    * @param most how many octets are read; of a larger file only the first {@code head}
    * @param head the first octets
    * @return the content
@@ -135,7 +134,6 @@ public final class SafeRead {
   /**
    * Reads a text in UTF-8 that was named.
    *
-   * @param file the file
    * @param most how many octets it may have
    * @return the text
    * @throws NotAFile if it is a device, a pipe, a socket, or another account's link to somewhere
@@ -155,7 +153,6 @@ public final class SafeRead {
   /**
    * Why a file can't be read, as a sentence.
    *
-   * @param file the file
    * @param e what reading it ended with
    * @return the sentence
    */
@@ -190,8 +187,6 @@ public final class SafeRead {
   /**
    * Reads a file that was found in a folder and is no link.
    *
-   * @param file the file
-   * @param most the most
    * @param head the first octets
    * @return the content
    * @throws NotAFile if it is a device, a pipe, a socket or a link by now

@@ -97,7 +97,6 @@ final class StepRecord implements Closeable {
   /**
    * A folder that is worked in.
    *
-   * @param path where it is
    * @param folder which one it is
    * @param stage which one the step's own folder in it is; nothing until it is made
    * @param holds what is put into the step's own folder

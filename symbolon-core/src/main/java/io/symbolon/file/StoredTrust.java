@@ -47,8 +47,6 @@ public final class StoredTrust {
   /**
    * The same for a folder and each file in it.
    *
-   * @param folder the folder
-   * @param what what it is
    * @throws SymbolonException if somebody else controls a part of it
    */
   public static void checkFolder(Path folder, String what) {

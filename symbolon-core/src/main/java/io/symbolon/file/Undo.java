@@ -48,7 +48,6 @@ public final class Undo {
    * An earlier version of a file.
    *
    * @param target the file it was
-   * @param kept where it is kept
    * @param replacedAt when it was replaced, by the clock of that moment
    * @param absent whether there was no such file: bringing that back takes the file away
    * @param number the number of the command that replaced it: a later one has a greater number
@@ -107,7 +106,6 @@ public final class Undo {
    * {@return what commands have replaced in a folder, the latest command first: each with all the
    * files that it replaced there}
    *
-   * @param folder the folder
    * @throws SymbolonException if the folder can't be read
    */
   public static List<Replacement> replacements(Path folder) {
@@ -118,7 +116,6 @@ public final class Undo {
    * {@return what commands have replaced in several folders, the latest command first: each with
    * all the files that it replaced there}
    *
-   * @param folders the folders
    * @throws SymbolonException if a folder can't be read
    */
   public static List<Replacement> replacements(Collection<Path> folders) {
@@ -144,7 +141,6 @@ public final class Undo {
     /**
      * Copies the versions.
      *
-     * @param number its number
      * @param at when it did
      * @param versions the files
      */
@@ -162,7 +158,6 @@ public final class Undo {
    * Brings an earlier version back. The version that is there now is put aside in turn, so that
    * this can be undone as well.
    *
-   * @param version the version
    * @throws SymbolonException if the file can't be written
    */
   public static void bringBack(Version version) {

@@ -11,9 +11,7 @@ import java.util.Optional;
  * What a finding speaks of, for programs: what its sentences say, as values.
  *
  * @param side whose side of a handshake it is, where there is one
- * @param file the file, where it is one
  * @param position where in the file; empty where that is not known or it is all of it
- * @param certificates the certificates
  * @param date the date that matters: of an expired certificate, the day on which it expired
  * @param names the names that matter: a host that is not covered, an issuer that is missing
  */
@@ -27,16 +25,7 @@ public record About(
   private static final About NOTHING =
       new About(Optional.empty(), Optional.empty(), "", List.of(), Optional.empty(), List.of());
 
-  /**
-   * Copies the lists.
-   *
-   * @param side the side
-   * @param file the file
-   * @param position the position in the file
-   * @param certificates the certificates
-   * @param date the date
-   * @param names the names
-   */
+  /** Copies the lists. */
   public About {
     certificates = List.copyOf(certificates);
     names = List.copyOf(names);
@@ -50,7 +39,6 @@ public record About(
   /**
    * Also of certificates.
    *
-   * @param more more of it
    * @return a changed copy
    */
   public About with(Collection<? extends DatedCertificate> more) {
@@ -60,7 +48,6 @@ public record About(
   /**
    * Also of a date.
    *
-   * @param moment the moment
    * @return a changed copy
    */
   public About at(Instant moment) {
@@ -70,7 +57,6 @@ public record About(
   /**
    * Also of a place in a file.
    *
-   * @param newFile the file
    * @param newPosition the position in the file
    * @return a changed copy
    */
@@ -81,7 +67,6 @@ public record About(
   /**
    * Also of a side.
    *
-   * @param newSide the side
    * @return a changed copy
    */
   public About of(Side newSide) {
@@ -91,7 +76,6 @@ public record About(
   /**
    * Also of names.
    *
-   * @param more more of it
    * @return a changed copy
    */
   public About naming(String... more) {

@@ -21,16 +21,7 @@ import org.jspecify.annotations.Nullable;
  */
 public record Finding(
     FindingKind kind, Level level, String where, String statement, Remedy remedy, About about) {
-  /**
-   * Checks that nothing is missing and that the kind can have this level.
-   *
-   * @param level how much it matters
-   * @param kind the kind
-   * @param where the place to name, such as a file; may be empty
-   * @param statement what is so, as a sentence
-   * @param remedy what to do about it
-   * @param about what it speaks of
-   */
+  /** Checks that nothing is missing and that the kind can have this level. */
   public Finding {
     Objects.requireNonNull(where, "where");
     Objects.requireNonNull(statement, "statement");
@@ -43,7 +34,6 @@ public record Finding(
   /**
    * A finding that speaks of nothing that can be told as a value.
    *
-   * @param kind the kind
    * @param level how much it matters
    * @param where the place to name, such as a file; may be empty
    * @param statement what is so, as a sentence
@@ -53,11 +43,7 @@ public record Finding(
     this(kind, level, where, statement, remedy, About.nothing());
   }
 
-  /**
-   * {@return the same, with what it speaks of}
-   *
-   * @param more more of it
-   */
+  /** {@return the same, with what it speaks of} */
   public Finding about(UnaryOperator<About> more) {
     return new Finding(kind, level, where, statement, remedy, more.apply(about));
   }
@@ -65,7 +51,6 @@ public record Finding(
   /**
    * {@return a finding of the usual level of its kind}
    *
-   * @param kind the kind
    * @param where the place to name, such as a file; may be empty
    * @param statement what is so, as a sentence
    * @param remedy what to do about it
@@ -77,7 +62,6 @@ public record Finding(
   /**
    * {@return a finding of the usual level of its kind, with advice that is no task of Symbolon's}
    *
-   * @param kind the kind
    * @param where the place to name, such as a file; may be empty
    * @param statement what is so, as a sentence
    * @param advice what to do, as a sentence
@@ -89,7 +73,6 @@ public record Finding(
   /**
    * {@return a finding of a kind that can have several levels}
    *
-   * @param kind the kind
    * @param level how much it matters
    * @param where the place to name, such as a file; may be empty
    * @param statement what is so, as a sentence
@@ -103,7 +86,6 @@ public record Finding(
   /**
    * {@return the same, with advice that is no task of Symbolon's}
    *
-   * @param kind the kind
    * @param level how much it matters
    * @param where the place to name, such as a file; may be empty
    * @param statement what is so, as a sentence
@@ -117,7 +99,6 @@ public record Finding(
   /**
    * {@return a failure that was met on the way, told as a finding}
    *
-   * @param failure the failure
    * @param level how much it matters
    */
   public static Finding of(SymbolonException failure, Level level) {

@@ -866,20 +866,12 @@ public enum FindingKind {
     return levels;
   }
 
-  /**
-   * {@return the kind that says that something failed for this reason}
-   *
-   * @param reason the reason
-   */
+  /** {@return the kind that says that something failed for this reason} */
   public static FindingKind of(Reason reason) {
     return valueOf(reason.name());
   }
 
-  /**
-   * {@return the kind with this id}
-   *
-   * @param id the id
-   */
+  /** {@return the kind with this id} */
   public static Optional<FindingKind> ofId(String id) {
     for (FindingKind kind : values()) {
       if (kind.id().equals(id)) {

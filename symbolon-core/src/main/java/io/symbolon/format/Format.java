@@ -90,11 +90,7 @@ public enum Format {
     return endings.isEmpty() ? List.of() : List.of(endings.split(" ", -1));
   }
 
-  /**
-   * {@return whether it can do something}
-   *
-   * @param ability the ability
-   */
+  /** {@return whether it can do something} */
   public boolean can(Ability ability) {
     return abilities.contains(ability);
   }
@@ -119,20 +115,12 @@ public enum Format {
     return Arrays.stream(values()).filter(Format::isKnown).toList();
   }
 
-  /**
-   * {@return the format of this word, among those that are written}
-   *
-   * @param word the word
-   */
+  /** {@return the format of this word, among those that are written} */
   public static Optional<Format> ofWord(String word) {
     return written().stream().filter(format -> format.word.equals(word)).findFirst();
   }
 
-  /**
-   * {@return the format that the ending of a file name tells}
-   *
-   * @param name the name
-   */
+  /** {@return the format that the ending of a file name tells} */
   public static Optional<Format> ofName(String name) {
     String lower = name.toLowerCase(Locale.ROOT);
     return written().stream()

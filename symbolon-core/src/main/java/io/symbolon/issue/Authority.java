@@ -71,7 +71,6 @@ public final class Authority {
   /**
    * {@return the authority of a credential}
    *
-   * @param credential the credential
    * @param random where random numbers come from
    * @throws SymbolonException if its certificate is no authority's
    */
@@ -114,8 +113,6 @@ public final class Authority {
   /**
    * {@return a new root without constraints}
    *
-   * @param subject the subject
-   * @param kind the kind
    * @param now the moment that counts as now
    * @param lasts how long it is valid
    * @param random where random numbers come from
@@ -165,8 +162,6 @@ public final class Authority {
   /**
    * {@return a new intermediate below this authority, which itself may have none below}
    *
-   * @param subject the subject
-   * @param kind the kind
    * @param now the moment that counts as now
    * @param lasts how long it is valid
    */
@@ -277,7 +272,6 @@ public final class Authority {
    * extended key usage for its use, both key identifiers, the names, a random serial number.
    *
    * @param order what is to be signed
-   * @param publicKey the public key
    * @param now the moment that counts as now
    * @return the certificate
    * @throws SymbolonException if it is expired, or the order must not be signed: {@link #judge}
@@ -318,9 +312,6 @@ public final class Authority {
   /**
    * Signs an end-entity certificate for hosts.
    *
-   * @param subject the subject
-   * @param publicKey the public key
-   * @param hosts the hosts
    * @param use what it is for
    * @param now the moment that counts as now
    * @param lasts how long it is valid
@@ -347,7 +338,6 @@ public final class Authority {
    * Makes a key and signs its certificate in one go. The chain goes up to the root.
    *
    * @param order what is to be signed
-   * @param kind the kind
    * @param now the moment that counts as now
    * @return the credential
    */
@@ -360,9 +350,6 @@ public final class Authority {
   /**
    * {@return the same for hosts}
    *
-   * @param subject the subject
-   * @param kind the kind
-   * @param hosts the hosts
    * @param use what it is for
    * @param now the moment that counts as now
    * @param lasts how long it is valid
@@ -429,11 +416,7 @@ public final class Authority {
     return wanted.isAfter(certificate().notAfter()) ? certificate().notAfter() : wanted;
   }
 
-  /**
-   * {@return a certificate that it signed, and its own chain up to the root}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return a certificate that it signed, and its own chain up to the root} */
   public List<Certificate> chainOf(Certificate certificate) {
     List<Certificate> chain = new ArrayList<>(List.of(certificate));
     chain.addAll(credential.chain());

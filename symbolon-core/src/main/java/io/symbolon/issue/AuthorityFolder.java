@@ -54,7 +54,6 @@ public final class AuthorityFolder implements AutoCloseable {
   /**
    * {@return the authority in a folder} Its key stays closed.
    *
-   * @param folder the folder
    * @param clock the clock that tells what is expired
    * @throws SymbolonException if the folder holds no authority
    */
@@ -94,7 +93,6 @@ public final class AuthorityFolder implements AutoCloseable {
   /**
    * {@return the same with records that are open already}
    *
-   * @param records the records
    * @param place where they are
    */
   AuthorityFolder with(IssueRecords records, String place) {

@@ -24,8 +24,6 @@ public record AuthorityPlan(
   /**
    * {@return any number of intermediates below, and no constraint on hosts}
    *
-   * @param subject the subject
-   * @param kind the kind
    * @param lasts how long it is valid
    */
   public static AuthorityPlan of(DistinguishedName subject, KeyKind kind, Lifetime lasts) {
@@ -35,7 +33,6 @@ public record AuthorityPlan(
   /**
    * With a path length.
    *
-   * @param length the length
    * @return a changed copy
    */
   public AuthorityPlan withPathLength(int length) {

@@ -22,7 +22,6 @@ public final class BoundedMatch {
   /**
    * Refuses what is not a regular expression.
    *
-   * @param pattern the pattern
    * @throws SymbolonException if it is none, or too long
    */
   public static void check(String pattern) {
@@ -72,7 +71,6 @@ public final class BoundedMatch {
   /**
    * {@return whether a pattern is found in a text}
    *
-   * @param pattern the pattern
    * @param text the text; a long one may be looked at more often
    * @throws SymbolonException if the pattern is none, or trying it takes too long
    */

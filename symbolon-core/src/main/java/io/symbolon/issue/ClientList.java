@@ -105,7 +105,6 @@ public record ClientList(Path file, List<Client> clients) {
   /**
    * Refuses the list if the authority would not sign for each of them.
    *
-   * @param authority the authority
    * @param orders what it is to sign, one for each client
    * @param now the moment of signing
    * @throws SymbolonException which names the first line that can't be signed

@@ -32,7 +32,6 @@ public interface IssueRecords extends AutoCloseable {
   /**
    * Puts certificates on record.
    *
-   * @param certificates the certificates
    * @param authority the authority, which signs the new state
    * @throws SymbolonException if a serial number is on record already; then nothing is added
    */
@@ -79,7 +78,6 @@ public interface IssueRecords extends AutoCloseable {
    * {@return the certificates whose serial number begins so in hexadecimal, or whose subject has
    * this common name or user id, in the order of their issue}
    *
-   * @param text the text
    * @param most how many at most
    */
   List<Certificate> find(String text, int most);
@@ -104,11 +102,7 @@ public interface IssueRecords extends AutoCloseable {
   /** {@return everything that is revoked, in the order in which it was} */
   List<Authority.Revocation> revoked();
 
-  /**
-   * {@return what certificates for the same subject and the same names have in common}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return what certificates for the same subject and the same names have in common} */
   static String sameNames(Certificate certificate) {
     String names =
         certificate.subject()
@@ -125,11 +119,7 @@ public interface IssueRecords extends AutoCloseable {
     return false;
   }
 
-  /**
-   * {@return the refusal of a certificate whose serial number is on record already}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return the refusal of a certificate whose serial number is on record already} */
   static SymbolonException taken(Certificate certificate) {
     return new SymbolonException(
         Reason.EXISTS,
@@ -138,11 +128,7 @@ public interface IssueRecords extends AutoCloseable {
         "Give the command again; if that happens twice, this machine's randomness is broken.");
   }
 
-  /**
-   * {@return the number of a revocation list; 0 where it has none}
-   *
-   * @param list the list
-   */
+  /** {@return the number of a revocation list; 0 where it has none} */
   static BigInteger number(RevocationList list) {
     return list.extensions().listNumber().orElse(BigInteger.ZERO);
   }

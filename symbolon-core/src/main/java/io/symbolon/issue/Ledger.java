@@ -46,7 +46,6 @@ public record Ledger(
   /**
    * {@return what a certificate is at a moment}
    *
-   * @param certificate the certificate
    * @param now the moment that counts as now
    */
   public Standing standing(Certificate certificate, Instant now) {
@@ -59,8 +58,6 @@ public record Ledger(
   /**
    * {@return the certificate with a serial number in hexadecimal, or whose number begins so, or
    * whose subject has this common name or user id}
-   *
-   * @param text the text
    */
   public List<Certificate> find(String text) {
     if (issued instanceof IssuedView view) {

@@ -41,12 +41,7 @@ public record Lifetime(int amount, Unit unit) {
     }
   }
 
-  /**
-   * Checks the amount.
-   *
-   * @param amount how many
-   * @param unit of what
-   */
+  /** Checks the amount. */
   public Lifetime {
     if (amount < 1) {
       throw new IllegalArgumentException("a lifetime is at least 1");
@@ -76,7 +71,6 @@ public record Lifetime(int amount, Unit unit) {
   /**
    * {@return a lifetime such as {@code 397d}, {@code 8w}, {@code 10y} or {@code 12h}}
    *
-   * @param text the text
    * @throws SymbolonException if the text is none
    */
   public static Lifetime parse(String text) {

@@ -39,12 +39,7 @@ public record ReceivedRequest(RequestDraft draft, List<Finding> findings) {
           Oids.BASIC_CONSTRAINTS,
           Oids.SUBJECT_KEY_ID);
 
-  /**
-   * Copies the findings.
-   *
-   * @param draft what is asked for
-   * @param findings what is to be said
-   */
+  /** Copies the findings. */
   public ReceivedRequest {
     findings = List.copyOf(findings);
   }
@@ -52,7 +47,6 @@ public record ReceivedRequest(RequestDraft draft, List<Finding> findings) {
   /**
    * Takes a request in.
    *
-   * @param request the request
    * @param use what it is signed for; what it asks for where none is said
    * @param hosts the hosts it is signed for; those it asks for where there are none
    * @param where what to name in the findings

@@ -38,7 +38,6 @@ public record RecordsState(
    * {@return the link of a certificate}
    *
    * @param before the link of the entry before it
-   * @param certificate the certificate
    */
   public static String link(String before, Certificate certificate) {
     return link(before, certificate.encoding());
@@ -63,11 +62,7 @@ public record RecordsState(
     return Hex.sha256(all.toByteArray()).toLowerCase(Locale.ROOT);
   }
 
-  /**
-   * {@return the same with one more certificate, not signed yet}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return the same with one more certificate, not signed yet} */
   public RecordsState with(Certificate certificate) {
     return new RecordsState(
         issued + 1, link(issuedLink, certificate), revoked, revokedLink, signature);

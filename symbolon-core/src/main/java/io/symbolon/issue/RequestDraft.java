@@ -36,13 +36,7 @@ import java.util.Set;
  * @param use what for
  */
 public record RequestDraft(DistinguishedName subject, List<GeneralName> names, Use use) {
-  /**
-   * Copies the names.
-   *
-   * @param names the names
-   * @param subject the subject
-   * @param use what it is for
-   */
+  /** Copies the names. */
   public RequestDraft {
     names = List.copyOf(names);
   }
@@ -51,8 +45,6 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
    * {@return a draft whose common name is among the subject alternative names, where it is a host:
    * clients look for it there alone (RFC 9525, 2)}
    *
-   * @param subject the subject
-   * @param names the names
    * @param use what it is for
    */
   public static RequestDraft of(DistinguishedName subject, List<GeneralName> names, Use use) {
@@ -73,20 +65,12 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
     }
   }
 
-  /**
-   * {@return what a request asks for}
-   *
-   * @param request the request
-   */
+  /** {@return what a request asks for} */
   public static RequestDraft of(CertificateRequest request) {
     return of(request.subject(), request.extensions());
   }
 
-  /**
-   * {@return the same as a certificate has}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return the same as a certificate has} */
   public static RequestDraft of(Certificate certificate) {
     return of(certificate.subject(), certificate.extensions());
   }
@@ -169,12 +153,7 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
             Action.again().with(Input.USE, "both")));
   }
 
-  /**
-   * {@return a request for this, signed with its key}
-   *
-   * @param key the key
-   * @param publicKey the public key
-   */
+  /** {@return a request for this, signed with its key} */
   public CertificateRequest sign(PrivateKey key, SubjectPublicKeyInfo publicKey) {
     return RequestBuilder.of(subject, publicKey)
         .keyUsage(use.keyUsages(publicKey))
@@ -187,8 +166,6 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
    * {@return a certificate that the key signs for itself: with it a key can wait in a keystore,
    * whose readers want one, and it remembers what was asked for}
    *
-   * @param key the key
-   * @param publicKey the public key
    * @param now the moment that counts as now
    * @param until how long the certificate that is asked for shall be valid
    * @param random where random numbers come from
@@ -205,8 +182,6 @@ public record RequestDraft(DistinguishedName subject, List<GeneralName> names, U
   /**
    * {@return a certificate that the key signs for itself, to be used in a lab}
    *
-   * @param key the key
-   * @param publicKey the public key
    * @param now the moment that counts as now
    * @param until the moment it ends
    * @param random where random numbers come from

@@ -39,8 +39,6 @@ public final class RuleCheck {
    * rules these are}
    *
    * @param draft what is asked for
-   * @param key the key
-   * @param rules the rules
    * @param where what to name in the findings
    */
   public static List<Finding> all(
@@ -59,7 +57,6 @@ public final class RuleCheck {
    * {@return the same before there is a key}
    *
    * @param draft what is asked for
-   * @param rules the rules
    * @param where what to name in the findings
    */
   public static List<Finding> ofDraft(RequestDraft draft, Optional<Rules> rules, String where) {
@@ -86,9 +83,7 @@ public final class RuleCheck {
   /**
    * {@return all breaks of the rules by a draft and the key it is for}
    *
-   * @param rules the rules
    * @param draft what is asked for
-   * @param key the key
    * @param where the place to name, such as a file; may be empty
    */
   public static List<Finding> check(

@@ -27,16 +27,7 @@ public record Rules(
     HostRule hosts,
     List<KeyKind> keys,
     Set<Use> uses) {
-  /**
-   * Copies the collections, in their order.
-   *
-   * @param receiver who receives it
-   * @param parts the parts
-   * @param otherParts whether other parts are allowed
-   * @param hosts the hosts
-   * @param keys the keys
-   * @param uses the uses
-   */
+  /** Copies the collections, in their order. */
   public Rules {
     parts = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(parts));
     keys = List.copyOf(keys);
@@ -104,12 +95,7 @@ public record Rules(
      * Copies the values.
      *
      * @param presence whether it has to be there
-     * @param values the values
-     * @param pattern the pattern
      * @param says the rule in words
-     * @param least the least
-     * @param most the most
-     * @param form the form
      * @param times how often
      */
     public PartRule {
@@ -146,10 +132,6 @@ public record Rules(
      * @param wildcards whether wildcards are allowed
      * @param www whether names that begin with www are allowed
      * @param qualified whether only full names are allowed
-     * @param domains the domains
-     * @param kinds the kinds
-     * @param least the least
-     * @param most the most
      */
     public HostRule {
       domains = List.copyOf(domains);

@@ -59,7 +59,6 @@ public final class SigningAuthority {
   /**
    * {@return the same with nothing else written}
    *
-   * @param folder the folder
    * @param founding what the authority is to be
    * @param under the authority above; none for a root
    * @param seal the password
@@ -331,7 +330,6 @@ public final class SigningAuthority {
    * Revokes certificates and writes a new revocation list; with none it is only written anew.
    *
    * @param certificates certificates that it has issued
-   * @param reason the reason
    * @param lasts how long the list may be relied on
    * @return the ledger
    */
@@ -381,7 +379,6 @@ public final class SigningAuthority {
   /**
    * {@return the same with records that are open already}
    *
-   * @param records the records
    * @param place where they are, as {@link #moveRecords} was told
    */
   public SigningAuthority with(IssueRecords records, String place) {

@@ -44,7 +44,6 @@ public final class SubjectCheck {
   /**
    * {@return what is wrong with a name}
    *
-   * @param subject the subject
    * @param where what to name in the findings
    */
   public static List<Finding> check(DistinguishedName subject, String where) {
@@ -152,11 +151,7 @@ public final class SubjectCheck {
         FindingKind.SUBJECT_PART_EMPTY, where, what + " is empty.", "Fill it in or leave it out.");
   }
 
-  /**
-   * {@return what people call a part of a name, such as {@code common name (CN)}}
-   *
-   * @param type the type
-   */
+  /** {@return what people call a part of a name, such as {@code common name (CN)}} */
   public static String title(Oid type) {
     String code = AttributeTypes.shortName(type).orElseGet(type::toString);
     String words =

@@ -33,11 +33,7 @@ public enum Use {
     return Arrays.stream(purposes.split(" ", -1)).map(Oid::of).toList();
   }
 
-  /**
-   * {@return the key usages for a kind of key}
-   *
-   * @param key the key
-   */
+  /** {@return the key usages for a kind of key} */
   public Set<KeyUsage> keyUsages(SubjectPublicKeyInfo key) {
     Set<KeyUsage> usages = EnumSet.of(KeyUsage.DIGITAL_SIGNATURE);
     if (key.algorithm().oid().equals(Oids.RSA) && this != CLIENT) {
@@ -74,20 +70,12 @@ public enum Use {
     return String.join(" and ", purposes().stream().map(Oids::nameOrDotted).toList());
   }
 
-  /**
-   * {@return the use of this word}
-   *
-   * @param word the word
-   */
+  /** {@return the use of this word} */
   public static Optional<Use> ofWord(String word) {
     return Arrays.stream(values()).filter(use -> use.word().equals(word)).findFirst();
   }
 
-  /**
-   * {@return the use that the extended key usages of a certificate or request name}
-   *
-   * @param extensions the extensions
-   */
+  /** {@return the use that the extended key usages of a certificate or request name} */
   public static Optional<Use> of(Extensions extensions) {
     Optional<List<Oid>> named = extensions.extendedKeyUsage();
     boolean server = named.filter(all -> all.contains(Oids.SERVER_AUTH)).isPresent();

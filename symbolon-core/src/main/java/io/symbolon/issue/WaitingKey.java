@@ -34,7 +34,6 @@ public record WaitingKey(
    * has}
    *
    * @param certificate the certificate that ends
-   * @param alias the alias
    * @param random where random numbers come from
    */
   public static WaitingKey like(Certificate certificate, String alias, SecureRandom random) {

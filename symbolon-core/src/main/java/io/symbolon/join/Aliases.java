@@ -13,11 +13,7 @@ public final class Aliases {
 
   private Aliases() {}
 
-  /**
-   * {@return an alias from the subject: its common name, else its unit or organisation}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return an alias from the subject: its common name, else its unit or organisation} */
   public static String readable(Certificate certificate) {
     String name =
         certificate
@@ -45,7 +41,6 @@ public final class Aliases {
   /**
    * {@return a readable alias that is not among {@code taken}, which it joins}
    *
-   * @param certificate the certificate
    * @param taken aliases that are taken
    */
   public static String unique(Certificate certificate, Set<String> taken) {

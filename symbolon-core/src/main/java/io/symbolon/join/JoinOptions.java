@@ -45,7 +45,6 @@ public record JoinOptions(
   /**
    * With a key chosen by its alias.
    *
-   * @param alias the alias
    * @return a changed copy
    */
   public JoinOptions withAlias(String alias) {

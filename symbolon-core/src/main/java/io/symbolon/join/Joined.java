@@ -23,15 +23,7 @@ public record Joined(
     Chain chain,
     List<Place> keyPlaces,
     List<Finding> findings) {
-  /**
-   * Copies the lists.
-   *
-   * @param alias the alias
-   * @param credential the credential
-   * @param chain the certificates, end-entity first
-   * @param keyPlaces where the key lies
-   * @param findings what is to be said
-   */
+  /** Copies the lists. */
   public Joined {
     keyPlaces = List.copyOf(keyPlaces);
     findings = List.copyOf(findings);

@@ -14,13 +14,7 @@ import java.util.List;
  */
 public record TruststoreContent(
     List<StoreEntry.Trusted> entries, List<StoreEntry.Trusted> added, List<Finding> findings) {
-  /**
-   * Copies the lists.
-   *
-   * @param entries the entries
-   * @param added what is added
-   * @param findings what is to be said
-   */
+  /** Copies the lists. */
   public TruststoreContent {
     entries = List.copyOf(entries);
     added = List.copyOf(added);

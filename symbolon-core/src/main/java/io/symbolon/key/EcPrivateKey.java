@@ -13,7 +13,6 @@ import java.util.Optional;
  * What an ECPrivateKey (RFC 5915, 3) says besides the key.
  *
  * @param parameters the curve, mostly a named one
- * @param publicPoint the public point
  */
 record EcPrivateKey(Optional<Element> parameters, Optional<byte[]> publicPoint) {
   static EcPrivateKey read(Element element) {

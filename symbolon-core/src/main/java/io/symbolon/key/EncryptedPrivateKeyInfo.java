@@ -41,8 +41,6 @@ public final class EncryptedPrivateKeyInfo {
   /**
    * Seals a key.
    *
-   * @param key the key
-   * @param protection the protection
    * @param secret the password
    * @return the encrypted private key info
    */

@@ -33,12 +33,7 @@ public enum Fit {
 
   private static final byte[] PROOF = new byte[32];
 
-  /**
-   * {@return whether the halves fit, proven by using them}
-   *
-   * @param privateKey the private key
-   * @param publicKey the public key
-   */
+  /** {@return whether the halves fit, proven by using them} */
   public static Fit of(PrivateKeyInfo privateKey, SubjectPublicKeyInfo publicKey) {
     if (!privateKey.algorithm().oid().equals(publicKey.algorithm().oid())) {
       boolean bothRsa = isRsa(privateKey.algorithm().oid()) && isRsa(publicKey.algorithm().oid());
@@ -63,8 +58,6 @@ public enum Fit {
   /**
    * {@return the same within a budget; {@link #NOT_CHECKED} where it is spent}
    *
-   * @param privateKey the private key
-   * @param publicKey the public key
    * @param budget what signatures may still cost
    */
   public static Fit of(

@@ -44,7 +44,6 @@ public record KeyAlgorithm(Oid oid, Optional<Oid> curve) {
   /**
    * EC on a named curve.
    *
-   * @param curve the curve
    * @return the key algorithm
    */
   public static KeyAlgorithm ec(Oid curve) {

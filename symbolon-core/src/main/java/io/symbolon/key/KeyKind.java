@@ -67,20 +67,12 @@ public enum KeyKind {
     };
   }
 
-  /**
-   * {@return the kind of this word}
-   *
-   * @param word the word
-   */
+  /** {@return the kind of this word} */
   public static Optional<KeyKind> ofWord(String word) {
     return Arrays.stream(values()).filter(kind -> kind.word().equals(word)).findFirst();
   }
 
-  /**
-   * {@return whether a public key is of this kind}
-   *
-   * @param key the key
-   */
+  /** {@return whether a public key is of this kind} */
   public boolean isOf(SubjectPublicKeyInfo key) {
     return key.description().equals(title());
   }

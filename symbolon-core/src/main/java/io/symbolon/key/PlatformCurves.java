@@ -20,11 +20,7 @@ public final class PlatformCurves {
 
   private PlatformCurves() {}
 
-  /**
-   * {@return whether keys on a curve can be used here}
-   *
-   * @param curve the curve
-   */
+  /** {@return whether keys on a curve can be used here} */
   public static boolean compute(Oid curve) {
     Boolean known = KNOWN.get(curve);
     if (known != null) {

@@ -118,7 +118,6 @@ public final class PrivateKeyInfo implements AutoCloseable {
   /**
    * {@return a platform's private key}
    *
-   * @param key the key
    * @throws SymbolonException if the key does not give out its encoding, as one in hardware
    */
   public static PrivateKeyInfo of(PrivateKey key) {
@@ -137,7 +136,6 @@ public final class PrivateKeyInfo implements AutoCloseable {
    * {@return the private key of a pair that the platform has made, with its public half where other
    * programs look for it}
    *
-   * @param pair the pair
    * @throws SymbolonException if the key does not give out its encoding, as one in hardware
    */
   public static PrivateKeyInfo of(KeyPair pair) {

@@ -56,11 +56,7 @@ public final class SubjectPublicKeyInfo {
     return read(Element.read(der));
   }
 
-  /**
-   * {@return a platform's public key}
-   *
-   * @param key the key
-   */
+  /** {@return a platform's public key} */
   public static SubjectPublicKeyInfo of(PublicKey key) {
     return read(key.getEncoded());
   }

@@ -45,8 +45,6 @@ public record CipherSuite(int code, String name) {
   /**
    * {@return all that can be asked for in a version, the better ones first, as a client would want
    * them}
-   *
-   * @param version the version
    */
   public static List<CipherSuite> of(ProtocolVersion version) {
     boolean latest = version == ProtocolVersion.TLS_1_3;

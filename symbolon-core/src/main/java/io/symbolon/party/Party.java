@@ -45,18 +45,7 @@ public record Party(
     GLUED_TRUST
   }
 
-  /**
-   * Copies the lists.
-   *
-   * @param name the name
-   * @param where the place to name, such as a file; may be empty
-   * @param credential the credential
-   * @param files the files
-   * @param trust whom to trust
-   * @param trustFiles the files with the trust
-   * @param traits what is so with the files
-   * @param places where each certificate lies
-   */
+  /** Copies the lists. */
   public Party {
     files = List.copyOf(files);
     trust = trust.map(List::copyOf);
@@ -68,9 +57,7 @@ public record Party(
   /**
    * {@return a side that shows a credential}
    *
-   * @param name the name
    * @param where the place to name, such as a file; may be empty
-   * @param credential the credential
    */
   public static Party of(String name, String where, Credential credential) {
     return new Party(
@@ -84,11 +71,7 @@ public record Party(
         Map.of());
   }
 
-  /**
-   * {@return a side that shows nothing}
-   *
-   * @param name the name
-   */
+  /** {@return a side that shows nothing} */
   public static Party nobody(String name) {
     return new Party(
         name, name, Optional.empty(), List.of(), Optional.empty(), List.of(), Set.of(), Map.of());

@@ -20,7 +20,6 @@ public final class Trust {
   /**
    * {@return exactly these certificates and nobody besides}
    *
-   * @param certificates the certificates
    * @throws SymbolonException if there are none: such a side could talk to nobody
    */
   public static Trust in(Collection<Certificate> certificates) {
@@ -30,11 +29,7 @@ public final class Trust {
     return new Trust(certificates, false);
   }
 
-  /**
-   * {@return exactly these certificates and nobody besides}
-   *
-   * @param certificates the certificates
-   */
+  /** {@return exactly these certificates and nobody besides} */
   public static Trust in(Certificate... certificates) {
     return in(List.of(certificates));
   }

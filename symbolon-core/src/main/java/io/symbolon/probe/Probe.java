@@ -92,7 +92,6 @@ public final class Probe {
   /**
    * With another name to ask for and to check: the one that clients will use.
    *
-   * @param host the host
    * @return a changed copy
    */
   public Probe withHost(HostName host) {
@@ -145,7 +144,6 @@ public final class Probe {
   /**
    * With what the client shows where the server asks for a certificate (mutual TLS).
    *
-   * @param credential the credential
    * @return a changed copy
    */
   public Probe withCredential(Credential credential) {
@@ -162,7 +160,6 @@ public final class Probe {
   /**
    * With the certificate that the server is expected to show: the one that was deployed.
    *
-   * @param certificate the certificate
    * @return a changed copy
    */
   public Probe withExpected(Certificate certificate) {

@@ -54,24 +54,7 @@ public record ProbeReport(
     NOT_MADE
   }
 
-  /**
-   * Copies the lists.
-   *
-   * @param address the address
-   * @param host the host
-   * @param protocol the protocol version
-   * @param cipherSuite the cipher suite
-   * @param sent the certificates that the server sent
-   * @param otherSent what it sends to clients that can't use the first of these
-   * @param trust whom to trust
-   * @param hostCovered whether the certificate covers the host
-   * @param clientCertificateAsked whether a client's certificate is asked for
-   * @param authoritiesNamed the authorities that the server named
-   * @param stapled the stapled status
-   * @param versions the protocol versions
-   * @param addresses the addresses that were tried
-   * @param findings what is to be said
-   */
+  /** Copies the lists. */
   public ProbeReport {
     sent = List.copyOf(sent);
     otherSent = List.copyOf(otherSent);

@@ -141,11 +141,7 @@ public enum StartWith {
     return name().toLowerCase(Locale.ROOT);
   }
 
-  /**
-   * {@return the one of this word}
-   *
-   * @param word the word
-   */
+  /** {@return the one of this word} */
   public static Optional<StartWith> ofWord(String word) {
     return Arrays.stream(values()).filter(one -> one.word().equals(word)).findFirst();
   }

@@ -8,7 +8,6 @@ import java.util.List;
 /**
  * What a server said when it was asked for one protocol version.
  *
- * @param version the version
  * @param answer whether it takes it
  * @param suites the cipher suites it takes in it, in its own order of preference
  * @param ownOrder whether it chooses by its own order, and not by that of the client
@@ -30,15 +29,7 @@ public record VersionTaken(
     NOT_MADE
   }
 
-  /**
-   * Copies the list.
-   *
-   * @param version the version
-   * @param answer the answer
-   * @param suites the cipher suites
-   * @param ownOrder whether the server follows its own order
-   * @param seen what was seen, as a sentence
-   */
+  /** Copies the list. */
   public VersionTaken {
     suites = List.copyOf(suites);
   }

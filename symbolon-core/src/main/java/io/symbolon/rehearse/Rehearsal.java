@@ -92,7 +92,6 @@ public final class Rehearsal {
   /**
    * With the name by which the client asks for the server, and that the certificate must cover.
    *
-   * @param newHost the host
    * @return a changed copy
    */
   public Rehearsal withHost(HostName newHost) {
@@ -103,7 +102,6 @@ public final class Rehearsal {
   /**
    * At another moment: validity is judged for it, by the platform as well.
    *
-   * @param moment the moment
    * @return a changed copy
    */
   public Rehearsal at(Instant moment) {
@@ -151,7 +149,6 @@ public final class Rehearsal {
    * Rehearses one server with one client.
    *
    * @param server has a credential
-   * @param client the client
    * @return the rehearsal report
    */
   public RehearsalReport run(Party server, Party client) {
@@ -208,8 +205,6 @@ public final class Rehearsal {
    * Judges what both sides would show each other, without a handshake: fast, and without the word
    * of the platform.
    *
-   * @param server the server
-   * @param client the client
    * @return a report without tries
    */
   public RehearsalReport judge(Party server, Party client) {
@@ -290,8 +285,6 @@ public final class Rehearsal {
    * Rehearses every server with every client. Up to {@value #MANY} pairs have a handshake each; of
    * more, what most of them do is deduced, which is said in a finding.
    *
-   * @param servers the servers
-   * @param clients the clients
    * @param everyPair whether each pair has its handshake, however many there are
    * @param about what else is to be said, such as of the files of the sides
    * @return the rehearsed pairs
@@ -321,8 +314,6 @@ public final class Rehearsal {
   /**
    * Rehearses every server with every client, each pair with a handshake of its own, on all cores.
    *
-   * @param servers the servers
-   * @param clients the clients
    * @return the reports, all clients of the first server first
    */
   public List<RehearsalReport> matrix(List<Party> servers, List<Party> clients) {
@@ -338,9 +329,6 @@ public final class Rehearsal {
    * server alone: what the other pairs do follows from them, because neither side's certificates
    * have a say in how the other's are judged} Where it does not follow, each pair has its
    * handshake.
-   *
-   * @param servers the servers
-   * @param clients the clients
    */
   public List<RehearsalReport> deducedMatrix(List<Party> servers, List<Party> clients) {
     return matrix(servers, clients, new Deduction(attempts(), servers, clients, protocols));

@@ -22,15 +22,7 @@ public record RehearsalReport(
     List<Try> tries,
     List<Finding> findings,
     List<OtherServer> others) {
-  /**
-   * Copies the lists.
-   *
-   * @param server the server
-   * @param client the client
-   * @param tries what came of each protocol version
-   * @param findings what is to be said
-   * @param others what servers of other kinds would do
-   */
+  /** Copies the lists. */
   public RehearsalReport {
     tries = List.copyOf(tries);
     findings = List.copyOf(findings);

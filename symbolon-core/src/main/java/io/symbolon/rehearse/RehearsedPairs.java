@@ -9,8 +9,6 @@ import java.util.List;
  * What came of rehearsing every server with every client. The verdict is here; whoever shows it
  * decides nothing.
  *
- * @param servers the servers
- * @param clients the clients
  * @param reports one for each pair, all clients of the first server first
  * @param findings what is to be said beside the pairs, such as of their files
  */
@@ -19,14 +17,7 @@ public record RehearsedPairs(
     List<Party> clients,
     List<RehearsalReport> reports,
     List<Finding> findings) {
-  /**
-   * Copies the lists.
-   *
-   * @param servers the servers
-   * @param clients the clients
-   * @param reports the reports
-   * @param findings what is to be said
-   */
+  /** Copies the lists. */
   public RehearsedPairs {
     servers = List.copyOf(servers);
     clients = List.copyOf(clients);
@@ -37,12 +28,7 @@ public record RehearsedPairs(
     }
   }
 
-  /**
-   * {@return what came of a server with a client, by their numbers}
-   *
-   * @param server the server
-   * @param client the client
-   */
+  /** {@return what came of a server with a client, by their numbers} */
   public RehearsalReport report(int server, int client) {
     return reports.get(server * clients.size() + client);
   }

@@ -18,13 +18,7 @@ import java.util.Objects;
  * @param inputs what else is given; an empty list where the value is not known, or none is needed
  */
 public record Action(Task task, List<String> on, Map<Input, List<String>> inputs) {
-  /**
-   * Copies the lists.
-   *
-   * @param task what to do
-   * @param on the files that it is done with
-   * @param inputs what it is given
-   */
+  /** Copies the lists. */
   public Action {
     Objects.requireNonNull(task, "task");
     on = List.copyOf(on);
@@ -46,7 +40,6 @@ public record Action(Task task, List<String> on, Map<Input, List<String>> inputs
    * {@return a task with these files}
    *
    * @param task what to do
-   * @param files the files
    */
   public static Action of(Task task, Collection<Path> files) {
     return new Action(task, files.stream().map(Path::toString).toList(), Map.of());
@@ -56,7 +49,6 @@ public record Action(Task task, List<String> on, Map<Input, List<String>> inputs
    * {@return a task with this file}
    *
    * @param task what to do
-   * @param file the file
    */
   public static Action of(Task task, Path file) {
     return of(task, List.of(file));
@@ -78,8 +70,6 @@ public record Action(Task task, List<String> on, Map<Input, List<String>> inputs
   /**
    * With an input whose value is not known here, or that needs none; or with these values.
    *
-   * @param input the input
-   * @param values the values
    * @return a changed copy
    */
   public Action with(Input input, String... values) {

@@ -98,11 +98,9 @@ public final class PasswordMac {
   /**
    * {@return the MAC over {@code content}, with a fresh salt}
    *
-   * @param content the content
    * @param secret the password
    * @param random where random numbers come from
    * @param rounds how many rounds
-   * @param kind the kind
    */
   public static PasswordMac over(
       byte[] content, Secret secret, SecureRandom random, int rounds, Scheme kind) {
@@ -125,7 +123,6 @@ public final class PasswordMac {
   /**
    * {@return whether {@code content} carries this MAC under the password}
    *
-   * @param content the content
    * @param secret the password
    */
   public boolean matches(byte[] content, Secret secret) {

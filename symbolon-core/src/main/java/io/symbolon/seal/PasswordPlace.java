@@ -31,8 +31,6 @@ public enum PasswordPlace {
 
   /**
    * {@return the places that take a password for something else, where it is written as it stands}
-   *
-   * @param password the password
    */
   public static Set<PasswordPlace> misreading(Secret password) {
     Set<PasswordPlace> places = EnumSet.noneOf(PasswordPlace.class);

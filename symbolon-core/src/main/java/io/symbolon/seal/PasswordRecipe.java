@@ -35,8 +35,6 @@ public record PasswordRecipe(int length, String without) {
   /**
    * Checks that a password can be made so.
    *
-   * @param length how many characters it has
-   * @param without the characters that are left out
    * @throws SymbolonException if it is too short or too long, or too few characters are left
    */
   public PasswordRecipe {

@@ -70,7 +70,6 @@ public sealed interface Protection permits Pbes1, Pbes2, Pkcs12Pbe {
   /**
    * Protects {@code content}.
    *
-   * @param content the content
    * @param secret the password
    * @return the octets
    */

@@ -23,12 +23,7 @@ public record ProtectionWorth(String what, String scheme, int rounds, Strength s
     WEAK
   }
 
-  /**
-   * {@return what a protection is worth}
-   *
-   * @param protection the protection
-   * @param what what it is
-   */
+  /** {@return what a protection is worth} */
   public static ProtectionWorth of(Protection protection, String what) {
     return new ProtectionWorth(
         what,
@@ -50,19 +45,13 @@ public record ProtectionWorth(String what, String scheme, int rounds, Strength s
   /**
    * {@return the protection of a key in one of Java's older keystores: both kinds rest on broken
    * digests}
-   *
-   * @param protection the protection
    */
   public static ProtectionWorth of(JavaKeyProtection protection) {
     return new ProtectionWorth(
         "keys", protection.description(), protection.rounds(), Strength.WEAK);
   }
 
-  /**
-   * {@return the protection of a key in PEM by header lines}
-   *
-   * @param protection the protection
-   */
+  /** {@return the protection of a key in PEM by header lines} */
   public static ProtectionWorth of(HeaderProtection protection) {
     return new ProtectionWorth("keys", protection.description(), 1, Strength.WEAK);
   }

@@ -11,7 +11,6 @@ import io.symbolon.oid.Oid;
  * The parameters that PBES1 (RFC 8018, A.3) and the schemes of PKCS#12 (RFC 7292, C) have in
  * common.
  *
- * @param salt the salt
  * @param rounds how often the digest is applied
  */
 @SuppressWarnings("ArrayRecordComponent") // never compared

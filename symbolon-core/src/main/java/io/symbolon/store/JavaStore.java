@@ -28,7 +28,6 @@ public record JavaStore(List<Entry> entries, Optional<Secret> opener) {
   /**
    * One entry.
    *
-   * @param alias its alias
    * @param created when it was made
    * @param kind what it is
    * @param certificates the chain of a key, or the one trusted certificate, in DER

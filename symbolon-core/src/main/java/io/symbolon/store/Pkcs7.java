@@ -21,7 +21,6 @@ import java.util.Optional;
  * revocation lists in it. Its signature, if it has one, is not looked at.
  *
  * @param certificates the certificates, in the order of the file
- * @param revocationLists the revocation lists
  */
 public record Pkcs7(List<Certificate> certificates, List<RevocationList> revocationLists) {
   /** Copies the lists. */

@@ -30,7 +30,6 @@ public final class CertificateVerdict {
    * {@return what is said of some certificates}
    *
    * @param survey the files
-   * @param certificates the certificates
    */
   public static List<Finding> of(Survey survey, Collection<Certificate> certificates) {
     List<Finding> findings = new ArrayList<>();
@@ -76,7 +75,6 @@ public final class CertificateVerdict {
    * issuer is missing}
    *
    * @param survey the files
-   * @param chain the chain
    */
   public static Optional<Finding> brokenSignature(Survey survey, Chain chain) {
     Certificate last = chain.last();
@@ -91,7 +89,6 @@ public final class CertificateVerdict {
    * issuer's}
    *
    * @param survey the files
-   * @param certificate the certificate
    */
   public static List<Finding> revocation(Survey survey, Certificate certificate) {
     List<RevocationList> lists =

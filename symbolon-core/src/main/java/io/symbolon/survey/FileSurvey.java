@@ -32,18 +32,7 @@ public record FileSurvey(
     boolean locked,
     List<Secret> openers,
     List<ProtectionWorth> protections) {
-  /**
-   * Copies the lists.
-   *
-   * @param format the format
-   * @param holdings what it holds
-   * @param failure the failure
-   * @param locked whether it was not opened
-   * @param openers the passwords that opened it
-   * @param protections how it is protected
-   * @param path the path
-   * @param findings what is to be said
-   */
+  /** Copies the lists. */
   public FileSurvey {
     holdings = List.copyOf(holdings);
     findings = List.copyOf(findings);

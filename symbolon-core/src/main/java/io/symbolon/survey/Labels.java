@@ -28,11 +28,7 @@ public record Labels(
 
   private static final String TIME = "Time ";
 
-  /**
-   * {@return a name alone}
-   *
-   * @param alias the alias
-   */
+  /** {@return a name alone} */
   public static Labels named(Optional<String> alias) {
     return new Labels(alias, Optional.empty(), Optional.empty(), false, Optional.empty());
   }

@@ -26,16 +26,7 @@ public record Match(
     List<Holding.PublicKey> publicKeys,
     Optional<Chain> chain,
     Fit fit) {
-  /**
-   * Copies the lists.
-   *
-   * @param keys the keys
-   * @param certificates the certificates
-   * @param requests the requests
-   * @param publicKeys the public keys
-   * @param chain the certificates, end-entity first
-   * @param fit whether the halves fit
-   */
+  /** Copies the lists. */
   public Match {
     keys = List.copyOf(keys);
     certificates = List.copyOf(certificates);

@@ -10,7 +10,6 @@ import java.util.function.Function;
 /**
  * A private key and the password that opened it.
  *
- * @param key the key
  * @param secret the password
  */
 record OpenedKey(PrivateKeyInfo key, Secret secret) {

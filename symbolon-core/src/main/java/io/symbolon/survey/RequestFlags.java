@@ -8,11 +8,7 @@ import io.symbolon.x509.CertificateRequest;
 public final class RequestFlags {
   private RequestFlags() {}
 
-  /**
-   * {@return whether it asks for the right to sign others}
-   *
-   * @param request the request
-   */
+  /** {@return whether it asks for the right to sign others} */
   public static boolean asksForAuthority(CertificateRequest request) {
     return request.extensions().basicConstraints().filter(BasicConstraints::authority).isPresent();
   }

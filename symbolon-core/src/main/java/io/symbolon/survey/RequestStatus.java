@@ -9,7 +9,6 @@ import java.util.Optional;
 /**
  * What has become of a request.
  *
- * @param request the request
  * @param state what has become of it
  * @param key the private key here that it belongs to
  * @param reply the certificate that answers it, or that takes its place

@@ -14,7 +14,6 @@ import java.util.Optional;
 /**
  * What was asked for, by a request or by the placeholder with which a key waits in a keystore.
  *
- * @param place where that is
  * @param subject for whom
  * @param extensions the names and uses
  * @param lasts how long it should be valid, where that is known

@@ -268,20 +268,12 @@ public final class Survey {
     return otherChains;
   }
 
-  /**
-   * {@return the best chain of a certificate among these files}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return the best chain of a certificate among these files} */
   public Chain chainOf(Certificate certificate) {
     return finder.from(certificate);
   }
 
-  /**
-   * {@return the authorities among the files with this name, whichever key they have}
-   *
-   * @param name the name
-   */
+  /** {@return the authorities among the files with this name, whichever key they have} */
   public List<Certificate> authoritiesNamed(DistinguishedName name) {
     return finder.authoritiesNamed(name);
   }
@@ -296,11 +288,7 @@ public final class Survey {
     return nextSteps;
   }
 
-  /**
-   * {@return the first place of a certificate}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return the first place of a certificate} */
   public Optional<Place> firstPlace(Certificate certificate) {
     return placeOf(certificate);
   }

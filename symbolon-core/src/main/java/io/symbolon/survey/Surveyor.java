@@ -95,7 +95,6 @@ public final class Surveyor {
   /**
    * With hosts that a certificate among the files should cover.
    *
-   * @param hosts the hosts
    * @return a changed copy
    */
   public Surveyor withHosts(List<HostName> hosts) {
@@ -139,7 +138,6 @@ public final class Surveyor {
   /**
    * With roots that the other side is known to have, before those of the running Java.
    *
-   * @param roots the roots
    * @return a changed copy
    */
   public Surveyor withKnownRoots(Collection<Certificate> roots) {
@@ -262,11 +260,7 @@ public final class Surveyor {
     return new ContentReader(unlock, budget.orElseGet(WorkBudget::full)).read(name, content);
   }
 
-  /**
-   * {@return what belongs together in files that were read before, each by {@link #read}}
-   *
-   * @param files the files
-   */
+  /** {@return what belongs together in files that were read before, each by {@link #read}} */
   public Survey together(List<FileSurvey> files) {
     return Survey.of(
         files,

@@ -50,7 +50,6 @@ public final class PeerRule {
    * exactly one label; a wildcard in the peer's certificate is taken as a name like any other and
    * fits only a rule of the same text, because whoever holds it could call himself anything.
    *
-   * @param host the host
    * @return the peer rule
    * @throws SymbolonException if it is no host name
    */
@@ -111,7 +110,6 @@ public final class PeerRule {
   /**
    * Peers that at least one of the rules accepts.
    *
-   * @param rules the rules
    * @return the peer rule
    * @throws SymbolonException if there are no rules
    */
@@ -122,7 +120,6 @@ public final class PeerRule {
   /**
    * Peers that all of the rules accept.
    *
-   * @param rules the rules
    * @return the peer rule
    * @throws SymbolonException if there are no rules
    */

@@ -23,13 +23,7 @@ public record ReloadReport(Outcome outcome, Instant at, List<Finding> findings) 
     REFUSED
   }
 
-  /**
-   * Copies the list.
-   *
-   * @param outcome what became of it
-   * @param at the moment
-   * @param findings what is to be said
-   */
+  /** Copies the list. */
   public ReloadReport {
     findings = List.copyOf(findings);
   }

@@ -51,7 +51,6 @@ public final class ReloadingTls {
   /**
    * {@return a context from files}
    *
-   * @param files the files
    * @throws SymbolonException if they can't be used now
    */
   public static ReloadingTls of(TlsFiles files) {

@@ -54,11 +54,7 @@ public final class TlsFiles {
     this.terms = terms;
   }
 
-  /**
-   * {@return a server that shows what these files hold: one credential or several}
-   *
-   * @param credential the credential
-   */
+  /** {@return a server that shows what these files hold: one credential or several} */
   public static TlsFiles server(Path... credential) {
     return new TlsFiles(
         Side.SERVER, List.of(credential), List.of(), List.of(), UnaryOperator.identity());
@@ -77,7 +73,6 @@ public final class TlsFiles {
   /**
    * With what a client shows where it is asked.
    *
-   * @param files the files
    * @return a changed copy
    */
   public TlsFiles withCredential(Path... files) {
@@ -88,7 +83,6 @@ public final class TlsFiles {
    * With whom this side trusts. A server then requires its clients' certificates, unless its terms
    * say otherwise.
    *
-   * @param files the files
    * @return a changed copy
    */
   public TlsFiles withTrust(Path... files) {

@@ -68,7 +68,6 @@ public final class TlsSetup {
    * host that a client asks for (SNI) and whose kind of key the client can use; where none covers
    * it, or none is asked for, the first that can be used} It asks for no client's certificate.
    *
-   * @param credentials the credentials
    * @throws SymbolonException if there are no credentials
    */
   public static TlsSetup server(Collection<Credential> credentials) {
@@ -86,11 +85,7 @@ public final class TlsSetup {
         false);
   }
 
-  /**
-   * {@return a server that shows these credentials; the first where nothing says which}
-   *
-   * @param credentials the credentials
-   */
+  /** {@return a server that shows these credentials; the first where nothing says which} */
   public static TlsSetup server(Credential... credentials) {
     return server(List.of(credentials));
   }

@@ -46,11 +46,7 @@ public final class AttributeTypes {
     return Optional.ofNullable(SHORT.get(oid));
   }
 
-  /**
-   * {@return the type of a short name, whatever its case}
-   *
-   * @param name the name
-   */
+  /** {@return the type of a short name, whatever its case} */
   public static Optional<Oid> byName(String name) {
     return Optional.ofNullable(BY_NAME.get(name.toLowerCase(Locale.ROOT)));
   }

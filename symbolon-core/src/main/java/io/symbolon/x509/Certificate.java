@@ -114,11 +114,7 @@ public final class Certificate implements DatedCertificate {
     return certificate;
   }
 
-  /**
-   * {@return a platform's certificate}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return a platform's certificate} */
   public static Certificate of(java.security.cert.Certificate certificate) {
     try {
       return new Certificate(certificate.getEncoded());

@@ -37,12 +37,7 @@ public final class CertificateBuilder {
     this.publicKey = publicKey;
   }
 
-  /**
-   * {@return a certificate for a subject and its public key}
-   *
-   * @param subject the subject
-   * @param publicKey the public key
-   */
+  /** {@return a certificate for a subject and its public key} */
   public static CertificateBuilder of(DistinguishedName subject, SubjectPublicKeyInfo publicKey) {
     return new CertificateBuilder(subject, publicKey);
   }
@@ -91,20 +86,12 @@ public final class CertificateBuilder {
     return add(new BasicConstraints(false, OptionalInt.empty()).toExtension());
   }
 
-  /**
-   * {@return what the key may be used for}
-   *
-   * @param usages the usages
-   */
+  /** {@return what the key may be used for} */
   public CertificateBuilder keyUsage(Set<KeyUsage> usages) {
     return add(KeyUsage.toExtension(usages));
   }
 
-  /**
-   * {@return the purposes the key may be used for, such as {@link Oids#SERVER_AUTH}}
-   *
-   * @param usages the usages
-   */
+  /** {@return the purposes the key may be used for, such as {@link Oids#SERVER_AUTH}} */
   public CertificateBuilder extendedKeyUsage(Collection<Oid> usages) {
     return add(
         new Extension(
@@ -114,8 +101,6 @@ public final class CertificateBuilder {
   /**
    * {@return the subject alternative names; critical where the subject is empty (RFC 5280,
    * 4.2.1.6)}
-   *
-   * @param names the names
    */
   public CertificateBuilder alternativeNames(Collection<GeneralName> names) {
     return names.isEmpty() ? this : add(GeneralName.toExtension(names, subject.isEmpty()));
@@ -124,8 +109,6 @@ public final class CertificateBuilder {
   /**
    * {@return the hosts that an authority may sign for; nothing is written where there is no
    * constraint}
-   *
-   * @param constraints the constraints
    */
   public CertificateBuilder nameConstraints(NameConstraints constraints) {
     return constraints.isEmpty() ? this : add(constraints.toExtension());
@@ -140,11 +123,7 @@ public final class CertificateBuilder {
     return add(new Extension(Oids.NETSCAPE_COMMENT, false, Der.ia5(ascii)));
   }
 
-  /**
-   * {@return any other extension, or another instead of one that is there}
-   *
-   * @param extension the extension
-   */
+  /** {@return any other extension, or another instead of one that is there} */
   public CertificateBuilder add(Extension extension) {
     extensions.put(extension.oid(), extension);
     return this;
@@ -153,7 +132,6 @@ public final class CertificateBuilder {
   /**
    * Signs it with its own key.
    *
-   * @param key the key
    * @param random where random numbers come from
    * @return the certificate
    */

@@ -47,7 +47,6 @@ public final class DistinguishedName {
   /**
    * {@return the name with a text form after RFC 4514}
    *
-   * @param text the text
    * @throws io.symbolon.failure.SymbolonException if the text is none, naming the place
    */
   public static DistinguishedName parse(String text) {
@@ -72,8 +71,6 @@ public final class DistinguishedName {
   /**
    * This name with one more, most specific part; the value is taken as it is.
    *
-   * @param type the type
-   * @param value the value
    * @return the distinguished name
    */
   public DistinguishedName with(Oid type, String value) {
@@ -112,11 +109,7 @@ public final class DistinguishedName {
     return encoding.length == 2;
   }
 
-  /**
-   * {@return the value of the most specific attribute of a type}
-   *
-   * @param type the type
-   */
+  /** {@return the value of the most specific attribute of a type} */
   public Optional<String> last(Oid type) {
     String found = null;
     for (List<Attribute> part : parts()) {

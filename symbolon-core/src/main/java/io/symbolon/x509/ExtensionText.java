@@ -56,20 +56,12 @@ public final class ExtensionText {
 
   private ExtensionText() {}
 
-  /**
-   * {@return the name of an extension, or its identifier where it has none}
-   *
-   * @param extension the extension
-   */
+  /** {@return the name of an extension, or its identifier where it has none} */
   public static String title(Extension extension) {
     return Oids.nameOrDotted(extension.oid());
   }
 
-  /**
-   * {@return what an extension says: safe to be shown on a terminal}
-   *
-   * @param extension the extension
-   */
+  /** {@return what an extension says: safe to be shown on a terminal} */
   public static List<String> values(Extension extension) {
     Function<Element, List<String>> reader = READERS.get(extension.oid());
     if (reader != null) {

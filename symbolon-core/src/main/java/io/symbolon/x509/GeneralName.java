@@ -85,7 +85,6 @@ public record GeneralName(NameForm kind, String value) {
   /**
    * {@return the name of a host: an IP address where the text is one, else a DNS name}
    *
-   * @param host the host
    * @throws io.symbolon.failure.SymbolonException if it is neither
    */
   public static GeneralName ofHost(String host) {
@@ -96,7 +95,6 @@ public record GeneralName(NameForm kind, String value) {
   /**
    * {@return an e-mail address}
    *
-   * @param address the address
    * @throws io.symbolon.failure.SymbolonException if the text is none
    */
   public static GeneralName ofEmail(String address) {
@@ -111,7 +109,6 @@ public record GeneralName(NameForm kind, String value) {
   /**
    * {@return a URI with a scheme (RFC 5280, 4.2.1.6: never a relative one)}
    *
-   * @param text the text
    * @throws io.symbolon.failure.SymbolonException if the text is none
    */
   public static GeneralName ofUri(String text) {

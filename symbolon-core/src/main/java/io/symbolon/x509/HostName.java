@@ -26,7 +26,6 @@ public final class HostName {
   /**
    * {@return the host with this name}
    *
-   * @param text the text
    * @throws SymbolonException if the text is no host name
    */
   public static HostName parse(String text) {
@@ -69,11 +68,7 @@ public final class HostName {
         "Write it like ingest.lanternfish.example or 192.0.2.17, without https:// and without a port.");
   }
 
-  /**
-   * {@return whether a text that may be meant as a DNS name is an IP address}
-   *
-   * @param text the text
-   */
+  /** {@return whether a text that may be meant as a DNS name is an IP address} */
   public static boolean isAddressText(String text) {
     return IpAddress.octets(NameParts.plain(text)).isPresent();
   }
@@ -118,8 +113,6 @@ public final class HostName {
   /**
    * {@return whether one of the names covers this host (RFC 9525, 6.3): an address by its octets, a
    * DNS name without regard to case, a wildcard for exactly one whole leftmost label}
-   *
-   * @param names the names
    */
   public boolean isCoveredBy(List<GeneralName> names) {
     return names.stream().anyMatch(this::isCoveredBy);

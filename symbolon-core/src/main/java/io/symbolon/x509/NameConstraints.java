@@ -25,12 +25,7 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
   private static final int IPV4_MASKED = 8;
   private static final int IPV6_MASKED = 32;
 
-  /**
-   * Copies the lists.
-   *
-   * @param permitted what is permitted
-   * @param excluded what is excluded
-   */
+  /** Copies the lists. */
   public NameConstraints {
     permitted = List.copyOf(permitted);
     excluded = List.copyOf(excluded);
@@ -55,7 +50,6 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
      * {@return an area such as {@code lanternfish.example}, {@code 192.0.2.0/24} or {@code
      * 192.0.2.17}}
      *
-     * @param text the text
      * @throws SymbolonException if the text is none
      */
     public static Area parse(String text) {
@@ -245,7 +239,6 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
   /**
    * Why a name is refused, if it is: not permitted, or excluded.
    *
-   * @param name the name
    * @param authority whose constraints these are, for the sentence
    * @return the rest of a sentence that begins with the name
    */

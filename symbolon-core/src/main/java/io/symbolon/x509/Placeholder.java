@@ -11,11 +11,7 @@ public final class Placeholder {
 
   private Placeholder() {}
 
-  /**
-   * {@return whether a certificate is one}
-   *
-   * @param certificate the certificate
-   */
+  /** {@return whether a certificate is one} */
   public static boolean is(Certificate certificate) {
     return certificate.isSelfIssued()
         && !certificate.isAuthority()

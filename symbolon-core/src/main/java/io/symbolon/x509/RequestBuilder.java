@@ -27,50 +27,29 @@ public final class RequestBuilder {
     this.publicKey = publicKey;
   }
 
-  /**
-   * {@return a request for a subject and its public key}
-   *
-   * @param subject the subject
-   * @param publicKey the public key
-   */
+  /** {@return a request for a subject and its public key} */
   public static RequestBuilder of(DistinguishedName subject, SubjectPublicKeyInfo publicKey) {
     return new RequestBuilder(subject, publicKey);
   }
 
-  /**
-   * {@return what the key shall be used for}
-   *
-   * @param usages the usages
-   */
+  /** {@return what the key shall be used for} */
   public RequestBuilder keyUsage(Set<KeyUsage> usages) {
     return add(KeyUsage.toExtension(usages));
   }
 
-  /**
-   * {@return the purposes the key shall be used for, such as {@link Oids#SERVER_AUTH}}
-   *
-   * @param usages the usages
-   */
+  /** {@return the purposes the key shall be used for, such as {@link Oids#SERVER_AUTH}} */
   public RequestBuilder extendedKeyUsage(Collection<Oid> usages) {
     return add(
         new Extension(
             Oids.EXT_KEY_USAGE, false, Der.sequence(usages.stream().map(Der::oid).toList())));
   }
 
-  /**
-   * {@return the subject alternative names; none leaves the extension out}
-   *
-   * @param names the names
-   */
+  /** {@return the subject alternative names; none leaves the extension out} */
   public RequestBuilder alternativeNames(Collection<GeneralName> names) {
     return names.isEmpty() ? this : add(GeneralName.toExtension(names, subject.isEmpty()));
   }
 
-  /**
-   * {@return any other extension}
-   *
-   * @param extension the extension
-   */
+  /** {@return any other extension} */
   public RequestBuilder add(Extension extension) {
     extensions.put(extension.oid(), extension);
     return this;
@@ -79,7 +58,6 @@ public final class RequestBuilder {
   /**
    * Signs it with the private key of its public key.
    *
-   * @param key the key
    * @return the certificate request
    */
   public CertificateRequest sign(PrivateKey key) {

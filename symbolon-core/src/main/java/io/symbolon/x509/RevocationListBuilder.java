@@ -43,7 +43,6 @@ public final class RevocationListBuilder {
    *
    * @param serial the serial number
    * @param when the moment
-   * @param reason the reason
    * @return the revocation list builder
    */
   public RevocationListBuilder revoke(BigInteger serial, Instant when, RevocationReason reason) {
@@ -62,7 +61,6 @@ public final class RevocationListBuilder {
   /**
    * Signs it with the authority's key.
    *
-   * @param key the key
    * @return the revocation list
    */
   public RevocationList sign(PrivateKey key) {

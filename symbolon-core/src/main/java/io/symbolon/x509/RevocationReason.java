@@ -44,11 +44,7 @@ public enum RevocationReason {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
   }
 
-  /**
-   * {@return the reason of this word}
-   *
-   * @param word the word
-   */
+  /** {@return the reason of this word} */
   public static Optional<RevocationReason> ofWord(String word) {
     return Arrays.stream(values()).filter(reason -> reason.word().equals(word)).findFirst();
   }

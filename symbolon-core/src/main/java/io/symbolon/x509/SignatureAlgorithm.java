@@ -119,7 +119,6 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
    * {@return the algorithm to sign with, for a private key: SHA-256 for RSA, the digest as large as
    * the curve for EC, and the key's own for EdDSA and ML-DSA}
    *
-   * @param key the key
    * @throws SymbolonException if nothing can be signed with such a key
    */
   public static SignatureAlgorithm forKey(PrivateKey key) {
@@ -179,8 +178,6 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
   /**
    * Signs {@code content}.
    *
-   * @param content the content
-   * @param key the key
    * @return the octets
    */
   public byte[] sign(byte[] content, PrivateKey key) {
@@ -202,9 +199,7 @@ public record SignatureAlgorithm(Oid oid, Optional<PSSParameterSpec> pss) {
   /**
    * {@return whether a key made a signature with the algorithm that {@link #forKey} chooses for it}
    *
-   * @param content the content
    * @param signed what is signed
-   * @param key the key
    */
   public static boolean isSigned(byte[] content, byte[] signed, PublicKey key) {
     Oid oid =

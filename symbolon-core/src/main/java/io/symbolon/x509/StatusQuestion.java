@@ -36,7 +36,6 @@ public final class StatusQuestion {
    * A certificate, as a question names it: its issuer by two digests, and its serial number.
    *
    * @param serial the serial number
-   * @param issuer the issuer
    */
   public record CertificateId(BigInteger serial, Issuer issuer) {}
 

@@ -189,7 +189,6 @@ public final class StatusResponse {
   /**
    * {@return the answer about a certificate of an issuer}
    *
-   * @param certificate the certificate
    * @param issuer the issuer's certificate
    */
   public Optional<Single> about(Certificate certificate, Certificate issuer) {

@@ -32,7 +32,6 @@ public final class Demo {
   /**
    * How things are made to stand out.
    *
-   * @param heading a heading
    * @param command a command as it is typed
    * @param faint what matters less
    * @param typed a command line as it is typed

@@ -41,17 +41,7 @@ public record ChangeResult(
     PARTLY_BACK
   }
 
-  /**
-   * Copies the lists.
-   *
-   * @param end where it ended
-   * @param written the files
-   * @param check the server's check
-   * @param reload the reload
-   * @param probes the probes
-   * @param findings the findings
-   * @param left what was left
-   */
+  /** Copies the lists. */
   public ChangeResult {
     written = List.copyOf(written);
     probes = List.copyOf(probes);

@@ -52,7 +52,6 @@ public final class ClientTls {
   /**
    * {@return the settings of a kind of client}
    *
-   * @param kind the kind
    * @param machine the machine it is on
    * @param surveyor how files of keys and certificates are read
    * @param clock tells the time

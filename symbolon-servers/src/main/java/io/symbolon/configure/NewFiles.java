@@ -19,7 +19,6 @@ import java.util.Optional;
 /**
  * A server whose settings name files that were renewed, and whether it has the new ones.
  *
- * @param server the server
  * @param outcome whether it has them
  * @param says what it does with new files, as a sentence; empty where that is not known
  * @param finding what went wrong, where something did
@@ -38,8 +37,6 @@ public record NewFiles(String server, Outcome outcome, String says, Optional<Fin
   /**
    * Lets a server take them. What goes wrong is a finding: the files are where they belong anyway.
    *
-   * @param server the server
-   * @param machine the machine
    * @param home where its settings are; where it is usually found if that is not said
    * @return what came of it
    */

@@ -78,7 +78,6 @@ public final class PlaceProbe {
      * @param client who asked
      * @param isAsWanted whether it is what is wanted
      * @param report the probe
-     * @param findings the findings
      */
     public Answer {
       findings = List.copyOf(findings);

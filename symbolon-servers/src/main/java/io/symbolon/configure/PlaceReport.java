@@ -12,7 +12,6 @@ import java.util.List;
 /**
  * A place where a server speaks TLS, with what the files hold that it names.
  *
- * @param place the place
  * @param shown what the server shows there: a credential for each of its keys
  * @param trust whose clients it trusts; nobody where it asks for none
  * @param lists the revocation lists it looks into
@@ -24,15 +23,7 @@ public record PlaceReport(
     List<Certificate> trust,
     List<RevocationList> lists,
     List<Finding> findings) {
-  /**
-   * Copies the lists.
-   *
-   * @param place the place
-   * @param shown what it shows
-   * @param trust whom it trusts
-   * @param lists the lists
-   * @param findings the findings
-   */
+  /** Copies the lists. */
   public PlaceReport {
     shown = List.copyOf(shown);
     trust = List.copyOf(trust);

@@ -12,13 +12,7 @@ import java.util.List;
  * @param findings why not
  */
 public record RehearsedClient(String client, boolean accepted, List<Finding> findings) {
-  /**
-   * Copies the findings.
-   *
-   * @param client the client
-   * @param accepted whether both accept
-   * @param findings why not
-   */
+  /** Copies the findings. */
   public RehearsedClient {
     findings = List.copyOf(findings);
   }

@@ -22,15 +22,7 @@ public record ServerReport(
     List<Path> files,
     List<PlaceReport> places,
     List<Finding> findings) {
-  /**
-   * Copies the lists.
-   *
-   * @param title the server's name
-   * @param installation the server
-   * @param files the files
-   * @param places the places
-   * @param findings the findings
-   */
+  /** Copies the lists. */
   public ServerReport {
     files = List.copyOf(files);
     places = List.copyOf(places);

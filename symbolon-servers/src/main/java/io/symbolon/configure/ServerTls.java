@@ -59,7 +59,6 @@ public final class ServerTls {
    *
    * @param server the kind of server
    * @param machine the machine it is on
-   * @param installation where it is
    * @param surveyor how the files are read that its settings name
    * @param clock tells the time
    */

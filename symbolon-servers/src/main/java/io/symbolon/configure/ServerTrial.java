@@ -49,7 +49,6 @@ public final class ServerTrial {
    *
    * @param server the kind of server
    * @param machine the machine it is on
-   * @param installation where it is
    * @param wish what it is to show, in every mode
    * @param trust whose clients it is to trust where it asks them
    * @param modes the modes to be tried

@@ -15,14 +15,7 @@ import java.util.List;
  * @param problems why it would not do what is wanted; none where it would
  */
 public record TrialStep(Mode mode, String what, List<FileChange> changes, List<Finding> problems) {
-  /**
-   * Copies the lists.
-   *
-   * @param mode the mode
-   * @param what what it tries
-   * @param changes the files
-   * @param problems the problems
-   */
+  /** Copies the lists. */
   public TrialStep {
     changes = List.copyOf(changes);
     problems = List.copyOf(problems);

@@ -224,7 +224,6 @@ final class YamlPart {
    * @param key the names on the way to it
    * @param values it, with other spellings
    * @param bare whether it is written without quotes here
-   * @param line its line
    */
   record Leaf(List<String> key, List<String> values, boolean bare, int line) {}
 

@@ -39,16 +39,7 @@ public record Directive(
     }
   }
 
-  /**
-   * Copies the words.
-   *
-   * @param source the file
-   * @param name the name
-   * @param words the words
-   * @param from where it begins
-   * @param to where it ends
-   * @param block what is inside
-   */
+  /** Copies the words. */
   public Directive {
     words = List.copyOf(words);
   }

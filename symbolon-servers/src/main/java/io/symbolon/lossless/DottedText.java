@@ -26,11 +26,7 @@ public interface DottedText {
     }
   }
 
-  /**
-   * {@return a name as it is compared}
-   *
-   * @param name the name
-   */
+  /** {@return a name as it is compared} */
   static String plain(String name) {
     StringBuilder plain = new StringBuilder();
     for (int i = 0; i < name.length(); i++) {

@@ -21,8 +21,6 @@ public interface KeyedText {
     /**
      * Copies the key.
      *
-     * @param key the key
-     * @param value the value
      * @param from where it begins
      * @param index which one it is
      */
@@ -38,11 +36,7 @@ public interface KeyedText {
    * @param bare whether it is a number or a truth value, in languages that tell these from text
    */
   record Value(String text, boolean bare) {
-    /**
-     * {@return a value that is text}
-     *
-     * @param text the text
-     */
+    /** {@return a value that is text} */
     public static Value of(String text) {
       return new Value(text, false);
     }
@@ -52,15 +46,9 @@ public interface KeyedText {
    * A setting that is to be added.
    *
    * @param key the key, with what it stands in before it
-   * @param value the value
    */
   record Fresh(List<String> key, Value value) {
-    /**
-     * Copies the key.
-     *
-     * @param key the key
-     * @param value the value
-     */
+    /** Copies the key. */
     public Fresh {
       key = List.copyOf(key);
     }

@@ -88,11 +88,7 @@ public record LineDialect(
     return new LineDialect(separator, sections, begins, braces, comments, behind, how, continued);
   }
 
-  /**
-   * {@return the same with sections that a name's line begins}
-   *
-   * @param name the name
-   */
+  /** {@return the same with sections that a name's line begins} */
   public LineDialect beginningWith(String name) {
     return new LineDialect(
         separator, sections, Optional.of(name), braces, comments, behind, quotes, continued);

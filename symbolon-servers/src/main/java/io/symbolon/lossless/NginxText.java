@@ -185,11 +185,7 @@ public final class NginxText {
     }
   }
 
-  /**
-   * {@return a value as a word of this language}
-   *
-   * @param value the value
-   */
+  /** {@return a value as a word of this language} */
   public static String word(String value) {
     boolean plain =
         !value.isEmpty()

@@ -186,11 +186,7 @@ public final class PropertiesText implements DottedText {
     edits.insert(end, lines + (ended ? "" : "\n"));
   }
 
-  /**
-   * {@return a name as it is written}
-   *
-   * @param name the name
-   */
+  /** {@return a name as it is written} */
   public static String name(String name) {
     return escaped(name, true);
   }
@@ -198,8 +194,6 @@ public final class PropertiesText implements DottedText {
   /**
    * {@return a value as it is written; letters beyond ASCII by their numbers, which every reader
    * takes alike}
-   *
-   * @param value the value
    */
   public static String value(String value) {
     return escaped(value, false);

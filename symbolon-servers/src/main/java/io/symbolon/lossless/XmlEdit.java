@@ -12,19 +12,13 @@ public final class XmlEdit {
    * For one element.
    *
    * @param edits takes the changes
-   * @param element the element
    */
   public XmlEdit(Edits edits, XmlText.Element element) {
     this.edits = edits;
     this.element = element;
   }
 
-  /**
-   * Lets an attribute have a value: where it is, else as the last one of the tag.
-   *
-   * @param name its name
-   * @param value its value
-   */
+  /** Lets an attribute have a value: where it is, else as the last one of the tag. */
   public void set(String name, String value) {
     Optional<XmlText.Attribute> there = element.attribute(name);
     if (there.isPresent()) {
@@ -62,11 +56,7 @@ public final class XmlEdit {
     return between.replace("\r\n", "\n");
   }
 
-  /**
-   * Takes an attribute away, with the blanks before it.
-   *
-   * @param name its name
-   */
+  /** Takes an attribute away, with the blanks before it. */
   public void remove(String name) {
     element
         .attribute(name)

@@ -36,7 +36,6 @@ public final class XmlText {
   /**
    * An attribute.
    *
-   * @param name its name
    * @param value what it means
    * @param from where its name begins
    * @param valueFrom where its value begins, behind the quote
@@ -50,7 +49,6 @@ public final class XmlText {
    * An element.
    *
    * @param source the file
-   * @param name its name
    * @param attributes its attributes, in order
    * @param children the elements in it, in order
    * @param from where its first tag begins
@@ -72,8 +70,6 @@ public final class XmlText {
      * Copies the lists.
      *
      * @param source the file
-     * @param name the name
-     * @param attributes the attributes
      * @param children the elements in it
      * @param from where it begins
      * @param tagTo where its first tag ends
@@ -381,11 +377,7 @@ public final class XmlText {
     }
   }
 
-  /**
-   * {@return a value as it is written between double quotes}
-   *
-   * @param value the value
-   */
+  /** {@return a value as it is written between double quotes} */
   public static String escaped(String value) {
     StringBuilder text = new StringBuilder();
     for (int i = 0; i < value.length(); i++) {

@@ -439,8 +439,6 @@ public final class YamlText implements DottedText {
 
   /**
    * {@return a value as it is written, in quotes unless no reader could take it for something else}
-   *
-   * @param value the value
    */
   public static String scalar(String value) {
     boolean plain =

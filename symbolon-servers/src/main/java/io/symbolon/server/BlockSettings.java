@@ -28,7 +28,6 @@ public final class BlockSettings {
    * Nothing changed yet.
    *
    * @param edits takes the changes
-   * @param block the block
    * @param language reads the lines of this language
    * @param mayChange refuses a directive that must not be changed for this block alone
    */
@@ -47,7 +46,6 @@ public final class BlockSettings {
   /**
    * Refuses a directive of a file that several places include: it is not changed for one of them.
    *
-   * @param directive the directive
    * @param uses in how many places its file is included
    * @param server the server, for messages
    * @param place the place that is meant
@@ -81,7 +79,6 @@ public final class BlockSettings {
   /**
    * Lets a setting stand so.
    *
-   * @param name its name
    * @param lines its lines; none takes it away
    */
   public void set(String name, List<String> lines) {

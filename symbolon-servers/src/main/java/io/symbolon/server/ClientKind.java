@@ -27,7 +27,6 @@ public interface ClientKind {
   /**
    * {@return what would change}
    *
-   * @param machine the machine
    * @param wish what is wanted
    * @param surveyor reads files of keys and certificates
    * @throws SymbolonException if it is not clear what is meant, or the program can't do it

@@ -18,11 +18,7 @@ public final class ClientKinds {
         .toList();
   }
 
-  /**
-   * {@return the one with this name}
-   *
-   * @param name the name
-   */
+  /** {@return the one with this name} */
   public static Optional<ClientKind> named(String name) {
     return all().stream().filter(kind -> kind.name().equals(name)).findFirst();
   }

@@ -34,17 +34,7 @@ public record ClientProposal(
    */
   public record Use(String what, String line) {}
 
-  /**
-   * Copies the lists.
-   *
-   * @param main the settings file
-   * @param changes the files
-   * @param newFolders the folders
-   * @param files what the settings name
-   * @param uses how it is used
-   * @param startWith what speaks before TLS
-   * @param findings the findings
-   */
+  /** Copies the lists. */
   public ClientProposal {
     changes = List.copyOf(changes);
     newFolders = List.copyOf(newFolders);

@@ -12,12 +12,7 @@ import java.util.List;
  * @param lists the revocation lists of these authorities; may be empty
  */
 public record ClientTrust(List<Certificate> certificates, List<RevocationList> lists) {
-  /**
-   * Copies the lists.
-   *
-   * @param certificates the certificates
-   * @param lists the revocation lists
-   */
+  /** Copies the lists. */
   public ClientTrust {
     certificates = List.copyOf(certificates);
     lists = List.copyOf(lists);

@@ -33,19 +33,7 @@ public record ClientWish(
     Optional<String> name,
     Optional<Owner> owner,
     Optional<String> form) {
-  /**
-   * Copies the list.
-   *
-   * @param trust by whom it knows servers
-   * @param credential what it shows
-   * @param host the server
-   * @param port the port
-   * @param home where its settings are
-   * @param folder where its files go
-   * @param name what the settings are called
-   * @param owner to whom files belong
-   * @param form the form of its files
-   */
+  /** Copies the list. */
   public ClientWish {
     trust = List.copyOf(trust);
   }

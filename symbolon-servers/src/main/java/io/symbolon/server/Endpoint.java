@@ -5,7 +5,6 @@ package io.symbolon.server;
  * An address that a server listens on.
  *
  * @param host a name or an IP address without brackets; empty for every address of the machine
- * @param port the port
  * @param tls whether it speaks TLS there
  */
 public record Endpoint(String host, int port, boolean tls) {

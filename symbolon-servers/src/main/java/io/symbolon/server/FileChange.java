@@ -13,7 +13,6 @@ import java.util.Optional;
 /**
  * A file that is to be made or replaced.
  *
- * @param path where it is
  * @param before what it holds now; nothing where there is none
  * @param snapshot what tells that it is still that file
  * @param after what it is to hold
@@ -34,19 +33,7 @@ public record FileChange(
     Privacy privacy,
     Optional<Owner> owner,
     List<Secret> hidden) {
-  /**
-   * Copies the hidden values.
-   *
-   * @param path where it is
-   * @param before what it holds now
-   * @param snapshot what tells that it is still that file
-   * @param after what it is to hold
-   * @param settings whether it is text to be shown
-   * @param holds what it is to hold, as words
-   * @param privacy who may read it
-   * @param owner to whom it is to belong
-   * @param hidden values that are not shown
-   */
+  /** Copies the hidden values. */
   public FileChange {
     hidden = List.copyOf(hidden);
   }
@@ -54,7 +41,6 @@ public record FileChange(
   /**
    * A change without hidden values.
    *
-   * @param path where it is
    * @param before what it holds now
    * @param snapshot what tells that it is still that file
    * @param after what it is to hold
@@ -103,11 +89,7 @@ public record FileChange(
         path, before, snapshot, after, settings, holds, Privacy.OWNER_ONLY, whose, hidden);
   }
 
-  /**
-   * {@return the same with values that are not shown with what changes}
-   *
-   * @param values the values
-   */
+  /** {@return the same with values that are not shown with what changes} */
   public FileChange hiding(List<Secret> values) {
     return new FileChange(path, before, snapshot, after, settings, holds, privacy, owner, values);
   }

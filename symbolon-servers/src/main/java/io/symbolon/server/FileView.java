@@ -38,11 +38,7 @@ public final class FileView {
     return new FileView(Map.of());
   }
 
-  /**
-   * {@return the files as they would be with these changes}
-   *
-   * @param changes the changes
-   */
+  /** {@return the files as they would be with these changes} */
   public FileView with(Collection<FileChange> changes) {
     Map<Path, byte[]> all = new HashMap<>(changed);
     changes.forEach(change -> all.put(key(change.path()), change.after()));
@@ -114,20 +110,12 @@ public final class FileView {
     }
   }
 
-  /**
-   * {@return whether there is a file or folder of that name}
-   *
-   * @param path the path
-   */
+  /** {@return whether there is a file or folder of that name} */
   public boolean exists(Path path) {
     return changed.containsKey(key(path)) || Files.exists(path);
   }
 
-  /**
-   * {@return what lies in a folder, by name; nothing if there is no such folder}
-   *
-   * @param folder the folder
-   */
+  /** {@return what lies in a folder, by name; nothing if there is no such folder} */
   public List<Path> list(Path folder) {
     TreeSet<Path> all = new TreeSet<>();
     try (DirectoryStream<Path> stream = Files.newDirectoryStream(folder)) {

@@ -11,11 +11,7 @@ import java.util.stream.Stream;
 public final class Include {
   private Include() {}
 
-  /**
-   * {@return whether a text is a pattern and not the name of one file}
-   *
-   * @param text the text
-   */
+  /** {@return whether a text is a pattern and not the name of one file} */
   public static boolean isPattern(String text) {
     return text.indexOf('*') >= 0 || text.indexOf('?') >= 0 || text.indexOf('[') >= 0;
   }
@@ -24,7 +20,6 @@ public final class Include {
    * {@return the files that a pattern stands for, in the order of their names; as the system's own
    * patterns do, {@code *} and {@code ?} pass over names that begin with a dot}
    *
-   * @param machine the machine
    * @param folder the folder that it is below, where it is not absolute
    * @param pattern a path, its names may be patterns
    */

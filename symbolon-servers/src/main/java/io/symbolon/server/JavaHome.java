@@ -17,7 +17,6 @@ public final class JavaHome {
   /**
    * {@return the truststore of a Java}
    *
-   * @param machine the machine
    * @param home the Java's folder, or the truststore itself; otherwise the machine's usual Java, or
    *     the one that runs this
    * @throws SymbolonException if there is none

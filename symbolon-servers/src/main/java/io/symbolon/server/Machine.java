@@ -38,11 +38,7 @@ public record Machine(Path root, FileView files, Programs programs) {
     return new Machine(root, FileView.disk(), new SystemPrograms());
   }
 
-  /**
-   * {@return the same with files as they would be after changes}
-   *
-   * @param changes the changes
-   */
+  /** {@return the same with files as they would be after changes} */
   public Machine with(List<FileChange> changes) {
     return new Machine(root, files.with(changes), programs);
   }
@@ -68,7 +64,6 @@ public record Machine(Path root, FileView files, Programs programs) {
   /**
    * {@return a path as settings have it: by itself where it is absolute, else below a folder}
    *
-   * @param folder the folder
    * @param text the path; on a Windows with either separator
    * @throws SymbolonException if there can't be such a path here
    */
@@ -91,8 +86,6 @@ public record Machine(Path root, FileView files, Programs programs) {
   /**
    * {@return a path with slashes, as settings take it on every system that know a backslash for
    * something else}
-   *
-   * @param path the path
    */
   public static String withSlashes(Path path) {
     return path.getFileSystem().getSeparator().equals("\\")
@@ -102,8 +95,6 @@ public record Machine(Path root, FileView files, Programs programs) {
 
   /**
    * {@return the account of a server, where files can be judged by it: on a Windows that is not so}
-   *
-   * @param account the account
    */
   public Optional<String> account(String account) {
     return isWindows() ? Optional.empty() : Optional.of(account);
@@ -112,18 +103,12 @@ public record Machine(Path root, FileView files, Programs programs) {
   /**
    * {@return the account that a file belongs to, and that controls the way to it; nothing where
    * that is not one account, or files can't be judged by it}
-   *
-   * @param file the file
    */
   public Optional<String> accountOf(Path file) {
     return OwningAccount.of(this, file);
   }
 
-  /**
-   * {@return the owner of a server's files; on a Windows they belong to whoever makes them}
-   *
-   * @param owner the owner
-   */
+  /** {@return the owner of a server's files; on a Windows they belong to whoever makes them} */
   public Optional<Owner> owner(Owner owner) {
     return isWindows() ? Optional.empty() : Optional.of(owner);
   }

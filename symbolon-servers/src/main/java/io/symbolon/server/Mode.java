@@ -20,11 +20,7 @@ public enum Mode {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
   }
 
-  /**
-   * {@return the mode of TLS with this word}
-   *
-   * @param word the word
-   */
+  /** {@return the mode of TLS with this word} */
   public static Optional<Mode> ofWord(String word) {
     for (Mode mode : values()) {
       if (mode != CLEAR && mode.word().equals(word)) {

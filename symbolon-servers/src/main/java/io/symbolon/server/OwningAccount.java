@@ -19,7 +19,6 @@ public final class OwningAccount {
    * else its owner; nothing where several accounts, a group or everybody do, or where nobody can
    * tell}
    *
-   * @param machine the machine
    * @param path the folder or file
    */
   public static Optional<String> of(Machine machine, Path path) {

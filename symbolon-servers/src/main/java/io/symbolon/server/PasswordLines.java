@@ -17,11 +17,7 @@ public final class PasswordLines {
 
   private PasswordLines() {}
 
-  /**
-   * {@return the line of a file with a password}
-   *
-   * @param password the password
-   */
+  /** {@return the line of a file with a password} */
   public static byte[] line(Secret password) {
     byte[] octets = password.revealUtf8();
     byte[] line = Arrays.copyOf(octets, octets.length + 1);
@@ -30,11 +26,7 @@ public final class PasswordLines {
     return line;
   }
 
-  /**
-   * {@return the file beside a store in which its password lies}
-   *
-   * @param store the store
-   */
+  /** {@return the file beside a store in which its password lies} */
   public static Path beside(Path store) {
     String name = String.valueOf(store.getFileName());
     int dot = name.lastIndexOf('.');
@@ -45,7 +37,6 @@ public final class PasswordLines {
    * {@return the passwords in a file; none where it can't be read}
    *
    * @param files how files are read
-   * @param file the file
    */
   public static List<Secret> of(FileView files, Path file) {
     List<Secret> passwords = new ArrayList<>();

@@ -20,29 +20,17 @@ import java.util.Optional;
 public final class PemFiles {
   private PemFiles() {}
 
-  /**
-   * {@return a chain, the end-entity certificate first, without the root}
-   *
-   * @param credential the credential
-   */
+  /** {@return a chain, the end-entity certificate first, without the root} */
   public static String chain(Credential credential) {
     return PemText.chain(credential);
   }
 
-  /**
-   * {@return a private key, open, in PKCS#8}
-   *
-   * @param credential the credential
-   */
+  /** {@return a private key, open, in PKCS#8} */
   public static byte[] openKey(Credential credential) {
     return PemText.openKey(credential);
   }
 
-  /**
-   * {@return a private key, open, with its chain behind it in the same file}
-   *
-   * @param credential the credential
-   */
+  /** {@return a private key, open, with its chain behind it in the same file} */
   public static byte[] keyWithChain(Credential credential) {
     ByteArrayOutputStream both = new ByteArrayOutputStream();
     both.writeBytes(openKey(credential));
@@ -59,11 +47,7 @@ public final class PemFiles {
     return PemText.certificates(trust.certificates());
   }
 
-  /**
-   * {@return revocation lists, one behind the other}
-   *
-   * @param lists the lists
-   */
+  /** {@return revocation lists, one behind the other} */
   public static String lists(List<RevocationList> lists) {
     List<StoreEntry.Crl> entries =
         lists.stream().map(list -> new StoreEntry.Crl(Optional.empty(), list)).toList();
@@ -76,7 +60,6 @@ public final class PemFiles {
    * {@return what a file of a credential is called where there are several: {@code -rsa}, {@code
    * -ec}; the empty text where there is one}
    *
-   * @param credential the credential
    * @param count how many there are
    */
   public static String suffix(Credential credential, int count) {

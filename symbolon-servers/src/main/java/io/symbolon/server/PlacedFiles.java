@@ -27,7 +27,6 @@ public final class PlacedFiles {
   /**
    * None yet.
    *
-   * @param machine the machine
    * @param folder where they go
    * @param owner to whom those with secrets are to belong
    */

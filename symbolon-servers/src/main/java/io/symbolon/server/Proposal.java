@@ -66,17 +66,7 @@ public record Proposal(
     }
   }
 
-  /**
-   * Copies the lists.
-   *
-   * @param installation the server
-   * @param place the place
-   * @param file the settings file it stands in
-   * @param changes the files
-   * @param newFolders the folders
-   * @param steps the steps
-   * @param findings the findings
-   */
+  /** Copies the lists. */
   public Proposal {
     changes = List.copyOf(changes);
     newFolders = List.copyOf(newFolders);

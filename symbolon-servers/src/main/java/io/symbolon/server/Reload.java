@@ -63,7 +63,6 @@ public record Reload(
    * One after which no process has to end.
    *
    * @param kind how much it interrupts
-   * @param commands the commands
    * @param running whether the server runs
    * @param says what is to be known
    */
@@ -80,15 +79,7 @@ public record Reload(
     return new Reload(kind, commands, running, says, process);
   }
 
-  /**
-   * Copies the commands.
-   *
-   * @param kind how much it interrupts
-   * @param commands the commands
-   * @param running whether the server runs
-   * @param says what is to be known
-   * @param ends the process that has to end
-   */
+  /** Copies the commands. */
   public Reload {
     commands = List.copyOf(commands);
   }

@@ -28,12 +28,7 @@ public record RunningServer(long id, List<String> words) {
   private static final int CHANGES_USER = 0xC00; // 06000: set-user-id and set-group-id
   private static final String REMOVED = " (deleted)";
 
-  /**
-   * Copies the words.
-   *
-   * @param id the number
-   * @param words the words
-   */
+  /** Copies the words. */
   public RunningServer {
     words = List.copyOf(words);
   }

@@ -27,7 +27,6 @@ public final class SameContent {
   /**
    * {@return whether a file holds a key with its chain, and no other certificate}
    *
-   * @param file the file
    * @param credential the key with its chain
    */
   public static boolean holds(FileSurvey file, Credential credential) {
@@ -37,7 +36,6 @@ public final class SameContent {
   /**
    * {@return whether a file holds these certificates alone, and no private key}
    *
-   * @param file the file
    * @param trust the certificates
    */
   public static boolean holds(FileSurvey file, List<Certificate> trust) {
@@ -48,7 +46,6 @@ public final class SameContent {
   /**
    * {@return whether a file holds a key with its chain, whatever it holds besides}
    *
-   * @param file the file
    * @param credential the key with its chain
    */
   public static boolean includes(FileSurvey file, Credential credential) {

@@ -23,17 +23,12 @@ public interface Server {
   /** {@return how it judges certificates, where that is known} */
   Optional<ServerKind> kind();
 
-  /**
-   * {@return the servers of this kind that are on a machine}
-   *
-   * @param machine the machine
-   */
+  /** {@return the servers of this kind that are on a machine} */
   List<Installation> find(Machine machine);
 
   /**
    * {@return the server whose settings are at a place}
    *
-   * @param machine the machine
    * @param home a folder, or the settings file itself
    * @throws SymbolonException if there are no such settings
    */
@@ -42,7 +37,6 @@ public interface Server {
   /**
    * {@return the settings as they are}
    *
-   * @param machine the machine
    * @param installation the server
    * @throws SymbolonException if a settings file can't be read or understood
    */
@@ -51,7 +45,6 @@ public interface Server {
   /**
    * {@return what would change}
    *
-   * @param machine the machine
    * @param installation the server
    * @param wish what is wanted
    * @throws SymbolonException if it is not clear which place is meant, or the server can't do it
@@ -61,7 +54,6 @@ public interface Server {
   /**
    * {@return the server's own check of its settings, where it has one}
    *
-   * @param machine the machine
    * @param installation the server
    */
   Optional<OwnCheck> check(Machine machine, Installation installation);
@@ -69,7 +61,6 @@ public interface Server {
   /**
    * {@return how it takes a change}
    *
-   * @param machine the machine
    * @param installation the server
    * @param settings whether the settings themselves change; else only files that they name
    */

@@ -47,17 +47,7 @@ public record ServerCommand(
   /** How long a server's command may take where nothing else is known. */
   public static final Duration USUAL_LIMIT = Duration.ofSeconds(60);
 
-  /**
-   * Copies the lists.
-   *
-   * @param words the program and its arguments
-   * @param limit how long it may take
-   * @param success how it tells that it succeeded
-   * @param input what it reads
-   * @param account whom it runs as
-   * @param variables its environment
-   * @param reads what tells it what to do
-   */
+  /** Copies the lists. */
   public ServerCommand {
     words = List.copyOf(words);
     input = List.copyOf(input);
@@ -90,7 +80,6 @@ public record ServerCommand(
   /**
    * {@return a command as the account of a server, where root gives it}
    *
-   * @param account the account
    * @param words the program and its arguments
    */
   public static ServerCommand as(String account, List<String> words) {
@@ -174,11 +163,7 @@ public record ServerCommand(
     return new ServerCommand(words, newLimit, success, input, account, variables, reads);
   }
 
-  /**
-   * {@return the same, told lines on its input}
-   *
-   * @param lines the lines
-   */
+  /** {@return the same, told lines on its input} */
   public ServerCommand told(List<String> lines) {
     return new ServerCommand(words, limit, success, lines, account, variables, reads);
   }

@@ -18,9 +18,7 @@ public interface ServerRoles {
   /**
    * {@return what the server is to be told; nothing for what is so already}
    *
-   * @param machine the machine
    * @param installation the server
-   * @param roles the roles
    * @throws SymbolonException if the server does not answer, has no such role, or can't know a
    *     certificate by its subject
    */

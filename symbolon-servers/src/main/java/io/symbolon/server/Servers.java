@@ -22,11 +22,7 @@ public final class Servers {
     return Stream.concat(programmed, others).sorted(Comparator.comparing(Server::name)).toList();
   }
 
-  /**
-   * {@return the one with this name}
-   *
-   * @param name the name
-   */
+  /** {@return the one with this name} */
   public static Optional<Server> named(String name) {
     return all().stream().filter(server -> server.name().equals(name)).findFirst();
   }

@@ -16,14 +16,7 @@ import java.util.List;
  */
 public record Settings(
     Installation installation, List<TlsPlace> places, List<Path> files, List<Finding> findings) {
-  /**
-   * Copies the lists.
-   *
-   * @param installation the server
-   * @param places the places
-   * @param files the files
-   * @param findings the findings
-   */
+  /** Copies the lists. */
   public Settings {
     places = List.copyOf(places);
     files = List.copyOf(files);

@@ -27,7 +27,6 @@ public final class StoreFiles {
   /**
    * None yet.
    *
-   * @param machine the machine
    * @param placed takes the files
    */
   public StoreFiles(Machine machine, PlacedFiles placed) {
@@ -48,7 +47,6 @@ public final class StoreFiles {
    *
    * @param name the name of its files, without an ending
    * @param credential what it holds
-   * @param alias the alias
    * @return where it will be
    */
   public Placed keystore(String name, Credential credential, String alias) {

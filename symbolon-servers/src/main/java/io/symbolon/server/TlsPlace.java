@@ -36,33 +36,14 @@ public record TlsPlace(
     Optional<String> account,
     Optional<Integer> depth,
     Optional<StartWith> startWith) {
-  /**
-   * Copies the lists.
-   *
-   * @param name the name
-   * @param kind what it is called
-   * @param origin where it stands
-   * @param endpoints the addresses
-   * @param mode who shows a certificate
-   * @param hosts the names
-   * @param files the files
-   * @param protocols the protocol versions
-   * @param ciphers the cipher suites
-   * @param account the account
-   * @param depth how many certificates may stand above a client's
-   * @param startWith what speaks in clear text before TLS
-   */
+  /** Copies the lists. */
   public TlsPlace {
     endpoints = List.copyOf(endpoints);
     hosts = List.copyOf(hosts);
     files = List.copyOf(files);
   }
 
-  /**
-   * {@return the files of a role}
-   *
-   * @param role the role
-   */
+  /** {@return the files of a role} */
   public List<UsedFile> files(FileRole role) {
     return files.stream().filter(file -> file.role() == role).toList();
   }

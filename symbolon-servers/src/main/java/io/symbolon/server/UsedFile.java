@@ -24,16 +24,7 @@ public record UsedFile(
     Origin origin,
     List<Secret> passwords,
     boolean byRoot) {
-  /**
-   * Copies the passwords.
-   *
-   * @param role what it is for
-   * @param path where it is
-   * @param setting the name of the setting
-   * @param origin where the setting stands
-   * @param passwords the passwords
-   * @param byRoot whether root reads it
-   */
+  /** Copies the passwords. */
   public UsedFile {
     passwords = List.copyOf(passwords);
   }
@@ -42,7 +33,6 @@ public record UsedFile(
    * A file with one password at most.
    *
    * @param role what it is for
-   * @param path where it is
    * @param setting the name of the setting
    * @param origin where the setting stands
    * @param password the password that the settings give for it

@@ -49,24 +49,7 @@ public record Wish(
   public static final List<ProtocolVersion> USUAL_PROTOCOLS =
       List.of(ProtocolVersion.TLS_1_2, ProtocolVersion.TLS_1_3);
 
-  /**
-   * Copies the lists.
-   *
-   * @param credentials what it shows
-   * @param trust whom it trusts
-   * @param mode who shows a certificate
-   * @param hosts the names
-   * @param port the port
-   * @param redirectFrom the port in clear text
-   * @param strictTransport how long clients insist
-   * @param protocols the versions
-   * @param ciphers the suites
-   * @param folder the folder
-   * @param site the place
-   * @param owner the owner
-   * @param roles the roles
-   * @param form the form of its files
-   */
+  /** Copies the lists. */
   public Wish {
     credentials = List.copyOf(credentials);
     hosts = List.copyOf(hosts);
@@ -120,11 +103,7 @@ public record Wish(
     return changed(draft -> draft.mode = Optional.of(who));
   }
 
-  /**
-   * {@return the same with the names by which clients ask for it}
-   *
-   * @param names the names
-   */
+  /** {@return the same with the names by which clients ask for it} */
   public Wish withHosts(List<HostName> names) {
     return changed(draft -> draft.hosts = names);
   }
@@ -147,20 +126,12 @@ public record Wish(
     return changed(draft -> draft.redirectFrom = Optional.of(number));
   }
 
-  /**
-   * {@return the same with a time for which clients are to insist on TLS}
-   *
-   * @param time the time
-   */
+  /** {@return the same with a time for which clients are to insist on TLS} */
   public Wish withStrictTransport(Duration time) {
     return changed(draft -> draft.strictTransport = Optional.of(time));
   }
 
-  /**
-   * {@return the same with other protocol versions}
-   *
-   * @param versions the versions
-   */
+  /** {@return the same with other protocol versions} */
   public Wish withProtocols(List<ProtocolVersion> versions) {
     return changed(draft -> draft.protocols = versions);
   }

@@ -34,7 +34,6 @@ public record PasswordSource(Kind kind, String name) implements SealSource {
     /**
      * {@return the kind of a word}
      *
-     * @param word the word
      * @throws SymbolonException if there is none
      */
     public static Kind ofWord(String word) {
@@ -57,11 +56,7 @@ public record PasswordSource(Kind kind, String name) implements SealSource {
   /** The empty password. */
   public static final PasswordSource EMPTY = new PasswordSource(Kind.EMPTY, "");
 
-  /**
-   * {@return the first line of a file; of each file, if it is a folder}
-   *
-   * @param file the file
-   */
+  /** {@return the first line of a file; of each file, if it is a folder} */
   public static PasswordSource file(Path file) {
     return new PasswordSource(Kind.FILE, file.toString());
   }
@@ -74,8 +69,6 @@ public record PasswordSource(Kind kind, String name) implements SealSource {
   /**
    * Checks that a name is there where one is needed.
    *
-   * @param kind what it comes from
-   * @param name its name
    * @throws SymbolonException if there is none, or one too many
    */
   public PasswordSource {

@@ -101,7 +101,6 @@ public final class TaskRun implements AutoCloseable {
   /**
    * Has a secret wiped with this run.
    *
-   * @param secret the secret
    * @return the same
    */
   public Secret keeping(Secret secret) {
@@ -109,11 +108,7 @@ public final class TaskRun implements AutoCloseable {
     return secret;
   }
 
-  /**
-   * Notes what is to be said of a source whose password others can read or replace.
-   *
-   * @param source the source
-   */
+  /** Notes what is to be said of a source whose password others can read or replace. */
   public void note(SealSource source) {
     if (source instanceof PasswordSource known) {
       PasswordReader.exposure(known)
@@ -165,11 +160,7 @@ public final class TaskRun implements AutoCloseable {
     return surveyor(Stream.concat(secrets.stream(), given.stream()).toList());
   }
 
-  /**
-   * {@return the authority in a folder, which is closed with this run}
-   *
-   * @param folder the folder
-   */
+  /** {@return the authority in a folder, which is closed with this run} */
   public AuthorityFolder authority(Path folder) {
     return closing(AuthorityFolder.open(folder, around.clock()));
   }
@@ -188,7 +179,6 @@ public final class TaskRun implements AutoCloseable {
   /**
    * {@return the passwords to try on the key of an authority; a person is asked where none is said}
    *
-   * @param authority the authority
    * @param unlock where they come from
    */
   public List<Secret> keyPasswords(AuthorityFolder authority, List<PasswordSource> unlock) {

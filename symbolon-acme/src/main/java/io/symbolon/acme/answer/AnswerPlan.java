@@ -42,20 +42,7 @@ public record AnswerPlan(
   /** How long certificates are valid where nothing else is said. */
   public static final Lifetime LASTS = Lifetime.days(90);
 
-  /**
-   * Copies the lists.
-   *
-   * @param listen where it listens
-   * @param host its name
-   * @param lasts how long its certificates are valid
-   * @param allowed the hosts that may be ordered
-   * @param knownKeys the account keys
-   * @param externalKeys the keys to be bound to
-   * @param terms the terms
-   * @param lookup how hosts are found
-   * @param limits how much may be asked for
-   * @param files where its list is served
-   */
+  /** Copies the lists. */
   public AnswerPlan {
     allowed = List.copyOf(allowed);
     knownKeys = Set.copyOf(knownKeys);
@@ -155,7 +142,6 @@ public record AnswerPlan(
     /**
      * Copies the addresses.
      *
-     * @param addresses the addresses
      * @param dns the name server
      * @param httpPort the port for HTTP
      * @param tlsPort the port for TLS
@@ -173,7 +159,6 @@ public record AnswerPlan(
   /**
    * How much may be asked for in an hour.
    *
-   * @param ordersOfAccount orders of one account
    * @param ordersOfAddress orders from one address
    * @param ordersOfAll orders of all accounts
    * @param accountsOfAddress new accounts from one address

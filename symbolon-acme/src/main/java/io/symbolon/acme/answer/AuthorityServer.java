@@ -77,7 +77,6 @@ public final class AuthorityServer implements AutoCloseable {
    * @param records what it has on record
    * @param plan how it answers
    * @param random where random numbers come from
-   * @param clock the clock
    * @return the running server
    * @throws SymbolonException if the address can't be listened on
    */

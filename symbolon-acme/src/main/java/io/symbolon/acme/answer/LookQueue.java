@@ -44,7 +44,6 @@ final class LookQueue implements AutoCloseable {
   /**
    * A proof to look at.
    *
-   * @param challenge the challenge
    * @param account whose it is
    * @param target the host that is looked at
    * @param work what looks

@@ -13,7 +13,6 @@ import org.jose4j.jwk.PublicJsonWebKey;
 /**
  * A signed question whose signature, address and nonce are as they should be.
  *
- * @param message the message
  * @param account who asks; nothing where the key itself says it
  * @param key the key that the message itself names
  * @param from the part of an address that counts as one client

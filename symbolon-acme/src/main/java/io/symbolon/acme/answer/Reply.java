@@ -10,7 +10,6 @@ import java.util.Map;
 /**
  * What is answered.
  *
- * @param status the status
  * @param headers the headers, each once
  * @param links the links, besides that to the directory
  * @param body the content

@@ -80,10 +80,8 @@ public final class BesideServer implements AutoCloseable {
    * that a killed process has left.
    *
    * @param folder the folder of the records
-   * @param records the records
    * @param authority the authority, which signs what others change
    * @param random where random numbers come from
-   * @param clock the clock
    * @return the running server; nothing where this system has no such sockets
    */
   public static Optional<BesideServer> start(

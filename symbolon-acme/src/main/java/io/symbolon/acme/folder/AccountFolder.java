@@ -69,11 +69,7 @@ public final class AccountFolder {
     this.directory = directory;
   }
 
-  /**
-   * {@return whether a folder is that of an account}
-   *
-   * @param folder the folder
-   */
+  /** {@return whether a folder is that of an account} */
   public static boolean isOne(Path folder) {
     return Files.isRegularFile(folder.resolve(ACCOUNT));
   }
@@ -82,7 +78,6 @@ public final class AccountFolder {
    * {@return the account in a folder, to be worked with} What is stored in it leads to programs
    * that are started and to places that are written.
    *
-   * @param folder the folder
    * @throws SymbolonException if there is none, or somebody else could have written what is in it
    */
   public static AccountFolder open(Path folder) {
@@ -95,7 +90,6 @@ public final class AccountFolder {
    * {@return the account in a folder, to be looked at alone: somebody else could have written what
    * is in it}
    *
-   * @param folder the folder
    * @throws SymbolonException if there is none
    */
   public static AccountFolder look(Path folder) {
@@ -186,7 +180,6 @@ public final class AccountFolder {
   /**
    * {@return what comes of some work, during which no other command changes this folder}
    *
-   * @param work the work
    * @param <T> what comes of it
    */
   public <T> T holding(Supplier<T> work) {
@@ -366,11 +359,7 @@ public final class AccountFolder {
             .content());
   }
 
-  /**
-   * {@return what a certificate for a host shall be called, which no other has}
-   *
-   * @param host the host
-   */
+  /** {@return what a certificate for a host shall be called, which no other has} */
   public String freeName(String host) {
     String safe = FileNames.safe(host);
     String base = safe.isEmpty() ? "certificate" : safe;

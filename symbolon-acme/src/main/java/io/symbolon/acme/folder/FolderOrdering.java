@@ -50,7 +50,6 @@ public final class FolderOrdering {
    * Orders of an account.
    *
    * @param folder its folder, held by the caller
-   * @param account the account
    * @param seal the password of the folder
    * @param proofs how control can be proven
    * @param progress is told of the steps
@@ -82,7 +81,6 @@ public final class FolderOrdering {
      * Copies the chain.
      *
      * @param pair the key
-     * @param chain the chain
      */
     public Obtained {
       chain = List.copyOf(chain);

@@ -40,7 +40,6 @@ public final class OwnProgram implements Proof {
   /**
    * A program.
    *
-   * @param program the program
    * @param type what it shows: {@code dns-01} or {@code http-01}
    * @param limit how long it may take
    */

@@ -40,7 +40,6 @@ public final class TlsListener implements Proof {
    * A listener.
    *
    * @param address where it listens; the authority looks at port 443
-   * @param clock the clock
    * @param random where keys come from
    */
   public TlsListener(InetSocketAddress address, Clock clock, SecureRandom random) {

@@ -27,11 +27,7 @@ public record Identifier(String type, String value) {
     return new Identifier(host.isAddress() ? IP : DNS, host.toString());
   }
 
-  /**
-   * {@return the identifier of what is typed as a host or an address}
-   *
-   * @param text the text
-   */
+  /** {@return the identifier of what is typed as a host or an address} */
   public static Identifier of(String text) {
     return new Identifier(HostName.isAddressText(text) ? IP : DNS, text);
   }

@@ -10,7 +10,6 @@ import java.util.Optional;
  * @param type its type, where the protocol has it
  * @param name the name of its type as it was sent; empty where none was
  * @param detail what is said for people
- * @param status the status
  * @param identifier the name that it is about
  * @param instance the page where something must be done
  * @param parts the problems it is made of
@@ -24,17 +23,7 @@ public record Problem(
     Optional<String> instance,
     List<Problem> parts) {
 
-  /**
-   * Copies the parts.
-   *
-   * @param type the type
-   * @param name the name of the type
-   * @param detail what is said
-   * @param status the status
-   * @param identifier the name that it is about
-   * @param instance the page
-   * @param parts the parts
-   */
+  /** Copies the parts. */
   public Problem {
     parts = List.copyOf(parts);
   }
@@ -42,7 +31,6 @@ public record Problem(
   /**
    * {@return a problem of a type}
    *
-   * @param type the type
    * @param detail what is said for people
    */
   public static Problem of(ProblemType type, String detail) {
@@ -56,11 +44,7 @@ public record Problem(
         List.of());
   }
 
-  /**
-   * {@return the same about one name}
-   *
-   * @param name the name
-   */
+  /** {@return the same about one name} */
   public Problem about(String name) {
     return new Problem(type, this.name, detail, status, Optional.of(name), instance, parts);
   }
@@ -74,11 +58,7 @@ public record Problem(
     return new Problem(type, name, detail, code, identifier, instance, parts);
   }
 
-  /**
-   * {@return the same with a page where something must be done}
-   *
-   * @param page the page
-   */
+  /** {@return the same with a page where something must be done} */
   public Problem withInstance(String page) {
     return new Problem(type, name, detail, status, identifier, Optional.of(page), parts);
   }

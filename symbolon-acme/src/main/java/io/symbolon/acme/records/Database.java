@@ -86,7 +86,6 @@ public final class Database implements AutoCloseable {
     /**
      * Does it.
      *
-     * @param session the session
      * @return what came of it
      * @throws SQLException if the database refuses
      */
@@ -390,7 +389,6 @@ public final class Database implements AutoCloseable {
       /**
        * {@return the value}
        *
-       * @param row the row
        * @throws SQLException if a column is missing
        */
       T read(ResultSet row) throws SQLException;
@@ -400,7 +398,6 @@ public final class Database implements AutoCloseable {
      * {@return how many rows a statement changed}
      *
      * @param sql the statement
-     * @param values its values
      * @throws SQLException if the database refuses it
      */
     public int change(String sql, @Nullable Object... values) throws SQLException {
@@ -415,7 +412,6 @@ public final class Database implements AutoCloseable {
      *
      * @param sql the question
      * @param row what becomes of a row
-     * @param values its values
      * @param <T> what a row becomes
      * @throws SQLException if the database refuses it
      */
@@ -435,7 +431,6 @@ public final class Database implements AutoCloseable {
      *
      * @param sql the question
      * @param row what becomes of a row
-     * @param values its values
      * @param <T> what a row becomes
      * @throws SQLException if the database refuses it
      */

@@ -27,11 +27,7 @@ public final class IssueTablesOpener implements IssueRecordsOpener {
   /** For the service loader. */
   public IssueTablesOpener() {}
 
-  /**
-   * {@return a place as people may see it: without a password}
-   *
-   * @param place the place
-   */
+  /** {@return a place as people may see it: without a password} */
   public static String shown(String place) {
     return Database.withoutSecrets(place);
   }

@@ -55,11 +55,7 @@ public final class Records implements AutoCloseable {
     this.database = database;
   }
 
-  /**
-   * {@return the records in a database, whose tables are made where they are not there}
-   *
-   * @param database the database
-   */
+  /** {@return the records in a database, whose tables are made where they are not there} */
   public static Records in(Database database) {
     database.make(TABLES);
     return new Records(database);
@@ -169,7 +165,6 @@ public final class Records implements AutoCloseable {
    *
    * @param id its last word in addresses
    * @param proving for which name
-   * @param type its type
    * @param token what must be shown
    * @param status where it stands
    * @param validated when it was met, in seconds; 0 before that
@@ -231,7 +226,6 @@ public final class Records implements AutoCloseable {
   /**
    * Spends a nonce.
    *
-   * @param nonce the nonce
    * @param until when it is of no use anyway, in seconds
    * @return whether nobody had spent it before, whichever process asked
    */
@@ -275,7 +269,6 @@ public final class Records implements AutoCloseable {
   /**
    * Puts an account on record.
    *
-   * @param account the account
    * @return it, or the one that has that key already
    */
   public Account add(Account account) {
@@ -464,7 +457,6 @@ public final class Records implements AutoCloseable {
   /**
    * {@return the orders of an account, the latest first}
    *
-   * @param account the account
    * @param from how many are passed over
    * @param most how many at most
    */
@@ -555,7 +547,6 @@ public final class Records implements AutoCloseable {
   /**
    * Puts the certificate of an order on record, and marks the one that it replaces.
    *
-   * @param certificate the certificate
    * @param replaced the serial number of the one that it replaces, in hexadecimal; empty for none
    * @return whether the order was waiting for it
    */
@@ -735,7 +726,6 @@ public final class Records implements AutoCloseable {
   /**
    * A challenge is met: so is what it is for, and the order is ready when all is.
    *
-   * @param challenge the challenge
    * @param now the moment, in seconds
    * @return whether it was waited for
    */
@@ -779,7 +769,6 @@ public final class Records implements AutoCloseable {
   /**
    * A challenge failed: so do what it is for, and the order.
    *
-   * @param challenge the challenge
    * @param error why, as JSON
    * @return whether it was waited for
    */
@@ -865,7 +854,6 @@ public final class Records implements AutoCloseable {
   /**
    * {@return whether an account has proven all of these names and the proofs still hold}
    *
-   * @param account the account
    * @param names the names, each behind its type and a colon
    * @param now the moment, in seconds
    */

@@ -63,11 +63,7 @@ public final class JsonText {
     return MAPPER.createObjectNode();
   }
 
-  /**
-   * {@return the object that a text of our own is}
-   *
-   * @param text the text
-   */
+  /** {@return the object that a text of our own is} */
   public static ObjectNode parsed(String text) {
     try {
       return read(text.getBytes(StandardCharsets.UTF_8));
@@ -111,7 +107,6 @@ public final class JsonText {
   /**
    * {@return a text that must be there}
    *
-   * @param object the object
    * @param name the name of the member
    * @throws Malformed if it is not there or no text
    */
@@ -122,7 +117,6 @@ public final class JsonText {
   /**
    * {@return a text that may be there}
    *
-   * @param object the object
    * @param name the name of the member
    * @throws Malformed if it is no text
    */
@@ -140,7 +134,6 @@ public final class JsonText {
   /**
    * {@return an address that must be there}
    *
-   * @param object the object
    * @param name the name of the member
    * @throws Malformed if it is not there or no absolute address
    */
@@ -170,7 +163,6 @@ public final class JsonText {
   /**
    * {@return addresses}
    *
-   * @param object the object
    * @param name the name of the member
    * @param most how many there may be
    * @throws Malformed if it is not there, too long, or no list of addresses
@@ -186,7 +178,6 @@ public final class JsonText {
   /**
    * {@return a list that must be there}
    *
-   * @param object the object
    * @param name the name of the member
    * @param most how many values there may be
    * @throws Malformed if it is not there, too long, or no list
@@ -207,7 +198,6 @@ public final class JsonText {
   /**
    * {@return a moment that may be there (RFC 3339)}
    *
-   * @param object the object
    * @param name the name of the member
    * @throws Malformed if it is no moment
    */
@@ -223,7 +213,6 @@ public final class JsonText {
   /**
    * {@return whether a member is true; false where it is not there}
    *
-   * @param object the object
    * @param name the name of the member
    * @throws Malformed if it is neither true nor false
    */

@@ -20,7 +20,6 @@ public final class ProblemJson {
   /**
    * {@return the problem that a document tells; what is not as it should be is left out}
    *
-   * @param document the document
    * @param status the status of the answer
    */
   public static Problem read(JsonNode document, int status) {
@@ -45,11 +44,7 @@ public final class ProblemJson {
     return value.isTextual() ? Optional.of(value.textValue()) : Optional.empty();
   }
 
-  /**
-   * {@return a problem as a document}
-   *
-   * @param problem the problem
-   */
+  /** {@return a problem as a document} */
   public static ObjectNode of(Problem problem) {
     ObjectNode json = JsonText.object().put("type", problem.name()).put("detail", problem.detail());
     json.put("status", problem.status());

@@ -10,11 +10,7 @@ import java.util.Base64;
 public final class Sha256 {
   private Sha256() {}
 
-  /**
-   * {@return the digest of a text in ASCII}
-   *
-   * @param text the text
-   */
+  /** {@return the digest of a text in ASCII} */
   public static byte[] of(String text) {
     try {
       return MessageDigest.getInstance("SHA-256").digest(text.getBytes(StandardCharsets.US_ASCII));
@@ -23,11 +19,7 @@ public final class Sha256 {
     }
   }
 
-  /**
-   * {@return the same in base64url}
-   *
-   * @param text the text
-   */
+  /** {@return the same in base64url} */
   public static String text(String text) {
     return Base64.getUrlEncoder().withoutPadding().encodeToString(of(text));
   }

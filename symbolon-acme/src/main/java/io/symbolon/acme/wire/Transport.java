@@ -58,8 +58,6 @@ public final class Transport {
    * An answer.
    *
    * @param url the address that was asked
-   * @param status its status
-   * @param headers its headers
    * @param body its content; not copied
    */
   @SuppressWarnings("ArrayRecordComponent") // an answer is never compared
@@ -79,7 +77,6 @@ public final class Transport {
     /**
      * {@return the targets of the links of a relation (RFC 8288)}
      *
-     * @param relation the relation
      * @param most how many of them
      */
     public List<URI> links(String relation, int most) {

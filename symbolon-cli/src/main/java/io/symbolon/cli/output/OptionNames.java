@@ -6,7 +6,6 @@ import io.symbolon.remedy.Input;
 /**
  * How an input is given on the command line.
  *
- * @param option the option
  * @param value what stands for its value where that is not known; empty where it has none
  * @param prefix what stands before a value that is known
  */

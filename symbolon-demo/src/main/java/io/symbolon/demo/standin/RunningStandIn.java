@@ -39,7 +39,6 @@ public final class RunningStandIn implements AutoCloseable {
    * {@return the program, running with the settings in its home}
    *
    * @param kind which one
-   * @param home its home
    * @throws IOException if it does not start
    */
   public static RunningStandIn start(StandIn kind, Path home) throws IOException {

@@ -43,7 +43,6 @@ final class HaproxyText {
    *
    * @param section the kind of section it stands in, such as {@code frontend}
    * @param name the name of that section
-   * @param words its words
    * @param from where its first word begins
    * @param to where its last word ends
    */

@@ -12,7 +12,6 @@ import java.util.Set;
 /**
  * The options of a line, behind what it begins with.
  *
- * @param line the line
  * @param first the index of the first word that may be an option
  * @param withValue the options with a value behind them; the others stand alone
  */

@@ -12,7 +12,6 @@ import java.util.List;
 /**
  * An account of a MariaDB, with what it wants of a connection.
  *
- * @param user its user
  * @param host from where it comes, such as {@code %}
  * @param require the clause that says what it wants now, behind the word REQUIRE
  */

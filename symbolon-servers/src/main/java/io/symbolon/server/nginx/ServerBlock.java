@@ -11,7 +11,6 @@ import java.util.Set;
 /**
  * A server block, and the blocks around it whose settings it inherits.
  *
- * @param block the block
  * @param around the blocks around it, the nearest first; the main level has none
  */
 record ServerBlock(Directive block, List<Directive> around) {

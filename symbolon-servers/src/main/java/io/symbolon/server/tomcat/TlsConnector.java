@@ -11,7 +11,6 @@ import java.util.Optional;
 /**
  * A connector, with one of the hosts that it has certificates for.
  *
- * @param connector the connector
  * @param host the settings of the host; nothing where it has none
  */
 record TlsConnector(XmlText.Element connector, Optional<XmlText.Element> host) {

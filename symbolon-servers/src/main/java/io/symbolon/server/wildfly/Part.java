@@ -11,7 +11,6 @@ import java.util.Map;
 /**
  * An element as it is wanted.
  *
- * @param name its name
  * @param attributes its attributes; one with an empty value is not to be there
  * @param parts what is in it
  */

@@ -9,7 +9,6 @@ import java.util.List;
 /**
  * An authority that was founded.
  *
- * @param folder its folder
  * @param seal the password of its key, and where it is
  * @param findings what is to be said
  */

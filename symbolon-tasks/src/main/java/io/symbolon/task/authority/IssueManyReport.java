@@ -19,7 +19,6 @@ public record IssueManyReport(IssueManyJob job, AuthorityFolder folder, List<Iss
    * One of them.
    *
    * @param subject whose it is
-   * @param file where it is
    * @param passwordFile where its password is, if it has one of its own
    */
   public record Issued(DistinguishedName subject, Path file, Optional<Path> passwordFile) {}

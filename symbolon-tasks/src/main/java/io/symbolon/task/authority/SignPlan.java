@@ -27,7 +27,6 @@ import java.util.Optional;
  * What would be signed.
  *
  * @param job what was asked for
- * @param request the request
  * @param order what the certificate says
  * @param authority who signs it
  * @param unusual what should be signed only after a yes

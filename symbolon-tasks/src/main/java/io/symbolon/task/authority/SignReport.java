@@ -10,7 +10,6 @@ import java.util.List;
 /**
  * A certificate that was signed.
  *
- * @param certificate the certificate
  * @param folder the folder of the authority, where it is on record
  * @param result where it went
  * @param findings what is to be said

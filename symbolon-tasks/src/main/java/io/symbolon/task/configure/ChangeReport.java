@@ -10,7 +10,6 @@ import java.util.Optional;
 /**
  * What came of a change.
  *
- * @param change the change
  * @param result what was done; nothing where it was only planned, or refused
  * @param findings everything that is to be said
  * @param reload whether the running server was to take it

@@ -10,7 +10,6 @@ import java.util.Optional;
 /**
  * What came of setting up a client.
  *
- * @param change the change
  * @param written what was written; nothing where it was only planned, or refused
  * @param findings everything that is to be said
  */

@@ -57,11 +57,6 @@ public record NamedFiles(
     return new NamedFiles(credential, clientTrust, clients, roles, chains, List.of(sources));
   }
 
-  /**
-   * A role, and the file with the certificate of whoever has it.
-   *
-   * @param role the role
-   * @param file the file
-   */
+  /** A role, and the file with the certificate of whoever has it. */
   public record RoleFile(String role, Path file) {}
 }

@@ -44,7 +44,6 @@ public final class DueJob {
    * A running server.
    *
    * @param host its name or address
-   * @param port its port
    */
   public record Server(String host, int port) {
     /** {@return as it is written} */

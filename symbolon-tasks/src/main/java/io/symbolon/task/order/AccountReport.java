@@ -11,7 +11,6 @@ import java.util.Optional;
 /**
  * An account, as it is.
  *
- * @param folder its folder
  * @param address its address at the authority; nothing where that was not asked
  * @param key the key that it has; nothing where it was not opened
  * @param outcome what was done

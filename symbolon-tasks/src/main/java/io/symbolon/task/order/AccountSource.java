@@ -51,7 +51,6 @@ public record AccountSource(
   /**
    * {@return an account that is made where it is not there yet}
    *
-   * @param folder its folder
    * @param directory the address of the authority's directory
    * @param trust files with whom to trust over HTTPS
    */

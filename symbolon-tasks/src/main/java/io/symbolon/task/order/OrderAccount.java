@@ -41,7 +41,6 @@ import javax.net.ssl.SSLContext;
 /**
  * An account that is open: its folder, and its authority.
  *
- * @param folder the folder
  * @param remote the account
  * @param seal the password that opened its key
  * @param isNew whether it was made just now

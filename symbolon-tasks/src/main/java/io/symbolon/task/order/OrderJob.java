@@ -73,7 +73,6 @@ public record OrderJob(
   /**
    * {@return a job that is still to be said wholly}
    *
-   * @param account the account
    * @param hosts the hosts that it is for
    * @param into where key and certificate go
    */

@@ -52,7 +52,6 @@ public final class OrderWork {
    * Of an open account.
    *
    * @param run what it is done in
-   * @param account the account
    * @param job what is ordered, with its hosts
    */
   public OrderWork(TaskRun run, OrderAccount account, OrderJob job) {

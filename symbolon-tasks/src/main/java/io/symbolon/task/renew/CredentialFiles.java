@@ -17,9 +17,7 @@ import java.util.Set;
  * A private key with its certificate, and the files that they are in.
  *
  * @param file the file of both; where they lie apart, that of the certificate
- * @param keyFile the file of the key
  * @param match the key and what belongs to it
- * @param certificate its certificate
  * @param all every file with one of the two
  * @param alone whether no other key has its certificate in that file
  */

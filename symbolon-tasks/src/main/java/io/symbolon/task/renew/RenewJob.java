@@ -30,11 +30,7 @@ public record RenewJob(
     Optional<Lifetime> within,
     ResultOptions result,
     List<PasswordSource> unlock) {
-  /**
-   * {@return a job that renews what an account has ordered}
-   *
-   * @param account the account
-   */
+  /** {@return a job that renews what an account has ordered} */
   public static RenewJob of(AccountSource account) {
     return new RenewJob(
         Optional.of(account), List.of(), Optional.empty(), ResultOptions.USUAL, List.of());

@@ -54,8 +54,6 @@ public record ProofWay(Kind kind, String value) {
   /**
    * Checks that nothing is missing.
    *
-   * @param kind the way
-   * @param value what it needs
    * @throws SymbolonException if it needs a value and has none
    */
   public ProofWay {
@@ -67,7 +65,6 @@ public record ProofWay(Kind kind, String value) {
   /**
    * {@return a way as text: {@code KIND} or {@code KIND=VALUE}}
    *
-   * @param text the text
    * @throws SymbolonException if there is no such way
    */
   public static ProofWay parse(String text) {

@@ -203,21 +203,13 @@ public final class RenewalJob {
       return this;
     }
 
-    /**
-     * {@return this, in a format that the name does not tell}
-     *
-     * @param format the format
-     */
+    /** {@return this, in a format that the name does not tell} */
     public Builder format(Format format) {
       this.format = format;
       return this;
     }
 
-    /**
-     * {@return this, with an alias in a keystore}
-     *
-     * @param alias the alias
-     */
+    /** {@return this, with an alias in a keystore} */
     public Builder alias(String alias) {
       this.alias = alias;
       return this;
@@ -233,11 +225,7 @@ public final class RenewalJob {
       return this;
     }
 
-    /**
-     * {@return this, with keys of a kind}
-     *
-     * @param kind the kind
-     */
+    /** {@return this, with keys of a kind} */
     public Builder keyKind(KeyKind kind) {
       this.keyKind = kind;
       return this;
@@ -306,31 +294,19 @@ public final class RenewalJob {
       return this;
     }
 
-    /**
-     * {@return this, with a chain that leads to a root}
-     *
-     * @param name its name
-     */
+    /** {@return this, with a chain that leads to a root} */
     public Builder root(String name) {
       this.root = name;
       return this;
     }
 
-    /**
-     * {@return this, with one more way to prove control of a host}
-     *
-     * @param way the way
-     */
+    /** {@return this, with one more way to prove control of a host} */
     public Builder proof(ProofWay way) {
       this.proofs.add(way);
       return this;
     }
 
-    /**
-     * {@return this, with a key for updates of the DNS}
-     *
-     * @param file its file
-     */
+    /** {@return this, with a key for updates of the DNS} */
     public Builder dnsKey(Path file) {
       this.dnsKey = file;
       return this;

@@ -11,7 +11,6 @@ import org.jspecify.annotations.Nullable;
  * A job of renewing as it is stored, part for part. What is left out is as it usually is.
  *
  * @param version the version of this form
- * @param hosts the hosts
  * @param into where key and certificate go
  * @param key how the private key is made and protected
  * @param root the root that the chain shall lead to

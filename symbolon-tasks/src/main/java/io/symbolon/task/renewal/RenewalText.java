@@ -34,11 +34,7 @@ public final class RenewalText {
 
   private RenewalText() {}
 
-  /**
-   * {@return a job as JSON, in the form of today}
-   *
-   * @param job the job
-   */
+  /** {@return a job as JSON, in the form of today} */
   public static String write(RenewalJob job) {
     try {
       return MAPPER.writeValueAsString(record(job));
@@ -50,7 +46,6 @@ public final class RenewalText {
   /**
    * {@return whether a stored job is in the form of today, and need not be written again}
    *
-   * @param json the JSON
    * @throws SymbolonException if it is no JSON
    */
   public static boolean isToday(String json) {
@@ -60,7 +55,6 @@ public final class RenewalText {
   /**
    * {@return a stored job, in the form of today or an earlier one}
    *
-   * @param json the JSON
    * @throws SymbolonException if it is damaged, or a newer version wrote it
    */
   public static RenewalJob read(String json) {

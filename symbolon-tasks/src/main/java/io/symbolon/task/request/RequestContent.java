@@ -22,7 +22,6 @@ import java.util.Optional;
 /**
  * For whom a certificate is asked, and what for.
  *
- * @param subject the subject
  * @param hosts the hosts among its names
  * @param others its other names
  * @param use what it is for

@@ -30,7 +30,6 @@ import java.util.Optional;
 /**
  * A request that was written.
  *
- * @param request the request
  * @param keyFile where a new key was written
  * @param notices what is to be said of the places that passwords came from
  */

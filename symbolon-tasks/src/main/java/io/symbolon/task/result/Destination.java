@@ -60,7 +60,6 @@ public record Destination(
   /**
    * {@return a file whose ending tells the format}
    *
-   * @param file the file
    * @throws WrongJob if it does not tell it
    */
   public static Destination of(Path file) {

@@ -12,7 +12,6 @@ import java.util.Optional;
 /**
  * What a truststore trusts now.
  *
- * @param destination where it is
  * @param trust what it trusts, and what of that is new
  * @param isAdded whether it was there before
  * @param notices what is to be said of the places of passwords
