@@ -2,7 +2,6 @@
 package io.symbolon.explain;
 
 import java.util.List;
-import java.util.function.Predicate;
 import java.util.regex.Pattern;
 
 /**
@@ -10,23 +9,22 @@ import java.util.regex.Pattern;
  */
 enum LineAbout {
   /** Anything. */
-  ANY(lower -> true),
+  ANY,
   /** TLS, certificates, or a file as it is used for them. */
-  ABOUT_TLS(Words::speakOfTls),
+  ABOUT_TLS,
   /** A file with keys or certificates, or a password. */
-  ABOUT_FILES(lower -> Words.OURS.matcher(lower).find()),
+  ABOUT_FILES,
   /** A setting of TLS. */
-  ABOUT_SETTINGS(lower -> Words.SETTING.matcher(lower).find());
-
-  private final Predicate<String> test;
-
-  LineAbout(Predicate<String> test) {
-    this.test = test;
-  }
+  ABOUT_SETTINGS;
 
   /** Whether a line, in lower case, speaks of it. */
   boolean holds(String lower) {
-    return test.test(lower);
+    return switch (this) {
+      case ANY -> true;
+      case ABOUT_TLS -> Words.speakOfTls(lower);
+      case ABOUT_FILES -> Words.OURS.matcher(lower).find();
+      case ABOUT_SETTINGS -> Words.SETTING.matcher(lower).find();
+    };
   }
 
   /** The words by which that is told. */
