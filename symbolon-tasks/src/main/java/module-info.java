@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /** What a user does, as jobs that any program can give. */
+@SuppressWarnings("module") // the command line is built after this module
 module io.symbolon.task {
   requires transitive io.symbolon.core;
   requires transitive io.symbolon.servers;
