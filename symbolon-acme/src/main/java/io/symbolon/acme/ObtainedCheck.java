@@ -11,6 +11,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.SignatureAlgorithm;
@@ -66,7 +67,8 @@ public final class ObtainedCheck {
           "It does not lead to a root that is known here: "
               + VisibleText.of(found.last().issuer().shortText())
               + " is missing, and has not come with it.",
-          "If that is the root of the authority, name the file with it once: symbolon order --trust"
+          "If that is the root of the authority, name the file with it once: symbolon order "
+              + Input.TRUST.mention()
               + " FILE. If it is an intermediate certificate, the authority has to send it.");
     }
     List<Certificate> path = new ArrayList<>(found.certificates());

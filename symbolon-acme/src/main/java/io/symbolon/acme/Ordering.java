@@ -7,6 +7,7 @@ import io.symbolon.acme.proof.Proof;
 import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.CertificateRequest;
@@ -212,8 +213,8 @@ public final class Ordering {
             + proofs.stream().map(Proof::title).collect(Collectors.joining("; "))
             + ".",
         authorization.isWildcard()
-            ? "A wildcard is proven by a DNS record: --proof dns=SERVER"
-            : "Choose another way: --proof.");
+            ? "A wildcard is proven by a DNS record: " + Input.PROOF.mention("dns=SERVER")
+            : "Choose another way: " + Input.PROOF.mention() + ".");
   }
 
   private void await(Running running) {

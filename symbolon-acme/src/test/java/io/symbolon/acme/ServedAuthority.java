@@ -45,6 +45,7 @@ final class ServedAuthority implements AutoCloseable {
   static {
     // Longer than any test: a client that hangs is not let go of, and whoever waits for it fails.
     System.setProperty("sun.net.httpserver.maxReqTime", "600");
+    System.setProperty("sun.net.httpserver.nodelay", "true");
   }
 
   static final List<String> HOSTS =

@@ -98,6 +98,7 @@ public class Orders {
   /** A folder in the working directory: a disk, and not a file system in memory. */
   @Setup(Level.Trial)
   public void prepare() throws IOException, GeneralSecurityException {
+    AuthorityServer.PROCESS_SETTINGS.forEach(System::setProperty);
     folder =
         Files.createTempDirectory(
             Files.createDirectories(Path.of("target").toAbsolutePath()), "orders-");

@@ -5,6 +5,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.remedy.Input;
 import io.symbolon.survey.Holding;
 import io.symbolon.survey.KeyChooser;
 import io.symbolon.survey.Match;
@@ -63,7 +64,7 @@ public record Renewal(RequestDraft draft, Optional<Match> key, Optional<KeyKind>
                   .map(draft -> "'" + draft.subject().shortText() + "'")
                   .collect(Collectors.joining(", "))
               + ".",
-          "Choose one with --alias NAME, or name a file with one.");
+          "Choose one with " + Input.ALIAS.mention("NAME") + ", or name a file with one.");
     }
     return choices.values().iterator().next();
   }

@@ -69,8 +69,7 @@ final class Attempts {
       return new AttemptEnd(
           new RehearsalReport.Try(
               protocol, Optional.empty(), Optional.empty(), e.statement() + " " + e.seen()),
-          Optional.of(
-              Finding.of(FindingKind.TRUST_EMPTY, "", e.statement() + " " + e.seen(), e.remedy())),
+          Optional.of(Finding.of(FindingKind.TRUST_EMPTY, "", e.inFull(), e.remedy())),
           Optional.empty());
     }
     MemoryHandshake.HandshakeEnd outcome = MemoryHandshake.run(serverEngine, clientEngine);

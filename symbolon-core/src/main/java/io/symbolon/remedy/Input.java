@@ -99,6 +99,22 @@ public enum Input {
   SAME_KEY("leave to keep the key"),
   /** The home of a server. */
   HOME("the home of the server"),
+  /** The port in clear text that sends clients to TLS. */
+  REDIRECT_FROM("the port that redirects"),
+  /** How long browsers insist on TLS. */
+  STRICT_TRANSPORT("the time of strict transport"),
+  /** Which of several places is meant. */
+  SITE("the site"),
+  /** The form of a server's files. */
+  FORM("the form of the files"),
+  /** Where a server's new files go. */
+  PLACE("the folder for the files"),
+  /** Who shows a certificate. */
+  MODE("the mode"),
+  /** The cipher suites. */
+  CIPHERS("the cipher suites"),
+  /** Where a program listens. */
+  LISTEN("the address to listen on"),
   /** A port. */
   PORT("the port"),
   /** What a server or client shows. */

@@ -10,6 +10,9 @@ public interface Naming {
   /** As people say it, where no way of giving it is known. */
   Naming PLAIN = (input, value) -> input.title();
 
+  /** As marks again, for a sentence that becomes a part of another one. */
+  Naming MARKS = Input::mention;
+
   /**
    * {@return how the input is given}
    *

@@ -10,6 +10,7 @@ import io.symbolon.limit.Limits;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Naming;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.seal.DerivationBudget;
 import io.symbolon.seal.ProtectionWorth;
@@ -86,7 +87,7 @@ final class Reading {
 
   /** The file, or a part of it, failed: said as a finding and kept as the failure of the file. */
   void failed(FindingKind kind, SymbolonException why) {
-    add(Finding.of(kind, name(), why.statement() + " " + why.seen(), why.remedy()));
+    add(Finding.of(kind, name(), why.inFull(), why.remedy()));
     if (failure.isEmpty()) {
       failure = Optional.of(why);
     }
@@ -95,7 +96,11 @@ final class Reading {
   void failed(SymbolonException e, String what) {
     SymbolonException told =
         new SymbolonException(
-            e.reason(), what + " in " + name() + " can't be read.", e.seen(), e.remedy(), e);
+            e.reason(),
+            what + " in " + name() + " can't be read.",
+            e.seen(Naming.MARKS),
+            e.remedy(),
+            e);
     failed(kind(e.reason()), told);
   }
 

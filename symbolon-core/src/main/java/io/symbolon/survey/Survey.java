@@ -107,11 +107,7 @@ public final class Survey {
     for (SymbolonException failure : folderFailures) {
       findings.add(
           Finding.of(
-              FindingKind.UNREADABLE,
-              Level.PROBLEM,
-              "",
-              failure.statement() + " " + failure.seen(),
-              failure.remedy()));
+              FindingKind.UNREADABLE, Level.PROBLEM, "", failure.inFull(), failure.remedy()));
     }
     findings.addAll(new SurveyFindings(asked, hosts, matcher.gaveUp()).all());
     if (budget.refusedSignatures() > 0) {

@@ -9,6 +9,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
 import io.symbolon.probe.ProbeReport;
+import io.symbolon.remedy.Naming;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.FileChange;
@@ -107,7 +108,7 @@ public final class ClientChange {
       throw new SymbolonException(
           Reason.NOT_WRITABLE,
           "The settings of the client were not changed.",
-          (first.where().isEmpty() ? "" : first.where() + ": ") + first.statement(),
+          (first.where().isEmpty() ? "" : first.where() + ": ") + first.statement(Naming.MARKS),
           first.remedy());
     }
     if (isNothing()) {

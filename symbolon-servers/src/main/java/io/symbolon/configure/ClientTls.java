@@ -11,6 +11,7 @@ import io.symbolon.probe.Probe;
 import io.symbolon.probe.ProbeReport;
 import io.symbolon.rehearse.Rehearsal;
 import io.symbolon.rehearse.RehearsalReport;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.ClientWish;
@@ -78,7 +79,7 @@ public final class ClientTls {
     findings.addAll(read.findings());
     findings.addAll(
         ReplacedFiles.findings(
-            proposal.changes(), machine, surveyor, List.of(), "--trust FILE..."));
+            proposal.changes(), machine, surveyor, List.of(), Input.TRUST.mention("FILE...")));
     List<Certificate> trust = PartyFiles.trust(read.trust(), new ArrayList<>());
     Party client =
         PartyFiles.credentials(read.server()).stream()
@@ -103,7 +104,12 @@ public final class ClientTls {
               "",
               "No server has taken part: whether this client and its server accept each other is"
                   + " not known.",
-              "Let the server be asked: --host NAME --port PORT. Or give what it shows: --server"
+              "Let the server be asked: "
+                  + Input.HOST.mention("NAME")
+                  + " "
+                  + Input.PORT.mention("PORT")
+                  + ". Or give what it shows: "
+                  + Input.SERVER.mention()
                   + " FILE..."));
     }
     return new ClientChange(

@@ -5,6 +5,8 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Naming;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -51,11 +53,11 @@ public record NewFiles(String server, Outcome outcome, String says, Optional<Fin
             found.isEmpty()
                 ? "It was not found on this machine."
                 : "It is there " + found.size() + " times.",
-            "Say where its settings are: --home PATH");
+            "Say where its settings are: " + Input.HOME.mention("PATH"));
       }
       return taken(server, machine, server.reload(machine, found.get(0), false));
     } catch (SymbolonException e) {
-      return not(server, "", e.statement() + " " + e.seen(), e.remedy().advice());
+      return not(server, "", e.inFull(), e.remedy().advice(Naming.MARKS));
     }
   }
 

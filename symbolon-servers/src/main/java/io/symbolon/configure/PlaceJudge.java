@@ -15,6 +15,7 @@ import io.symbolon.rehearse.OtherServer;
 import io.symbolon.rehearse.Rehearsal;
 import io.symbolon.rehearse.RehearsalReport;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.FileView;
@@ -204,7 +205,9 @@ final class PlaceJudge {
                 FindingKind.SERVER_REFUSES,
                 place.origin().toString(),
                 other.kind().title() + ": " + other.why().orElse("it refuses these files") + ".",
-                "Make the files anew: symbolon configure with --credential FILE."));
+                "Make the files anew: symbolon configure with "
+                    + Input.CREDENTIAL.mention("FILE")
+                    + "."));
       }
     }
     return findings;
@@ -310,7 +313,9 @@ final class PlaceJudge {
                                 + " could not read it: "
                                 + why
                                 + ".",
-                            "Choose a folder that it may enter: --place FOLDER.")));
+                            "Choose a folder that it may enter: "
+                                + Input.PLACE.mention("FOLDER")
+                                + ".")));
       }
       if (read && change.owner().isPresent() && place.account().isPresent()) {
         Owner owner = change.owner().get();
@@ -324,7 +329,9 @@ final class PlaceJudge {
                       + " could not read it: it would be "
                       + VisibleText.of(owner.user())
                       + "'s.",
-                  "Give it to that account, or let its group read it: --owner USER:GROUP."));
+                  "Give it to that account, or let its group read it: "
+                      + Input.OWNER.mention("USER:GROUP")
+                      + "."));
         }
       }
     }
@@ -360,7 +367,9 @@ final class PlaceJudge {
                             + ": "
                             + why
                             + ".",
-                        "Let it read the file: symbolon configure with --owner USER:GROUP."))
+                        "Let it read the file: symbolon configure with "
+                            + Input.OWNER.mention("USER:GROUP")
+                            + "."))
             .forEach(findings::add);
       }
     }

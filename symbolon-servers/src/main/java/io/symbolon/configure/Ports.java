@@ -3,6 +3,7 @@ package io.symbolon.configure;
 
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.TlsPlace;
 import java.io.IOException;
@@ -41,7 +42,9 @@ final class Ports {
                   FindingKind.PORT_TAKEN,
                   place.origin().toString(),
                   "Another program listens on " + endpoint.written() + " already.",
-                  "Choose another port: --port PORT, or stop that program."));
+                  "Choose another port: "
+                      + Input.PORT.mention("PORT")
+                      + ", or stop that program."));
         }
       }
     }

@@ -5,6 +5,7 @@ import io.symbolon.convert.LeftBehind;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.FileView;
@@ -90,7 +91,7 @@ final class ReplacedFiles {
                 VisibleText.of(file.path().toString()),
                 "The file that is to be replaced opens with none of the passwords that are known."
                     + " Whether it holds more than the new one was not checked.",
-                "If you know its password, give it with --unlock."));
+                "If you know its password, give it with " + Input.PASSWORD.mention() + "."));
       }
     }
     Survey now = opens.together(old);
@@ -113,6 +114,7 @@ final class ReplacedFiles {
             ? "If " + lost.pronoun() + " must still be trusted, name the file as well: " + trust
             : "If something still needs "
                 + lost.pronoun()
-                + ", let the new files go to another folder: --place FOLDER");
+                + ", let the new files go to another folder: "
+                + Input.PLACE.mention("FOLDER"));
   }
 }

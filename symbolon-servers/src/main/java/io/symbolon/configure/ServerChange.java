@@ -10,6 +10,7 @@ import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
+import io.symbolon.remedy.Naming;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.Endpoint;
@@ -154,7 +155,7 @@ public final class ServerChange implements AutoCloseable {
       throw new SymbolonException(
           Reason.NOT_WRITABLE,
           "The settings of " + server.title() + " were not changed.",
-          (first.where().isEmpty() ? "" : first.where() + ": ") + first.statement(),
+          (first.where().isEmpty() ? "" : first.where() + ": ") + first.statement(Naming.MARKS),
           first.remedy());
     }
     Reload how = reload();

@@ -8,6 +8,8 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Naming;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
@@ -111,7 +113,7 @@ public final class ServerTls {
           Reason.INVALID_ARGUMENT,
           "Nothing was changed.",
           server.title() + " has no roles that a certificate could stand for.",
-          "Leave --role out.");
+          "Leave " + Input.ROLE.mention() + " out.");
     }
     FileForms.check(server.title(), server.forms(), wish.form());
     Settings before = server.read(machine, installation);
@@ -148,7 +150,11 @@ public final class ServerTls {
     findings.addAll(new SideEffects(server, machine, before, proposal, place.place()).findings());
     findings.addAll(
         ReplacedFiles.findings(
-            proposal.changes(), machine, surveyor, passwords(before), "--client-trust FILE..."));
+            proposal.changes(),
+            machine,
+            surveyor,
+            passwords(before),
+            Input.CLIENT_TRUST.mention("FILE...")));
     String own = place.place().origin().toString();
     Set<String> known =
         before.findings().stream().map(ServerTls::withoutLine).collect(Collectors.toSet());
@@ -180,7 +186,7 @@ public final class ServerTls {
               FindingKind.CLIENTS_NOT_REHEARSED,
               "",
               "No client's files were given: whether its clients get in was not rehearsed.",
-              "Give those of one: --client FILE..."));
+              "Give those of one: " + Input.CLIENT.mention("FILE...")));
     }
     List<Finding> distinct =
         findings.stream()
@@ -212,7 +218,7 @@ public final class ServerTls {
                     finding.kind(),
                     Level.PROBLEM,
                     finding.where(),
-                    finding.statement(),
+                    finding.statement(Naming.MARKS),
                     finding.remedy()))
         .toList();
   }

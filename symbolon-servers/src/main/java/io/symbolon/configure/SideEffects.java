@@ -4,6 +4,7 @@ package io.symbolon.configure;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -84,7 +85,9 @@ final class SideEffects {
                     + " names this file as well ("
                     + one.origin()
                     + "): what it shows or whom it lets in would change with it.",
-                "Give this place files of its own, in another folder: --place FOLDER. Or change both"
+                "Give this place files of its own, in another folder: "
+                    + Input.PLACE.mention("FOLDER")
+                    + ". Or change both"
                     + " by hand."));
       }
     }

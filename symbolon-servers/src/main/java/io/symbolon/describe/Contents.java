@@ -16,6 +16,7 @@ import io.symbolon.format.Format;
 import io.symbolon.join.Aliases;
 import io.symbolon.key.KeyForm;
 import io.symbolon.limit.Limits;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.ClientTrust;
 import io.symbolon.server.FileView;
@@ -63,7 +64,7 @@ final class Contents {
           Reason.INCOMPLETE,
           "Nothing was changed.",
           "The server wants the root in its file, and it is not among the files.",
-          "Name its file as well: --credential FILE...");
+          "Name its file as well: " + Input.CREDENTIAL.mention("FILE..."));
     }
     return last;
   }

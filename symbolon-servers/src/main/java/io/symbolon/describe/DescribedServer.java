@@ -7,6 +7,7 @@ import io.symbolon.file.SafeRead;
 import io.symbolon.file.StoredTrust;
 import io.symbolon.limit.Limits;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
@@ -168,7 +169,7 @@ public final class DescribedServer implements Server {
         Reason.NOT_FOUND,
         "The settings of " + title() + " were not found.",
         seen,
-        "Name the folder of its settings: --home PATH.");
+        "Name the folder of its settings: " + Input.HOME.mention("PATH") + ".");
   }
 
   @Override

@@ -16,6 +16,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.KeyedText;
 import io.symbolon.lossless.SourceText;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.FileChange;
@@ -116,7 +117,7 @@ final class Proposing {
     if (!mode.asksClients()) {
       throw refused(
           "A role is let in by its certificate, and no client is to be asked for one.",
-          "Name the authorities of the clients: --client-trust FILE...");
+          "Name the authorities of the clients: " + Input.CLIENT_TRUST.mention("FILE..."));
     }
     return ServerRoles.of(description.name())
         .map(one -> one.propose(machine, installation, wish.roles()))
@@ -173,7 +174,7 @@ final class Proposing {
                 () ->
                     refused(
                         "No port is given on which " + description.title() + " is to speak TLS.",
-                        "Say it: --port PORT."))
+                        "Say it: " + Input.PORT.mention("PORT") + "."))
             .strip();
     return new Place(Optional.of(name), own);
   }
@@ -189,17 +190,21 @@ final class Proposing {
           "The description of "
               + description.title()
               + " does not say how it redirects or sends a header.",
-          "Leave --redirect-from and --strict-transport out.");
+          "Leave "
+              + Input.REDIRECT_FROM.mention()
+              + " and "
+              + Input.STRICT_TRANSPORT.mention()
+              + " out.");
     }
     if (!description.modes().contains(mode)) {
       throw refused(
           description.title() + " has no mode " + mode.word() + ", as it is described.",
-          "Choose another one: --mode MODE.");
+          "Choose another one: " + Input.MODE.mention("MODE") + ".");
     }
     if (wish.ciphers().isPresent() && !isAsked("ciphers")) {
       throw refused(
           "The description of " + description.title() + " does not say where cipher suites stand.",
-          "Leave --ciphers out.");
+          "Leave " + Input.CIPHERS.mention() + " out.");
     }
     boolean portIsThere =
         wish.port().isEmpty()
@@ -209,7 +214,7 @@ final class Proposing {
     if (!portIsThere) {
       throw refused(
           "The description of " + description.title() + " does not say where its port stands.",
-          "Leave --port out.");
+          "Leave " + Input.PORT.mention() + " out.");
     }
     boolean lists = wish.trust().filter(one -> !one.lists().isEmpty()).isPresent();
     boolean takesLists =
@@ -218,7 +223,7 @@ final class Proposing {
       throw refused(
           description.title()
               + " takes no revocation lists, as it is described: revoked clients would get in.",
-          "Leave the lists out of --client-trust if that is meant.");
+          "Leave the lists out of " + Input.CLIENT_TRUST.mention() + " if that is meant.");
     }
   }
 

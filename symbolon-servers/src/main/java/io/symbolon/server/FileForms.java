@@ -3,6 +3,7 @@ package io.symbolon.server;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.util.List;
 import java.util.Optional;
@@ -33,8 +34,8 @@ public final class FileForms {
                   + VisibleText.of(wanted.get())
                   + ".",
           forms.isEmpty()
-              ? "Leave --form out."
-              : "Say --form " + forms.get(forms.size() - 1) + ".");
+              ? "Leave " + Input.FORM.mention() + " out."
+              : "Say " + Input.FORM.mention() + " " + forms.get(forms.size() - 1) + ".");
     }
   }
 }

@@ -3,6 +3,7 @@ package io.symbolon.server;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -42,6 +43,6 @@ public final class JavaHome {
         Reason.NOT_FOUND,
         "The truststore of a Java was not found.",
         "There is no lib/security/cacerts in " + VisibleText.of(folder.toString()) + ".",
-        "Name the folder of the Java: --home FOLDER.");
+        "Name the folder of the Java: " + Input.HOME.mention("FOLDER") + ".");
   }
 }

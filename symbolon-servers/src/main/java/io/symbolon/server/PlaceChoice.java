@@ -3,6 +3,7 @@ package io.symbolon.server;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.HostName;
 import java.util.ArrayList;
@@ -56,7 +57,9 @@ public final class PlaceChoice {
                 + ".",
         meant.isEmpty()
             ? "Write one first, in clear text if need be, and give the command again."
-            : "Say which one is meant: --site NAME, where NAME may be FILE:LINE as well.");
+            : "Say which one is meant: "
+                + Input.SITE.mention("NAME")
+                + ", where NAME may be FILE:LINE as well.");
   }
 
   private static boolean isNamed(TlsPlace place, String site) {

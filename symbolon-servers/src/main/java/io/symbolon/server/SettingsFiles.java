@@ -6,6 +6,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Snapshot;
 import io.symbolon.limit.Limits;
 import io.symbolon.lossless.SourceText;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -86,7 +87,9 @@ public final class SettingsFiles {
                     Reason.NOT_FOUND,
                     "The settings of " + server + " can't be read.",
                     "The file " + VisibleText.of(path.toString()) + " is not there.",
-                    "Check the include lines, or name the settings with --home."));
+                    "Check the include lines, or name the settings with "
+                        + Input.HOME.mention()
+                        + "."));
   }
 
   /**

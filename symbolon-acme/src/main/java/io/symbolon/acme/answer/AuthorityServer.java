@@ -14,6 +14,7 @@ import io.symbolon.acme.wire.ProblemJson;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.SigningAuthority;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.io.InputStream;
@@ -22,6 +23,7 @@ import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.security.SecureRandom;
 import java.time.Clock;
+import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ThreadPoolExecutor;
 import org.slf4j.Logger;
@@ -71,6 +73,18 @@ public final class AuthorityServer implements AutoCloseable {
   }
 
   /**
+   * Properties of the whole process that suit it, which its program sets before the first server of
+   * the JDK begins: a client that sends slowly, or not at all, holds a connection no longer than so
+   * many seconds, and no short answer waits for the other side's word. A program that embeds an
+   * authority decides itself, since they hold for its other servers as well.
+   */
+  public static final Map<String, String> PROCESS_SETTINGS =
+      Map.of(
+          "sun.net.httpserver.maxReqTime", "15",
+          "sun.net.httpserver.maxRspTime", "15",
+          "sun.net.httpserver.nodelay", "true");
+
+  /**
    * Starts it.
    *
    * @param plain the authority
@@ -83,10 +97,6 @@ public final class AuthorityServer implements AutoCloseable {
   @SuppressWarnings("exports") // only who may see the records can start it
   public static AuthorityServer start(
       SigningAuthority plain, Records records, AnswerPlan plan, SecureRandom random, Clock clock) {
-    // A client that sends slowly, or not at all, holds a connection no longer than this.
-    setting("maxReqTime", "15");
-    setting("maxRspTime", "15");
-    setting("nodelay", "true"); // else each short answer waits for the other side's word
     HttpsServer server;
     Gate gate;
     try {
@@ -140,13 +150,6 @@ public final class AuthorityServer implements AutoCloseable {
     return running;
   }
 
-  private static void setting(String name, String value) {
-    String whole = "sun.net.httpserver." + name;
-    if (System.getProperty(whole) == null) {
-      System.setProperty(whole, value);
-    }
-  }
-
   static SymbolonException notListening(InetSocketAddress address, IOException e) {
     return new SymbolonException(
         Reason.NOT_WRITABLE,
@@ -159,7 +162,8 @@ public final class AuthorityServer implements AutoCloseable {
                 ? " can't be listened on: "
                 : " is not an address of this machine: ")
             + VisibleText.of(String.valueOf(e.getMessage())),
-        "Choose another port, or stop the program that has it: --listen ADDRESS:PORT",
+        "Choose another port, or stop the program that has it: "
+            + Input.LISTEN.mention("ADDRESS:PORT"),
         e);
   }
 

@@ -6,6 +6,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.Authority.Revocation;
 import io.symbolon.issue.RecordsState;
+import io.symbolon.remedy.Naming;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
 import io.symbolon.x509.RevocationReason;
@@ -93,7 +94,11 @@ final class Message {
   /** Why nothing comes of it. */
   record Refusal(String reason, String statement, String seen, String advice) {
     static Refusal of(SymbolonException e) {
-      return new Refusal(e.reason().name(), e.statement(), e.seen(), e.remedy().advice());
+      return new Refusal(
+          e.reason().name(),
+          e.statement(Naming.MARKS),
+          e.seen(Naming.MARKS),
+          e.remedy().advice(Naming.MARKS));
     }
 
     SymbolonException exception() {

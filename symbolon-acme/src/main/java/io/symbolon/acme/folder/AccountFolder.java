@@ -19,6 +19,7 @@ import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.pem.PemReader;
 import io.symbolon.pem.PemWriter;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Protection;
 import io.symbolon.seal.Secret;
 import io.symbolon.survey.Survey;
@@ -100,7 +101,8 @@ public final class AccountFolder {
           Files.isDirectory(folder)
               ? "There is no file " + ACCOUNT + " in it."
               : "There is no such folder.",
-          "Name the folder of an account; symbolon order makes one: --account FOLDER");
+          "Name the folder of an account; symbolon order makes one: "
+              + Input.ACCOUNT.mention("FOLDER"));
     }
     ObjectNode json = read(folder.resolve(ACCOUNT));
     try {
@@ -135,7 +137,7 @@ public final class AccountFolder {
           Reason.INVALID_ARGUMENT,
           "The account was not made.",
           "Its key would be sealed with the empty password: whoever gets the folder could order.",
-          "Give a password for it: --seal-account SOURCE");
+          "Give a password for it: " + Input.ACCOUNT_PASSWORD.mention("SOURCE"));
     }
     ObjectNode json = JsonText.object().put("directory", directory.toString());
     List<FileSet.Item> items = new ArrayList<>(extra);

@@ -14,6 +14,7 @@ import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
+import io.symbolon.remedy.Naming;
 import io.symbolon.seal.Secret;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
@@ -123,8 +124,8 @@ public final class FolderOrdering {
       Path kept = folder.keepRefused(standing, chain);
       throw new SymbolonException(
           e.reason(),
-          e.statement(),
-          e.seen() + " It is kept in " + VisibleText.of(kept.toString()) + ".",
+          e.statement(Naming.MARKS),
+          e.seen(Naming.MARKS) + " It is kept in " + VisibleText.of(kept.toString()) + ".",
           e.remedy(),
           e);
     }

@@ -5,6 +5,7 @@ import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.acme.wire.Sha256;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.net.InetAddress;
@@ -167,7 +168,7 @@ public final class DnsRecord implements Proof {
             + " ("
             + Rcode.string(answer.getRcode())
             + ").",
-        "Name the server that the zone is changed at: --proof dns=ADDRESS",
+        "Name the server that the zone is changed at: " + Input.PROOF.mention("dns=ADDRESS"),
         null);
   }
 
@@ -187,7 +188,7 @@ public final class DnsRecord implements Proof {
             + shown(whom)
             + " did not answer: "
             + VisibleText.of(String.valueOf(e.getMessage())),
-        "Check its address: --proof dns=ADDRESS or dns=ADDRESS:PORT",
+        "Check its address: " + Input.PROOF.mention("dns=ADDRESS") + " or dns=ADDRESS:PORT",
         e);
   }
 
@@ -221,7 +222,9 @@ public final class DnsRecord implements Proof {
           "The name server at " + shown(server) + " refused the record: " + word(code) + ".",
           switch (code) {
             case Rcode.BADSIG, Rcode.BADKEY, Rcode.NOTAUTH ->
-                "Check the name, the algorithm and the secret of the key in the file of --dns-key.";
+                "Check the name, the algorithm and the secret of the key in the file of "
+                    + Input.DNS_KEY.mention()
+                    + ".";
             case Rcode.BADTIME -> "Set the clock of this machine right, or that of the server.";
             case Rcode.REFUSED -> "Let this key update the zone: allow-update or update-policy.";
             default -> "Look at the log of the name server.";

@@ -9,6 +9,7 @@ import io.symbolon.file.Existing;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.PublicFolders;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -53,7 +54,7 @@ public final class HttpFolder implements Proof {
           task,
           Reason.NOT_FOUND,
           "There is no folder " + VisibleText.of(folder.toString()) + ".",
-          "Name the document folder of the web server: --proof folder=PATH",
+          "Name the document folder of the web server: " + Input.PROOF.mention("folder=PATH"),
           null);
     }
     Path place = folder;

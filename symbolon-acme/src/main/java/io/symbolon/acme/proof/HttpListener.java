@@ -6,6 +6,7 @@ import com.sun.net.httpserver.HttpServer;
 import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.acme.wire.Daemons;
 import io.symbolon.failure.Reason;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.net.BindException;
@@ -97,10 +98,12 @@ public final class HttpListener implements Proof {
                   ? " is taken by another program."
                   : " can't be listened on: " + VisibleText.of(String.valueOf(e.getMessage()))),
           taken
-              ? "If it is a web server, let the file be put into its document folder: --proof"
+              ? "If it is a web server, let the file be put into its document folder: "
+                  + Input.PROOF.mention()
                   + " folder=PATH. Else stop that program for a moment."
               : "Ports below 1024 need the rights of root. Or let the file be put into the document"
-                  + " folder of a web server: --proof folder=PATH",
+                  + " folder of a web server: "
+                  + Input.PROOF.mention("folder=PATH"),
           e);
     }
   }

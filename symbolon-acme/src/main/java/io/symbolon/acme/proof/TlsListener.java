@@ -4,6 +4,7 @@ package io.symbolon.acme.proof;
 import io.symbolon.acme.protocol.Identifier;
 import io.symbolon.acme.wire.Daemons;
 import io.symbolon.failure.Reason;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.net.InetSocketAddress;
@@ -79,7 +80,9 @@ public final class TlsListener implements Proof {
                 + address.getPort()
                 + " can't be listened on: "
                 + VisibleText.of(String.valueOf(e.getMessage())),
-            "Stop the program that uses that port for a moment, or prove it in another way: --proof.",
+            "Stop the program that uses that port for a moment, or prove it in another way: "
+                + Input.PROOF.mention()
+                + ".",
             e);
       }
     }

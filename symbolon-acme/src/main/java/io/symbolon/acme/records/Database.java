@@ -6,6 +6,7 @@ import com.zaxxer.hikari.HikariDataSource;
 import com.zaxxer.hikari.pool.HikariPool;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -77,7 +78,9 @@ public final class Database implements AutoCloseable {
           "Another process has them open: an authority that serves from this folder, or another"
               + " command.",
           "Wait for that one, or stop it. For several at once keep the records in PostgreSQL:"
-              + " --records.");
+              + " "
+              + Input.RECORDS.mention()
+              + ".");
     }
   }
 

@@ -5,6 +5,7 @@ import io.symbolon.explain.FailureText;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.limit.Limits;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.FailureMessages;
 import io.symbolon.text.VisibleText;
 import java.net.URI;
@@ -49,7 +50,10 @@ final class FailedTls {
       return refused(
           address,
           "Its certificate is from an authority that is not trusted here.",
-          "If it is a private authority, name its root: --trust FILE." + probe,
+          "If it is a private authority, name its root: "
+              + Input.TRUST.mention("FILE")
+              + "."
+              + probe,
           failure);
     }
     String known =

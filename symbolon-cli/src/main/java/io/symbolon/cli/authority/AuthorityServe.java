@@ -2,6 +2,7 @@
 package io.symbolon.cli.authority;
 
 import io.symbolon.acme.answer.AnswerPlan;
+import io.symbolon.acme.answer.AuthorityServer;
 import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
@@ -81,6 +82,8 @@ final class AuthorityServe {
 
   static int run(Invocation invocation, GivenOptions given) {
     ServeJob job = ServeOptions.job(given);
+    AuthorityServer.PROCESS_SETTINGS.forEach(
+        (name, value) -> System.getProperties().putIfAbsent(name, value));
     ServedAuthority served = job.start(invocation.task());
     Thread atExit = new Thread(served::close);
     Runtime.getRuntime().addShutdownHook(atExit);

@@ -64,6 +64,14 @@ public record OptionNames(String option, String value, String prefix) {
       case KEY -> new OptionNames("--key", "FILE");
       case SAME_KEY -> new OptionNames("--same-key", "");
       case HOME -> new OptionNames("--home", "PATH");
+      case REDIRECT_FROM -> new OptionNames("--redirect-from", "PORT");
+      case STRICT_TRANSPORT -> new OptionNames("--strict-transport", "TIME");
+      case SITE -> new OptionNames("--site", "NAME");
+      case FORM -> new OptionNames("--form", "FORM");
+      case PLACE -> new OptionNames("--place", "FOLDER");
+      case MODE -> new OptionNames("--mode", "MODE");
+      case CIPHERS -> new OptionNames("--ciphers", "WORDS");
+      case LISTEN -> new OptionNames("--listen", "ADDRESS:PORT");
       case PORT -> new OptionNames("--port", "PORT");
       case CREDENTIAL -> new OptionNames("--credential", "FILE...");
       case ROLE -> new OptionNames("--role", "ROLE=FILE");

@@ -5,6 +5,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
@@ -73,7 +74,7 @@ public final class Artemis implements Server {
         Reason.NOT_FOUND,
         "The settings of Artemis were not found.",
         "There is no broker.xml in " + VisibleText.of(home.toString()) + ", nor in its folder etc.",
-        "Name the folder of the broker's instance: --home PATH.");
+        "Name the folder of the broker's instance: " + Input.HOME.mention("PATH") + ".");
   }
 
   private static Installation installation(Path main) {

@@ -7,6 +7,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.lossless.XmlEdit;
 import io.symbolon.lossless.XmlText;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -60,7 +61,11 @@ final class ArtemisProposal {
     if (wish.redirectFrom().isPresent() || wish.strictTransport().isPresent()) {
       throw refused(
           "Artemis speaks no HTTP at its acceptors: it has no redirects and no headers.",
-          "Leave --redirect-from and --strict-transport out.");
+          "Leave "
+              + Input.REDIRECT_FROM.mention()
+              + " and "
+              + Input.STRICT_TRANSPORT.mention()
+              + " out.");
     }
     List<Acceptor> acceptors = reading.acceptors();
     if (acceptors.isEmpty()) {
@@ -151,7 +156,9 @@ final class ArtemisProposal {
   private void add(Acceptor first, String name) {
     AcceptorAddress fresh = first.address().at(wish.port().orElse(USUAL_PORT));
     if (first.address().port().startsWith("${") && wish.port().isEmpty()) {
-      throw refused("No port is given on which Artemis is to speak TLS.", "Say it: --port PORT.");
+      throw refused(
+          "No port is given on which Artemis is to speak TLS.",
+          "Say it: " + Input.PORT.mention("PORT") + ".");
     }
     List<Acceptor> all = reading.acceptors();
     new XmlEdit(edits.of(reading.source()), all.get(all.size() - 1).element())

@@ -9,6 +9,7 @@ import io.symbolon.lossless.KeyedLines;
 import io.symbolon.lossless.KeyedText;
 import io.symbolon.lossless.LineDialect;
 import io.symbolon.lossless.SourceText;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.ClientWish;
@@ -76,7 +77,7 @@ public final class RedisReplica implements ClientKind {
       throw ClientFiles.refused(
           "Redis speaks TLS to its master only with a certificate of its own, and the settings name"
               + " none.",
-          "Name its key and certificate: --credential FILE...");
+          "Name its key and certificate: " + Input.CREDENTIAL.mention("FILE..."));
     }
     files
         .pair()

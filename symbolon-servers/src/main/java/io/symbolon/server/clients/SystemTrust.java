@@ -3,6 +3,7 @@ package io.symbolon.server.clients;
 
 import io.symbolon.PemText;
 import io.symbolon.convert.FileNames;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.ClientWish;
@@ -45,13 +46,14 @@ public final class SystemTrust implements ClientKind {
   public ClientProposal propose(Machine machine, ClientWish wish, Surveyor surveyor) {
     if (wish.credential().isPresent()) {
       throw ClientFiles.refused(
-          "The system's trust holds authorities alone.", "Leave --credential out.");
+          "The system's trust holds authorities alone.",
+          "Leave " + Input.CREDENTIAL.mention() + " out.");
     }
     Path folder = wish.home().orElse(machine.path(FOLDER)).toAbsolutePath().normalize();
     if (!Files.isDirectory(folder)) {
       throw ClientFiles.refused(
           "There is no folder " + folder + ": this is no Debian, or its package is not installed.",
-          "Name the folder of local authorities: --home FOLDER.");
+          "Name the folder of local authorities: " + Input.HOME.mention("FOLDER") + ".");
     }
     PlacedFiles placed = new PlacedFiles(machine, folder, Optional.empty());
     List<UsedFile> used = new ArrayList<>();
@@ -59,7 +61,7 @@ public final class SystemTrust implements ClientKind {
     if (roots.isEmpty()) {
       throw ClientFiles.refused(
           "None of the certificates is a root: the system's programs would trust nobody by them.",
-          "Name the file of the root: --trust FILE.");
+          "Name the file of the root: " + Input.TRUST.mention("FILE") + ".");
     }
     for (Certificate root : roots) {
       String name = FileNames.safe(root.subject().shortText());

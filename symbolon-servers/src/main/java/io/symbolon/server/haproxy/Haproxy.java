@@ -4,6 +4,7 @@ package io.symbolon.server.haproxy;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
@@ -63,7 +64,7 @@ public final class Haproxy implements Server {
         Reason.NOT_FOUND,
         "The settings of HAProxy were not found.",
         "There is no haproxy.cfg in " + VisibleText.of(home.toString()) + ".",
-        "Name the file: --home PATH.");
+        "Name the file: " + Input.HOME.mention("PATH") + ".");
   }
 
   private static Installation installation(Machine machine, Path main) {

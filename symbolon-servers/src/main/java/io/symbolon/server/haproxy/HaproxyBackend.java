@@ -4,6 +4,7 @@ package io.symbolon.server.haproxy;
 import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.ClientTrust;
@@ -121,7 +122,7 @@ public final class HaproxyBackend implements ClientKind {
                         Reason.NOT_FOUND,
                         "The settings of HAProxy were not found.",
                         "There is no haproxy.cfg in its usual places.",
-                        "Name the file: --home PATH."));
+                        "Name the file: " + Input.HOME.mention("PATH") + "."));
     HaproxyReading reading = new HaproxyReading(machine, installation);
     List<HaproxyText.Line> servers = servers(reading, wish.name());
     String section = servers.get(0).name();
@@ -214,7 +215,7 @@ public final class HaproxyBackend implements ClientKind {
           Reason.AMBIGUOUS,
           "Nothing was changed.",
           "The backends with server lines are: " + listed + ".",
-          "Say which one is meant: --site NAME.");
+          "Say which one is meant: " + Input.SITE.mention("NAME") + ".");
     }
     String section = name.orElseGet(() -> sections.get(0));
     List<HaproxyText.Line> meant =

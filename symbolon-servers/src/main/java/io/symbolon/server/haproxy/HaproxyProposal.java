@@ -5,6 +5,7 @@ import io.symbolon.chain.Credential;
 import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -100,7 +101,11 @@ final class HaproxyProposal {
     if (wish.redirectFrom().isPresent() || wish.strictTransport().isPresent()) {
       throw refused(
           "Symbolon does not write redirects and headers of HAProxy.",
-          "Leave --redirect-from and --strict-transport out, and write the rules yourself.");
+          "Leave "
+              + Input.REDIRECT_FROM.mention()
+              + " and "
+              + Input.STRICT_TRANSPORT.mention()
+              + " out, and write the rules yourself.");
     }
   }
 

@@ -4,6 +4,7 @@ package io.symbolon.server.httpd;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
@@ -78,7 +79,7 @@ public final class Httpd implements Server {
         Reason.NOT_FOUND,
         "The settings of Apache httpd were not found.",
         "There is no apache2.conf and no httpd.conf in " + VisibleText.of(home.toString()) + ".",
-        "Name its folder, or the file itself: --home PATH.");
+        "Name its folder, or the file itself: " + Input.HOME.mention("PATH") + ".");
   }
 
   private static Installation installation(Machine machine, Path main) {

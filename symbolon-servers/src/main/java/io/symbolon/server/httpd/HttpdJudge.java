@@ -5,6 +5,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.lossless.Directive;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.Mode;
 import io.symbolon.server.TlsPlace;
@@ -86,7 +87,11 @@ final class HttpdJudge {
           FindingKind.SERVER_REFUSES,
           block,
           name(site) + " speaks TLS and has no certificate: httpd does not start.",
-          "Name the certificate: symbolon configure httpd --site NAME --credential FILE.");
+          "Name the certificate: symbolon configure httpd "
+              + Input.SITE.mention("NAME")
+              + " "
+              + Input.CREDENTIAL.mention("FILE")
+              + ".");
     }
     pairs(site);
     versions(site);
@@ -147,8 +152,11 @@ final class HttpdJudge {
           FindingKind.VERIFY_WITHOUT_TRUST,
           site.one("SSLVerifyClient").orElse(block),
           name(site) + " asks clients for certificates and trusts nobody: it refuses every one.",
-          "Name the authorities of the clients: symbolon configure httpd --credential FILE"
-              + " --client-trust FILE.");
+          "Name the authorities of the clients: symbolon configure httpd "
+              + Input.CREDENTIAL.mention("FILE")
+              + " "
+              + Input.CLIENT_TRUST.mention("FILE")
+              + ".");
     } else if (trust && !mode.asksClients()) {
       find(
           FindingKind.TRUST_WITHOUT_VERIFY,
@@ -239,7 +247,11 @@ final class HttpdJudge {
               twin ? Level.WARNING : Level.NOTE,
               HttpdReading.origin(block).toString(),
               name(site) + " serves its content in clear text, and sends nobody to TLS.",
-              "Let it redirect: symbolon configure httpd --credential FILE --redirect-from PORT."));
+              "Let it redirect: symbolon configure httpd "
+                  + Input.CREDENTIAL.mention("FILE")
+                  + " "
+                  + Input.REDIRECT_FROM.mention("PORT")
+                  + "."));
     }
   }
 

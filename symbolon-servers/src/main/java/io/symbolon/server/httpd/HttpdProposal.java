@@ -10,6 +10,7 @@ import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.HttpdText;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.BlockSettings;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
@@ -156,7 +157,7 @@ final class HttpdProposal {
               + VisibleText.of(text)
               + " has characters in it which httpd takes for something else, and can't be told"
               + " otherwise.",
-          "Choose another folder: --place FOLDER.");
+          "Choose another folder: " + Input.PLACE.mention("FOLDER") + ".");
     }
   }
 
@@ -373,7 +374,7 @@ final class HttpdProposal {
     if (from == port) {
       throw refused(
           "Port " + from + " can't speak TLS and redirect in clear text at once.",
-          "Give another port: --redirect-from 80.");
+          "Give another port: " + Input.REDIRECT_FROM.mention("80") + ".");
     }
     boolean served =
         reading.sites().stream()
@@ -391,7 +392,7 @@ final class HttpdProposal {
                 () ->
                     refused(
                         "This site has no ServerName: it is not known where clients are to be sent.",
-                        "Say it: --host NAME."));
+                        "Say it: " + Input.HOST.mention("NAME") + "."));
     modules.need("alias");
     String target = "https://" + name + (port == USUAL_PORT ? "" : ":" + port) + "/";
     Optional<Site> plainTwin =

@@ -9,6 +9,7 @@ import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.join.Aliases;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
@@ -59,7 +60,9 @@ public final class JavaRoots implements ClientKind {
           Reason.INVALID_ARGUMENT,
           "Nothing was changed.",
           "Programs of a Java share whom they trust, not what they show.",
-          "Leave --credential out, or give it to one program: symbolon configure java.");
+          "Leave "
+              + Input.CREDENTIAL.mention()
+              + " out, or give it to one program: symbolon configure java.");
     }
     Path roots = JavaHome.roots(machine, wish.home());
     Secret usual = Secret.of("changeit".toCharArray(), "its usual password");

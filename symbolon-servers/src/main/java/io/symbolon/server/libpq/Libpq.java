@@ -10,6 +10,7 @@ import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.SectionText;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.probe.StartWith;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.ClientTrust;
@@ -62,7 +63,7 @@ public final class Libpq implements ClientKind {
                 () ->
                     refused(
                         "The server that the client connects to is not named.",
-                        "Name it as its certificate does: --host NAME."))
+                        "Name it as its certificate does: " + Input.HOST.mention("NAME") + "."))
             .typed();
     Path file = file(machine, wish);
     Path folder =
@@ -73,7 +74,9 @@ public final class Libpq implements ClientKind {
     check(folder.toString());
     String service = wish.name().orElse(host.replaceFirst("\\..*", ""));
     if (service.indexOf(']') >= 0 || service.chars().anyMatch(c -> c < ' ')) {
-      throw refused("A service can't be called so.", "Choose another name: --site NAME.");
+      throw refused(
+          "A service can't be called so.",
+          "Choose another name: " + Input.SITE.mention("NAME") + ".");
     }
     PlacedFiles placed = new PlacedFiles(machine, folder, wish.owner());
     String base = FileNames.safe(service);
@@ -146,7 +149,7 @@ public final class Libpq implements ClientKind {
     if (folder.chars().anyMatch(c -> c < ' ') || folder.endsWith(" ")) {
       throw refused(
           "The path " + VisibleText.of(folder) + " can't stand in a line of the service file.",
-          "Choose another folder: --place FOLDER.");
+          "Choose another folder: " + Input.PLACE.mention("FOLDER") + ".");
     }
   }
 

@@ -3,6 +3,7 @@ package io.symbolon.server.mariadb;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
@@ -52,7 +53,7 @@ record Account(String user, String host, String require) {
               Reason.UNSUPPORTED,
               "No account of MariaDB was changed.",
               "The account wants " + VisibleText.of(text(words[2])) + ", which is not known here.",
-              "Leave --role out, and change the account by hand.");
+              "Leave " + Input.ROLE.mention() + " out, and change the account by hand.");
     };
   }
 

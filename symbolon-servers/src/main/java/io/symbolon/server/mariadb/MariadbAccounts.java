@@ -3,6 +3,7 @@ package io.symbolon.server.mariadb;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientRole;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.Installation;
@@ -59,7 +60,7 @@ public final class MariadbAccounts implements ServerRoles {
     if (user.isEmpty() || user.chars().anyMatch(c -> c < ' ' || c == 0x7F)) {
       throw refused(
           "'" + VisibleText.of(role) + "' is not an account.",
-          "Name one that is there: --role USER=FILE");
+          "Name one that is there: " + Input.ROLE.mention("USER=FILE"));
     }
     CommandResult result = machine.programs().run(telling(socket, Account.question(user)));
     if (!result.isGood()) {
@@ -84,7 +85,7 @@ public final class MariadbAccounts implements ServerRoles {
             : "MariaDB has these accounts: " + hosts + ".",
         all.isEmpty()
             ? "Make it first: CREATE USER ... REQUIRE X509"
-            : "Say which is meant: --role USER@HOST=FILE");
+            : "Say which is meant: " + Input.ROLE.mention("USER@HOST=FILE"));
   }
 
   private static SymbolonException refused(String seen, String remedy) {

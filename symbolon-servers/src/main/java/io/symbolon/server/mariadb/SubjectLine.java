@@ -3,6 +3,7 @@ package io.symbolon.server.mariadb;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Attribute;
 import io.symbolon.x509.DistinguishedName;
@@ -48,6 +49,8 @@ final class SubjectLine {
         Reason.UNSUPPORTED,
         "No account of MariaDB was changed.",
         "The subject can't stand in REQUIRE SUBJECT: " + VisibleText.of(part) + ": " + why + ".",
-        "Leave --role out. REQUIRE X509 lets in whoever has a certificate of the authorities.");
+        "Leave "
+            + Input.ROLE.mention()
+            + " out. REQUIRE X509 lets in whoever has a certificate of the authorities.");
   }
 }

@@ -4,6 +4,7 @@ package io.symbolon.server.nginx;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -74,7 +75,7 @@ public final class Nginx implements Server {
         Reason.NOT_FOUND,
         "The settings of nginx were not found.",
         "There is no nginx.conf in " + VisibleText.of(home.toString()) + ".",
-        "Name its folder, or the file itself: --home PATH.");
+        "Name its folder, or the file itself: " + Input.HOME.mention("PATH") + ".");
   }
 
   private static Installation installation(Machine machine, Path main) {

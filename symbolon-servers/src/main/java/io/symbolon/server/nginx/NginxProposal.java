@@ -9,6 +9,7 @@ import io.symbolon.lossless.BlockEdit;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.NginxText;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.BlockSettings;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
@@ -97,7 +98,7 @@ final class NginxProposal {
           "The path "
               + VisibleText.of(folder.toString())
               + " has a $ in it, which nginx takes for a variable and can't be told otherwise.",
-          "Choose another folder: --place FOLDER.");
+          "Choose another folder: " + Input.PLACE.mention("FOLDER") + ".");
     }
   }
 
@@ -298,7 +299,7 @@ final class NginxProposal {
           Reason.INVALID_ARGUMENT,
           "Nothing was changed.",
           "Port " + from + " can't speak TLS and redirect in clear text at once.",
-          "Give another port: --redirect-from 80.");
+          "Give another port: " + Input.REDIRECT_FROM.mention("80") + ".");
     }
     List<ServerBlock.Listen> plain = moved();
     boolean served =

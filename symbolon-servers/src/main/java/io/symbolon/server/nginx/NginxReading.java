@@ -5,6 +5,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.lossless.Directive;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
@@ -244,7 +245,11 @@ final class NginxReading {
             FindingKind.SERVER_REFUSES,
             where,
             name(block) + " speaks TLS and has no certificate: nginx refuses its connections.",
-            "Name the certificate: symbolon configure nginx --site NAME --credential FILE.");
+            "Name the certificate: symbolon configure nginx "
+                + Input.SITE.mention("NAME")
+                + " "
+                + Input.CREDENTIAL.mention("FILE")
+                + ".");
       }
     }
     judgeProtocols(block, where);
@@ -276,7 +281,11 @@ final class NginxReading {
               twin ? Level.WARNING : Level.NOTE,
               where,
               name(block) + " serves its content in clear text, and sends nobody to TLS.",
-              "Let it redirect: symbolon configure nginx --credential FILE --redirect-from PORT."));
+              "Let it redirect: symbolon configure nginx "
+                  + Input.CREDENTIAL.mention("FILE")
+                  + " "
+                  + Input.REDIRECT_FROM.mention("PORT")
+                  + "."));
     }
   }
 
@@ -336,8 +345,11 @@ final class NginxReading {
           FindingKind.VERIFY_WITHOUT_TRUST,
           where,
           name(block) + " requires clients' certificates and trusts nobody: nginx does not start.",
-          "Name the authorities of the clients: symbolon configure nginx --credential FILE"
-              + " --client-trust FILE.");
+          "Name the authorities of the clients: symbolon configure nginx "
+              + Input.CREDENTIAL.mention("FILE")
+              + " "
+              + Input.CLIENT_TRUST.mention("FILE")
+              + ".");
     } else if (trust && !mode(block).asksClients()) {
       find(
           FindingKind.TRUST_WITHOUT_VERIFY,

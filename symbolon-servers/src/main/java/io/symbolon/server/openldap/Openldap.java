@@ -5,6 +5,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
@@ -73,7 +74,9 @@ public final class Openldap implements Server {
         "There is no cn=config.ldif in "
             + VisibleText.of(home.toString())
             + ", nor in its folder slapd.d. Only its own account and root may look into that.",
-        "Name the folder that slapd.d is in: --home PATH. A slapd.conf is not read: slaptest -f"
+        "Name the folder that slapd.d is in: "
+            + Input.HOME.mention("PATH")
+            + ". A slapd.conf is not read: slaptest -f"
             + " slapd.conf -F slapd.d turns it into such a folder.");
   }
 

@@ -7,6 +7,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.CommandResult;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -92,7 +93,11 @@ final class OpenldapProposal {
     if (wish.redirectFrom().isPresent() || wish.strictTransport().isPresent()) {
       throw refused(
           "OpenLDAP speaks no HTTP: it has no redirects and no headers.",
-          "Leave --redirect-from and --strict-transport out.");
+          "Leave "
+              + Input.REDIRECT_FROM.mention()
+              + " and "
+              + Input.STRICT_TRANSPORT.mention()
+              + " out.");
     }
     List<Integer> ports =
         reading.place().endpoints().stream().map(endpoint -> endpoint.port()).toList();
@@ -101,7 +106,8 @@ final class OpenldapProposal {
           "OpenLDAP does not listen on port "
               + wish.port().get()
               + " for TLS: its start says where, and not its settings.",
-          "Add ldaps:/// to SLAPD_SERVICES in /etc/default/slapd and restart it, or leave --port"
+          "Add ldaps:/// to SLAPD_SERVICES in /etc/default/slapd and restart it, or leave "
+              + Input.PORT.mention()
               + " out.");
     }
     if (!reading.services().hasSocket()) {

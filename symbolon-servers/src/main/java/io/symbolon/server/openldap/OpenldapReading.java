@@ -7,6 +7,7 @@ import io.symbolon.finding.Level;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.probe.StartWith;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
@@ -118,7 +119,7 @@ final class OpenldapReading {
               origin.toString(),
               "OpenLDAP asks clients for a certificate and has no olcTLSCACertificateFile: it trusts"
                   + " no client's certificate.",
-              "Name the authorities: --client-trust FILE."));
+              "Name the authorities: " + Input.CLIENT_TRUST.mention("FILE") + "."));
     }
     if (entry.text("olcTLSVerifyClient").filter("allow"::equalsIgnoreCase).isPresent()) {
       findings.add(

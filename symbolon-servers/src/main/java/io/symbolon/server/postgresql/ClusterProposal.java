@@ -12,6 +12,7 @@ import io.symbolon.lossless.LineText;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.lossless.Word;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -89,7 +90,11 @@ final class ClusterProposal {
     if (wish.redirectFrom().isPresent() || wish.strictTransport().isPresent()) {
       throw refused(
           "PostgreSQL speaks no HTTP: it can't redirect or send a header.",
-          "Leave --redirect-from and --strict-transport out.");
+          "Leave "
+              + Input.REDIRECT_FROM.mention()
+              + " and "
+              + Input.STRICT_TRANSPORT.mention()
+              + " out.");
     }
     boolean there =
         wish.port().isEmpty()
@@ -97,7 +102,7 @@ final class ClusterProposal {
     if (!there) {
       throw refused(
           "PostgreSQL speaks TLS and clear text on one port, and its port is another one.",
-          "Leave --port out.");
+          "Leave " + Input.PORT.mention() + " out.");
     }
   }
 

@@ -6,6 +6,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.lossless.Directive;
 import io.symbolon.probe.StartWith;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
@@ -141,7 +142,7 @@ final class ClusterReading {
           FindingKind.CLEAR_TEXT_OPEN,
           where,
           "ssl is off: passwords and data pass in clear text.",
-          "Switch it on: symbolon configure postgresql --credential FILE...");
+          "Switch it on: symbolon configure postgresql " + Input.CREDENTIAL.mention("FILE..."));
       return;
     }
     if (!cluster.value("ssl_passphrase_command", "").isEmpty()

@@ -4,6 +4,7 @@ package io.symbolon.server.postgresql;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.FileView;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -85,7 +86,7 @@ public final class Postgresql implements Server {
         Reason.NOT_FOUND,
         "The settings of PostgreSQL were not found.",
         "There is no postgresql.conf in " + VisibleText.of(home.toString()) + ".",
-        "Name the cluster's folder, or the file itself: --home PATH.");
+        "Name the cluster's folder, or the file itself: " + Input.HOME.mention("PATH") + ".");
   }
 
   private static Installation installation(Machine machine, Path main) {

@@ -9,6 +9,7 @@ import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.lossless.Word;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientRole;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Mode;
@@ -61,7 +62,7 @@ final class RoleLines {
           Reason.INVALID_ARGUMENT,
           "Nothing was changed.",
           "A role is logged in by a certificate, and no client is to be asked for one.",
-          "Name the authorities of the clients: --client-trust FILE...");
+          "Name the authorities of the clients: " + Input.CLIENT_TRUST.mention("FILE..."));
     }
     wish.roles().forEach(RoleLines::checked);
     logins();
@@ -74,7 +75,7 @@ final class RoleLines {
           Reason.INVALID_ARGUMENT,
           "'" + VisibleText.of(one.role()) + "' is not a role of PostgreSQL.",
           "It is empty, or has a character that no line can hold.",
-          "Name a role that is there: --role ROLE=FILE");
+          "Name a role that is there: " + Input.ROLE.mention("ROLE=FILE"));
     }
   }
 
@@ -88,7 +89,9 @@ final class RoleLines {
             Reason.INVALID_ARGUMENT,
             "Nothing was changed.",
             new Origin(line.source().path(), line.line())
-                + " logs clients in by their certificate: with --mode one-way it can't, and the"
+                + " logs clients in by their certificate: with "
+                + Input.MODE.mention("one-way")
+                + " it can't, and the"
                 + " server would not start.",
             "Give that line another method first, such as scram-sha-256.");
       }
@@ -271,7 +274,8 @@ final class RoleLines {
                     + " names, and "
                     + VisibleText.of(cluster.ident().toString())
                     + " has no such map: nobody gets in by this line.",
-                "Write a line of that map there, or: symbolon configure postgresql --role"
+                "Write a line of that map there, or: symbolon configure postgresql "
+                    + Input.ROLE.mention()
                     + " ROLE=FILE"));
       }
     }

@@ -3,6 +3,7 @@ package io.symbolon.server.postgresql;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Attribute;
 import io.symbolon.x509.DistinguishedName;
@@ -46,7 +47,9 @@ final class SubjectText {
           Reason.UNSUPPORTED,
           "No line for pg_ident.conf was made. Nothing was changed.",
           "How PostgreSQL writes the part " + VisibleText.of(one.toString()) + " is not known.",
-          "Leave --role out, and write the line by hand: the server's log tells the subject.");
+          "Leave "
+              + Input.ROLE.mention()
+              + " out, and write the line by hand: the server's log tells the subject.");
     }
     return OTHERWISE.getOrDefault(name, name) + '=' + escaped(one.text());
   }

@@ -4,6 +4,7 @@ package io.symbolon.server.spring;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
@@ -83,7 +84,7 @@ public final class SpringBoot implements Server {
         "There is no application.properties, no application.yaml and no packaged jar in "
             + VisibleText.of(folder.toString())
             + ".",
-        "Name the folder of the jar, or the settings file: --home PATH.");
+        "Name the folder of the jar, or the settings file: " + Input.HOME.mention("PATH") + ".");
   }
 
   private static Path parent(Path path) {

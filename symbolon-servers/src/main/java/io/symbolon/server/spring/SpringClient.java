@@ -4,6 +4,7 @@ package io.symbolon.server.spring;
 import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
 import io.symbolon.server.ClientTrust;
@@ -106,7 +107,7 @@ public final class SpringClient implements ClientKind {
           Reason.INVALID_ARGUMENT,
           "Nothing was changed.",
           "A bundle can't be called so: it has letters, digits and hyphens.",
-          "Choose a name: --site NAME.");
+          "Choose a name: " + Input.SITE.mention("NAME") + ".");
     }
     return name;
   }

@@ -10,6 +10,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -124,7 +125,11 @@ final class SpringProposal {
     if (wish.redirectFrom().isPresent() || wish.strictTransport().isPresent()) {
       throw refused(
           "Spring Boot has one port, and no setting for a redirect or a header of that kind.",
-          "Leave --redirect-from and --strict-transport out; the program itself can do both.");
+          "Leave "
+              + Input.REDIRECT_FROM.mention()
+              + " and "
+              + Input.STRICT_TRANSPORT.mention()
+              + " out; the program itself can do both.");
     }
     checkBundles(files);
     checkFolder(placed.folder());
@@ -157,7 +162,7 @@ final class SpringProposal {
           "The path "
               + VisibleText.of(folder)
               + " has ${ or a control character in it, which Spring takes for something else.",
-          "Choose another folder: --place FOLDER.");
+          "Choose another folder: " + Input.PLACE.mention("FOLDER") + ".");
     }
   }
 

@@ -4,6 +4,7 @@ package io.symbolon.server.spring;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileRole;
@@ -230,7 +231,9 @@ final class SpringReading {
                 "The program answers in clear text on port "
                     + place.endpoints().get(0).port()
                     + ".",
-                "Give it a certificate: symbolon configure spring-boot --credential FILE."));
+                "Give it a certificate: symbolon configure spring-boot "
+                    + Input.CREDENTIAL.mention("FILE")
+                    + "."));
       }
       return;
     }
@@ -242,7 +245,9 @@ final class SpringReading {
               + VisibleText.of(bundle.get())
               + ": the program does"
               + " not start.",
-          "Write it, or name another: symbolon configure spring-boot --credential FILE.");
+          "Write it, or name another: symbolon configure spring-boot "
+              + Input.CREDENTIAL.mention("FILE")
+              + ".");
     }
     if (bundle.isPresent()) {
       for (String name : DIRECT) {
@@ -280,7 +285,10 @@ final class SpringReading {
           FindingKind.VERIFY_WITHOUT_TRUST,
           place.origin(),
           "The program asks clients for certificates, and no setting says whom it trusts.",
-          "Name their authorities: symbolon configure spring-boot --credential FILE --client-trust"
+          "Name their authorities: symbolon configure spring-boot "
+              + Input.CREDENTIAL.mention("FILE")
+              + " "
+              + Input.CLIENT_TRUST.mention()
               + " FILE.");
     } else if (trust && !place.mode().asksClients()) {
       find(

@@ -4,6 +4,7 @@ package io.symbolon.server.tomcat;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
@@ -90,7 +91,9 @@ public final class Tomcat implements Server {
         Reason.NOT_FOUND,
         "The settings of Tomcat were not found.",
         "There is no server.xml in " + VisibleText.of(home.toString()) + ".",
-        "Name the folder of this server (CATALINA_BASE), or the file itself: --home PATH.");
+        "Name the folder of this server (CATALINA_BASE), or the file itself: "
+            + Input.HOME.mention("PATH")
+            + ".");
   }
 
   private static Installation installation(Machine machine, Path main) {

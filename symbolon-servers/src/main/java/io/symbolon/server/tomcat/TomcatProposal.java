@@ -10,6 +10,7 @@ import io.symbolon.lossless.SourceText;
 import io.symbolon.lossless.XmlEdit;
 import io.symbolon.lossless.XmlText;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -198,7 +199,7 @@ final class TomcatProposal {
           "The path "
               + io.symbolon.text.VisibleText.of(path.toString())
               + " has ${ in it, which Tomcat takes for the name of a property.",
-          "Choose another folder: --place FOLDER.");
+          "Choose another folder: " + Input.PLACE.mention("FOLDER") + ".");
     }
     return path.toString();
   }
@@ -266,7 +267,10 @@ final class TomcatProposal {
     XmlText.Element service =
         base.service()
             .orElseThrow(
-                () -> refused("server.xml has no Service.", "Name Tomcat's own: --home PATH."));
+                () ->
+                    refused(
+                        "server.xml has no Service.",
+                        "Name Tomcat's own: " + Input.HOME.mention("PATH") + "."));
     new XmlEdit(edits.of(source), service).append(text.toString());
   }
 
@@ -321,7 +325,9 @@ final class TomcatProposal {
                 () ->
                     refused(
                         "There is no connector in clear text on port " + from + ".",
-                        "Name the port of the one that is there: --redirect-from PORT."));
+                        "Name the port of the one that is there: "
+                            + Input.REDIRECT_FROM.mention("PORT")
+                            + "."));
     new XmlEdit(edits.of(base.source()), plain.connector())
         .set("redirectPort", String.valueOf(port));
     if (!web.sendsToTls()) {

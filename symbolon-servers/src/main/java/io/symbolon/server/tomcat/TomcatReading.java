@@ -5,6 +5,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.lossless.XmlText;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.Machine;
@@ -177,7 +178,8 @@ final class TomcatReading {
           FindingKind.SETTING_IGNORED,
           where,
           "Tomcat 10 and later do not heed " + before.get() + " of a Connector.",
-          "Write it in an SSLHostConfig in the Connector: symbolon configure tomcat --credential"
+          "Write it in an SSLHostConfig in the Connector: symbolon configure tomcat "
+              + Input.CREDENTIAL.mention()
               + " FILE... does.");
     }
     if (!one.isTls()) {
@@ -189,7 +191,12 @@ final class TomcatReading {
           FindingKind.SERVER_REFUSES,
           where,
           "The connector of port " + one.port() + " has no certificate: it does not start.",
-          "Name one: symbolon configure tomcat --site " + one.name() + " --credential FILE...");
+          "Name one: symbolon configure tomcat "
+              + Input.SITE.mention()
+              + " "
+              + one.name()
+              + " "
+              + Input.CREDENTIAL.mention("FILE..."));
       return;
     }
     XmlText.Element host = one.host().get();
@@ -207,7 +214,7 @@ final class TomcatReading {
           inside,
           "Clients must show a certificate, and no truststore is named: Java's public authorities"
               + " count, and your own clients are refused.",
-          "Name the authorities of the clients: --client-trust FILE...");
+          "Name the authorities of the clients: " + Input.CLIENT_TRUST.mention("FILE..."));
     } else if (one.mode() == Mode.ONE_WAY && host.attribute("truststoreFile").isPresent()) {
       find(
           FindingKind.TRUST_WITHOUT_VERIFY,
@@ -241,7 +248,11 @@ final class TomcatReading {
               "The connector of port "
                   + one.port()
                   + " serves its content in clear text, and sends nobody to TLS.",
-              "Let it redirect: symbolon configure tomcat --credential FILE --redirect-from "
+              "Let it redirect: symbolon configure tomcat "
+                  + Input.CREDENTIAL.mention("FILE")
+                  + " "
+                  + Input.REDIRECT_FROM.mention()
+                  + " "
                   + one.port()
                   + "."));
     }

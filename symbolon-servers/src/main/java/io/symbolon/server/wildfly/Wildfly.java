@@ -4,6 +4,7 @@ package io.symbolon.server.wildfly;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
@@ -83,7 +84,7 @@ public final class Wildfly implements Server {
         "There is no standalone.xml in "
             + VisibleText.of(home.toString())
             + ", nor in its folders configuration and standalone/configuration.",
-        "Name WildFly's folder, or the file: --home PATH.");
+        "Name WildFly's folder, or the file: " + Input.HOME.mention("PATH") + ".");
   }
 
   /** A server that runs says which of the files beside each other it was started with. */

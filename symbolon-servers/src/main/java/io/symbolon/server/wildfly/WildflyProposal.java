@@ -9,6 +9,7 @@ import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.XmlEdit;
 import io.symbolon.lossless.XmlText.Element;
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -118,7 +119,11 @@ final class WildflyProposal {
     if (wish.redirectFrom().isPresent() || wish.strictTransport().isPresent()) {
       throw refused(
           "Symbolon does not write redirects and headers of WildFly.",
-          "Leave --redirect-from and --strict-transport out, and set them in the application.");
+          "Leave "
+              + Input.REDIRECT_FROM.mention()
+              + " and "
+              + Input.STRICT_TRANSPORT.mention()
+              + " out, and set them in the application.");
     }
     if (model.elytron().isEmpty()) {
       throw refused(
@@ -252,7 +257,7 @@ final class WildflyProposal {
           "The path "
               + VisibleText.of(text)
               + " has ${ in it, which WildFly takes for the name of a property.",
-          "Choose another folder: --place FOLDER.");
+          "Choose another folder: " + Input.PLACE.mention("FOLDER") + ".");
     }
     return text;
   }

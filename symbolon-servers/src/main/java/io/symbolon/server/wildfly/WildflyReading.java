@@ -8,6 +8,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.lossless.XmlText.Element;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileRole;
@@ -47,7 +48,9 @@ final class WildflyReading {
           "The settings of WildFly can't be read. Nothing was changed.",
           VisibleText.of(installation.main().toString())
               + " is not of a server that stands alone: its first element is not server.",
-          "Name the standalone.xml: --home PATH. Settings of a domain are changed by its"
+          "Name the standalone.xml: "
+              + Input.HOME.mention("PATH")
+              + ". Settings of a domain are changed by its"
               + " controller.");
     }
   }

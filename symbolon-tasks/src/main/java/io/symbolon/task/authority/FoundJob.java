@@ -6,6 +6,7 @@ import io.symbolon.issue.AuthorityPlan;
 import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SubjectCheck;
 import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Naming;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
 import io.symbolon.task.WrongJob;
@@ -68,10 +69,14 @@ public record FoundJob(
       throw new WrongJob(
           subject.isEmpty()
               ? "The name of the authority is empty."
-              : wrong.stream().map(Finding::statement).collect(Collectors.joining(" ")),
+              : wrong.stream()
+                  .map(one -> one.statement(Naming.MARKS))
+                  .collect(Collectors.joining(" ")),
           subject.isEmpty()
               ? "Give it with " + Input.SUBJECT.mention() + "."
-              : wrong.stream().map(one -> one.remedy().advice()).collect(Collectors.joining(" ")));
+              : wrong.stream()
+                  .map(one -> one.remedy().advice(Naming.MARKS))
+                  .collect(Collectors.joining(" ")));
     }
   }
 }

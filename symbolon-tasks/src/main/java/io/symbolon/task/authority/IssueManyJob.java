@@ -53,7 +53,8 @@ public record IssueManyJob(
    * @param run what it is done in
    * @param progress is told how many are written
    * @return what was issued
-   * @throws SymbolonException if it can't be done; what was written before that stays
+   * @throws io.symbolon.failure.SymbolonException if it can't be done; what was written before that
+   *     stays
    */
   public IssueManyReport run(TaskRun run, Progress progress) {
     return new IssueMany(this, progress).run(run);

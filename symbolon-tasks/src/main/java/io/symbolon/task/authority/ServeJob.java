@@ -27,7 +27,8 @@ public record ServeJob(
    *
    * @param run what it is done in, which must stay open as long as it answers
    * @return what answers, which the caller closes
-   * @throws SymbolonException if the key or the records can't be opened, or the port is taken
+   * @throws io.symbolon.failure.SymbolonException if the key or the records can't be opened, or the
+   *     port is taken
    */
   public ServedAuthority start(TaskRun run) {
     AuthorityFolder folder = run.authority(by);

@@ -13,6 +13,7 @@ import io.symbolon.issue.Ledger;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.probe.Probe;
 import io.symbolon.probe.ProbeReport;
+import io.symbolon.remedy.Naming;
 import io.symbolon.survey.Survey;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
@@ -143,7 +144,7 @@ public final class DueJob {
                 + report.findings().stream()
                     .filter(one -> one.level() == Level.PROBLEM)
                     .findFirst()
-                    .map(one -> " " + one.statement())
+                    .map(one -> " " + one.statement(Naming.MARKS))
                     .orElse(""),
             "See what it answers: symbolon probe " + server.address()));
   }

@@ -8,6 +8,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Naming;
 import io.symbolon.remedy.Remedy;
 import io.symbolon.task.TaskRun;
 import io.symbolon.task.order.AccountSource;
@@ -121,7 +122,7 @@ final class Ordered {
       }
       why = "It wants the certificate to be renewed before it began.";
     } catch (SymbolonException e) {
-      why = e.seen();
+      why = e.seen(Naming.MARKS);
     } catch (RuntimeException e) {
       why = "Its answer can't be read: " + VisibleText.of(e.toString());
     }
