@@ -171,7 +171,7 @@ class LyingAuthorityTest {
             "Check the clocks of this machine and of the authority."),
         Arguments.of(
             shown("127.0.0.2", now, Lanternfish.YEAR), known, "for other hosts", "by a name"),
-        Arguments.of(good, other, "not trusted here", "name its root: --trust FILE"));
+        Arguments.of(good, other, "not trusted here", "name its root: the trust"));
   }
 
   @ParameterizedTest

@@ -88,7 +88,8 @@ class ProofsTest {
       SymbolonException refused =
           assertThrows(SymbolonException.class, () -> obtain(served, wrong, INGEST));
       assertTrue(
-          refused.remedy().advice().contains("--dns-key"), refused.seen() + refused.remedy());
+          refused.remedy().advice().contains("the key for the name server"),
+          refused.seen() + refused.remedy());
       DnsRecord unsigned =
           new DnsRecord(bind.address(), Optional.empty(), Duration.ofSeconds(5), ProofsTest::sleep);
       SymbolonException closed =

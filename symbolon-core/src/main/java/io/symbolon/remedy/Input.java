@@ -67,6 +67,8 @@ public enum Input {
   CLIENT("the client's files"),
   /** Whom the client trusts. */
   CLIENT_TRUST("the client's trust"),
+  /** By whom a server knows its clients. */
+  CLIENT_AUTHORITIES("the authorities of the clients"),
   /** That each of many pairs has a handshake. */
   EVERY_PAIR("every pair"),
   /** How long to wait. */

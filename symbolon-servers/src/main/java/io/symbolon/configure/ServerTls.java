@@ -154,7 +154,7 @@ public final class ServerTls {
             machine,
             surveyor,
             passwords(before),
-            Input.CLIENT_TRUST.mention("FILE...")));
+            Input.CLIENT_AUTHORITIES.mention("FILE...")));
     String own = place.place().origin().toString();
     Set<String> known =
         before.findings().stream().map(ServerTls::withoutLine).collect(Collectors.toSet());

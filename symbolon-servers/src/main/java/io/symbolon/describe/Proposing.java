@@ -117,7 +117,7 @@ final class Proposing {
     if (!mode.asksClients()) {
       throw refused(
           "A role is let in by its certificate, and no client is to be asked for one.",
-          "Name the authorities of the clients: " + Input.CLIENT_TRUST.mention("FILE..."));
+          "Name the authorities of the clients: " + Input.CLIENT_AUTHORITIES.mention("FILE..."));
     }
     return ServerRoles.of(description.name())
         .map(one -> one.propose(machine, installation, wish.roles()))
@@ -223,7 +223,7 @@ final class Proposing {
       throw refused(
           description.title()
               + " takes no revocation lists, as it is described: revoked clients would get in.",
-          "Leave the lists out of " + Input.CLIENT_TRUST.mention() + " if that is meant.");
+          "Leave the lists out of " + Input.CLIENT_AUTHORITIES.mention() + " if that is meant.");
     }
   }
 

@@ -47,6 +47,7 @@ public record OptionNames(String option, String value, String prefix) {
       case CLIENTS -> new OptionNames("--clients", "WAY");
       case CLIENT -> new OptionNames("--client", "FILE...");
       case CLIENT_TRUST -> new OptionNames("--client-trust", "FILE...");
+      case CLIENT_AUTHORITIES -> new OptionNames("--client-trust", "FILE...");
       case EVERY_PAIR -> new OptionNames("--every-pair", "");
       case WAIT -> new OptionNames("--limit", "SECONDS");
       case START_WITH -> new OptionNames("--start-with", "SERVICE");

@@ -155,7 +155,7 @@ final class HttpdJudge {
           "Name the authorities of the clients: symbolon configure httpd "
               + Input.CREDENTIAL.mention("FILE")
               + " "
-              + Input.CLIENT_TRUST.mention("FILE")
+              + Input.CLIENT_AUTHORITIES.mention("FILE")
               + ".");
     } else if (trust && !mode.asksClients()) {
       find(

@@ -348,7 +348,7 @@ final class NginxReading {
           "Name the authorities of the clients: symbolon configure nginx "
               + Input.CREDENTIAL.mention("FILE")
               + " "
-              + Input.CLIENT_TRUST.mention("FILE")
+              + Input.CLIENT_AUTHORITIES.mention("FILE")
               + ".");
     } else if (trust && !mode(block).asksClients()) {
       find(

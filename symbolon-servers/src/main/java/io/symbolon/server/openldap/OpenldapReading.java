@@ -119,7 +119,7 @@ final class OpenldapReading {
               origin.toString(),
               "OpenLDAP asks clients for a certificate and has no olcTLSCACertificateFile: it trusts"
                   + " no client's certificate.",
-              "Name the authorities: " + Input.CLIENT_TRUST.mention("FILE") + "."));
+              "Name the authorities: " + Input.CLIENT_AUTHORITIES.mention("FILE") + "."));
     }
     if (entry.text("olcTLSVerifyClient").filter("allow"::equalsIgnoreCase).isPresent()) {
       findings.add(

@@ -62,7 +62,7 @@ final class RoleLines {
           Reason.INVALID_ARGUMENT,
           "Nothing was changed.",
           "A role is logged in by a certificate, and no client is to be asked for one.",
-          "Name the authorities of the clients: " + Input.CLIENT_TRUST.mention("FILE..."));
+          "Name the authorities of the clients: " + Input.CLIENT_AUTHORITIES.mention("FILE..."));
     }
     wish.roles().forEach(RoleLines::checked);
     logins();

@@ -288,7 +288,7 @@ final class SpringReading {
           "Name their authorities: symbolon configure spring-boot "
               + Input.CREDENTIAL.mention("FILE")
               + " "
-              + Input.CLIENT_TRUST.mention()
+              + Input.CLIENT_AUTHORITIES.mention()
               + " FILE.");
     } else if (trust && !place.mode().asksClients()) {
       find(

@@ -214,7 +214,7 @@ final class TomcatReading {
           inside,
           "Clients must show a certificate, and no truststore is named: Java's public authorities"
               + " count, and your own clients are refused.",
-          "Name the authorities of the clients: " + Input.CLIENT_TRUST.mention("FILE..."));
+          "Name the authorities of the clients: " + Input.CLIENT_AUTHORITIES.mention("FILE..."));
     } else if (one.mode() == Mode.ONE_WAY && host.attribute("truststoreFile").isPresent()) {
       find(
           FindingKind.TRUST_WITHOUT_VERIFY,
