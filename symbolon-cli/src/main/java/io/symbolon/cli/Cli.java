@@ -8,8 +8,8 @@ import io.symbolon.cli.frame.CommandSpec;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
 import io.symbolon.cli.frame.Usage;
-import io.symbolon.cli.output.FailureWords;
 import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.ToldFailure;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
 import io.symbolon.failure.SymbolonException;
@@ -155,7 +155,7 @@ final class Cli {
 
   private int failed(
       CommandAction command, Output output, SymbolonException failure, boolean verbose) {
-    SymbolonException e = FailureWords.of(failure);
+    SymbolonException e = ToldFailure.of(failure);
     Usage.failed(session, command, e.statement(), e.seen(), output.commands(), e.remedy());
     if (verbose) {
       failure.printStackTrace(session.err());

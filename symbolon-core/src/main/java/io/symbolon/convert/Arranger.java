@@ -36,11 +36,11 @@ final class Arranger {
     this.survey = survey;
   }
 
-  static Contents arrange(Survey survey) {
+  static PackedContents arrange(Survey survey) {
     return new Arranger(survey).arrange();
   }
 
-  private Contents arrange() {
+  private PackedContents arrange() {
     List<FoundKey> keys = keys();
     Set<Certificate> chained = new HashSet<>();
     Set<Certificate> own = new HashSet<>();
@@ -75,7 +75,7 @@ final class Arranger {
         }
       }
     }
-    return new Contents(
+    return new PackedContents(
         keys,
         withoutNamelessTwins(certificates.values()),
         List.copyOf(requests.values()),

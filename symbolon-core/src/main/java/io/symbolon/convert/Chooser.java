@@ -36,11 +36,11 @@ final class Chooser {
    *
    * @throws SymbolonException if a name belongs to no entry; the message lists those there are
    */
-  static Contents choose(Contents contents, ConvertOptions options) {
+  static PackedContents choose(PackedContents contents, ConvertOptions options) {
     return new Chooser(options).choose(contents);
   }
 
-  private Contents choose(Contents contents) {
+  private PackedContents choose(PackedContents contents) {
     List<FoundKey> keys = new ArrayList<>();
     for (FoundKey key : contents.keys()) {
       boolean leftOut = isLeftOut(contents, key.labels(), key.names());
@@ -65,7 +65,7 @@ final class Chooser {
     missing(contents, unused);
     missing(contents, unusedLeftOut);
     missing(contents, unusedRenames);
-    return new Contents(
+    return new PackedContents(
         keys,
         certificates,
         requests,
@@ -97,7 +97,7 @@ final class Chooser {
   }
 
   /** An alias names one entry; a common name may be that of several, and counts only without it. */
-  private boolean isLeftOut(Contents contents, Labels labels, List<String> names) {
+  private boolean isLeftOut(PackedContents contents, Labels labels, List<String> names) {
     boolean leftOut = false;
     for (String name : options.leftOut()) {
       boolean isAlias =
@@ -130,7 +130,7 @@ final class Chooser {
     return labels;
   }
 
-  private static void missing(Contents contents, Set<String> unused) {
+  private static void missing(PackedContents contents, Set<String> unused) {
     if (unused.isEmpty()) {
       return;
     }

@@ -67,7 +67,7 @@ public final class Conversion {
       Survey survey, ConvertOptions options, Format target, KeyForm form, String where) {
     List<Finding> findings = new ArrayList<>();
     unread(survey, options, findings);
-    Contents contents = Chooser.choose(Arranger.arrange(survey), options);
+    PackedContents contents = Chooser.choose(Arranger.arrange(survey), options);
     Packer packer = new Packer(contents, options, survey.now());
     Bundle wanted = packer.pack().withPublicPoints();
     if (wanted.isEmpty()) {
@@ -197,7 +197,7 @@ public final class Conversion {
     }
   }
 
-  private static SymbolonException nothing(Contents contents, ConvertOptions options) {
+  private static SymbolonException nothing(PackedContents contents, ConvertOptions options) {
     String parts =
         options.parts().stream().map(ContentPart::word).sorted().collect(Collectors.joining(", "));
     return new SymbolonException(
@@ -276,7 +276,7 @@ public final class Conversion {
   public EncodedFile encode(String name, SealOptions wrapping, SecureRandom random) {
     byte[] content = new Encoder(wrapping, random).encode(bundle, target);
     EncodedFile file = new EncodedFile(name, content, holdsKeys());
-    Proof.check(List.of(file), bundle, wrapping);
+    ReadBackProof.check(List.of(file), bundle, wrapping);
     return file;
   }
 
@@ -288,7 +288,7 @@ public final class Conversion {
    */
   public List<EncodedFile> encodeEach(SealOptions wrapping, SecureRandom random) {
     List<EncodedFile> files = new Encoder(wrapping, random).encodeEach(bundle, target);
-    Proof.check(files, bundle, wrapping);
+    ReadBackProof.check(files, bundle, wrapping);
     return files;
   }
 }

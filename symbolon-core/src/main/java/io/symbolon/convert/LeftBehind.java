@@ -54,10 +54,10 @@ public final class LeftBehind {
     }
   }
 
-  private final Contents old;
+  private final PackedContents old;
   private final Bundle fresh;
 
-  private LeftBehind(Contents old, Bundle fresh) {
+  private LeftBehind(PackedContents old, Bundle fresh) {
     this.old = old;
     this.fresh = fresh;
   }
@@ -76,7 +76,7 @@ public final class LeftBehind {
             "If something still needs it, bring the old file back.",
             Action.of(Task.BRING_BACK, file));
     String where = VisibleText.of(file.toString());
-    Contents contents = Arranger.arrange(old);
+    PackedContents contents = Arranger.arrange(old);
     LeftBehind compared = new LeftBehind(contents, fresh);
     List<String> lost = new ArrayList<>();
     for (FoundKey key : contents.keys()) {
@@ -123,8 +123,8 @@ public final class LeftBehind {
    * @return for each of the old files what has no successor; those without any are left out
    */
   public static Map<Path, Lost> between(Survey old, Survey fresh) {
-    Contents contents = Arranger.arrange(old);
-    Contents next = Arranger.arrange(fresh);
+    PackedContents contents = Arranger.arrange(old);
+    PackedContents next = Arranger.arrange(fresh);
     LeftBehind compared = new LeftBehind(contents, bundle(next, fresh));
     Map<Path, Lost> lost = new LinkedHashMap<>();
     for (FoundKey key : contents.keys()) {
@@ -146,11 +146,11 @@ public final class LeftBehind {
     return lost;
   }
 
-  private static long keysIn(Contents contents, Path file) {
+  private static long keysIn(PackedContents contents, Path file) {
     return contents.keys().stream().filter(key -> key.place().file().equals(file)).count();
   }
 
-  private static Bundle bundle(Contents contents, Survey survey) {
+  private static Bundle bundle(PackedContents contents, Survey survey) {
     List<StoreEntry> entries = new ArrayList<>();
     for (FoundKey key : contents.keys()) {
       entries.add(new StoreEntry.KeyEntry(key.labels().alias().orElse(""), key.key(), key.chain()));

@@ -23,7 +23,7 @@ import java.util.Set;
 
 /** Makes a bundle of the parts that are wanted. */
 final class Packer {
-  private final Contents contents;
+  private final PackedContents contents;
   private final ConvertOptions options;
   private final Instant now;
   private final Set<String> aliases = new HashSet<>();
@@ -32,7 +32,7 @@ final class Packer {
   private final Map<Place, String> made = new LinkedHashMap<>();
   private final Set<Certificate> rootsLeftOut = new LinkedHashSet<>();
 
-  Packer(Contents contents, ConvertOptions options, Instant now) {
+  Packer(PackedContents contents, ConvertOptions options, Instant now) {
     this.contents = contents;
     this.options = options;
     this.now = now;

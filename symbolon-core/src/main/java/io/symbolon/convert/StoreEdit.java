@@ -81,7 +81,7 @@ public final class StoreEdit {
     if (!file.format().isStore()) {
       throw kept(store, "It is not a keystore but " + file.format().title() + ".");
     }
-    Contents contents = Arranger.arrange(survey);
+    PackedContents contents = Arranger.arrange(survey);
     if (contents.secretKeys() > 0 || file.locked()) {
       throw kept(store, "It holds secret keys or locked entries, which are never opened.");
     }

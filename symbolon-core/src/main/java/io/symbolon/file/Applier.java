@@ -137,7 +137,8 @@ record Applier(List<Room> rooms, boolean again) {
     return folder.has(name)
         && folder.attributes(name).isRegularFile()
         && folder.attributes(name).size() == 0
-        && (!(folder.rights(name) instanceof Rights.Posix rights) || Accounts.isUs(rights.owner()));
+        && (!(folder.rights(name) instanceof Rights.Posix rights)
+            || SystemAccounts.isUs(rights.owner()));
   }
 
   private static boolean isFresh(OpenFolder folder, Journal.Change change) throws IOException {

@@ -64,7 +64,7 @@ public record Exposure(
       writers = who(posix, PosixFilePermission.GROUP_WRITE, PosixFilePermission.OTHERS_WRITE);
       everybody =
           posix.has(PosixFilePermission.OTHERS_READ) || posix.has(PosixFilePermission.OTHERS_WRITE);
-      forService = SERVICE.containsAll(posix.permissions()) && Accounts.isRoot(posix.owner());
+      forService = SERVICE.containsAll(posix.permissions()) && SystemAccounts.isRoot(posix.owner());
     } else if (rights instanceof Rights.AccessList list) {
       readers = who(list, AclEntryPermission.READ_DATA);
       writers = who(list, AclEntryPermission.WRITE_DATA);

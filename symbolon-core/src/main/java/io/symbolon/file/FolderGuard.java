@@ -45,7 +45,7 @@ final class FolderGuard {
 
   /** Whether nobody but root and this process's account can change what is in a folder. */
   static boolean isOursAlone(Rights.Posix rights) {
-    return Accounts.isRootOrUs(rights.owner()) && strangers(rights).isEmpty();
+    return SystemAccounts.isRootOrUs(rights.owner()) && strangers(rights).isEmpty();
   }
 
   /** The same of a folder by its name; where the system has no owners and modes, it is. */
@@ -59,8 +59,8 @@ final class FolderGuard {
       return true;
     }
     return isOursAlone(rights)
-        || (Accounts.isRootOrUs(rights.owner())
-            && Accounts.isRootOrUs(link.owner())
+        || (SystemAccounts.isRootOrUs(rights.owner())
+            && SystemAccounts.isRootOrUs(link.owner())
             && isSticky(folder));
   }
 
@@ -70,7 +70,7 @@ final class FolderGuard {
       return Optional.of("everybody on this machine");
     }
     if (rights.has(PosixFilePermission.GROUP_WRITE)
-        && !Accounts.isAlone(rights.group(), rights.owner())) {
+        && !SystemAccounts.isAlone(rights.group(), rights.owner())) {
       return Optional.of("the group " + VisibleText.of(rights.group().getName()));
     }
     return Optional.empty();
@@ -125,7 +125,7 @@ final class FolderGuard {
               Action.of(Task.CLOSE_FOLDER, folder.path())));
     }
     UserPrincipal owner = wanted.owner();
-    if (!Accounts.isRootOrUs(posix.owner()) && !posix.owner().equals(owner)) {
+    if (!SystemAccounts.isRootOrUs(posix.owner()) && !posix.owner().equals(owner)) {
       String name = VisibleText.of(posix.owner().getName());
       throw refused(
           target,
@@ -141,7 +141,7 @@ final class FolderGuard {
     if (strangers.isPresent()
         && old.isPresent()
         && old.get() instanceof Rights.Posix before
-        && !Accounts.isRootOrUs(before.owner())
+        && !SystemAccounts.isRootOrUs(before.owner())
         && !before.owner().equals(posix.owner())) {
       throw refused(
           target,

@@ -118,7 +118,7 @@ final class FolderPathWalk {
         Files.readAttributes(reached, PosixFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
     Path next = behind == null ? reached : reached.resolve(behind);
     if (behind == null
-        || !Accounts.isRootOrUs(attributes.owner())
+        || !SystemAccounts.isRootOrUs(attributes.owner())
         || FolderGuard.othersMayWrite(attributes.permissions())
         || Files.isSymbolicLink(next)) {
       throw denied;

@@ -159,7 +159,7 @@ final class HandleFolder extends OpenFolder {
     HandleFolder made = (HandleFolder) enter(name);
     try {
       Rights.Posix rights = made.rights();
-      if (!Accounts.isUs(rights.owner())
+      if (!SystemAccounts.isUs(rights.owner())
           || !rights.permissions().equals(OWNER_FOLDER)
           || !made.names().isEmpty()) {
         throw new FileSystemException(

@@ -83,7 +83,7 @@ public final class PathControl {
    * @throws IOException if it is not there, or can't be looked at
    */
   public static PathControl of(Path path) throws IOException {
-    return of(path, Set.of(Accounts.us()));
+    return of(path, Set.of(SystemAccounts.us()));
   }
 
   /**
@@ -111,7 +111,7 @@ public final class PathControl {
       return new PathControl(absolute.toRealPath(), Optional.empty());
     }
     Set<UserPrincipal> trusted = new LinkedHashSet<>(accounts);
-    Accounts.root().ifPresent(trusted::add);
+    SystemAccounts.root().ifPresent(trusted::add);
     return new Walk(absolute, trusted).walk();
   }
 
@@ -215,7 +215,7 @@ public final class PathControl {
       if (attributes.permissions().contains(PosixFilePermission.OTHERS_WRITE)) {
         told(new Stranger(where, owner, Optional.of("everybody")));
       } else if (attributes.permissions().contains(PosixFilePermission.GROUP_WRITE)
-          && !Accounts.isAlone(attributes.group(), trusted)) {
+          && !SystemAccounts.isAlone(attributes.group(), trusted)) {
         told(
             new Stranger(
                 where,

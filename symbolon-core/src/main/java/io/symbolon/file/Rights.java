@@ -139,7 +139,7 @@ sealed interface Rights {
           .getUserPrincipalLookupService()
           .lookupPrincipalByName(System.getProperty("user.name", ""));
     } catch (IOException e) {
-      return Accounts.us();
+      return SystemAccounts.us();
     }
   }
 

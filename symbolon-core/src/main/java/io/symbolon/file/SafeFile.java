@@ -78,7 +78,7 @@ public final class SafeFile {
               : Optional.empty();
       Rights made =
           folder.rights() instanceof Rights.Posix rights
-              ? new Rights.Posix(Accounts.us(), rights.group(), java.util.Set.of())
+              ? new Rights.Posix(SystemAccounts.us(), rights.group(), java.util.Set.of())
               : folder.rights();
       FolderGuard.checkPrivate(
           folder,

@@ -178,7 +178,7 @@ public final class SafeRead {
    */
   public static boolean isOfRootOrUs(Path file) throws IOException {
     try {
-      return Accounts.isRootOrUs(Files.getOwner(file, LinkOption.NOFOLLOW_LINKS));
+      return SystemAccounts.isRootOrUs(Files.getOwner(file, LinkOption.NOFOLLOW_LINKS));
     } catch (UnsupportedOperationException e) {
       return true;
     }
@@ -288,7 +288,8 @@ public final class SafeRead {
       if (++links > Limits.LINKS) {
         throw new FileSystemLoopException(file.toString());
       }
-      if (Rights.of(next) instanceof Rights.Posix rights && !Accounts.isRootOrUs(rights.owner())) {
+      if (Rights.of(next) instanceof Rights.Posix rights
+          && !SystemAccounts.isRootOrUs(rights.owner())) {
         placed.add(rights.owner());
       }
       Path target = Files.readSymbolicLink(next);

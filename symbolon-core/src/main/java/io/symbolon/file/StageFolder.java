@@ -135,7 +135,8 @@ final class StageFolder {
   private static boolean isBegunAndOurs(
       OpenFolder folder, Path name, StepRecord.Room at, StepRecord.Stage stage) throws IOException {
     if (!folder.attributes(name).isDirectory()
-        || (folder.rights(name) instanceof Rights.Posix rights && !Accounts.isUs(rights.owner()))) {
+        || (folder.rights(name) instanceof Rights.Posix rights
+            && !SystemAccounts.isUs(rights.owner()))) {
       return false;
     }
     try (OpenFolder found = folder.enter(name)) {

@@ -135,7 +135,7 @@ public final class StateFolder {
   private static List<Path> usual() {
     List<Path> folders = new ArrayList<>();
     boolean windows = FileSystems.getDefault().getSeparator().equals("\\");
-    if (!windows && Accounts.isRoot(Accounts.us())) {
+    if (!windows && SystemAccounts.isRoot(SystemAccounts.us())) {
       folders.add(Path.of("/var/lib/symbolon"));
     }
     Path home = Path.of(System.getProperty("user.home", "")).toAbsolutePath();
@@ -179,7 +179,7 @@ public final class StateFolder {
           && Files.isWritable(path)
           && PathControl.of(path).stranger().isEmpty()
           && (!(Rights.of(path.toRealPath()) instanceof Rights.Posix rights)
-              || Accounts.isUs(rights.owner()));
+              || SystemAccounts.isUs(rights.owner()));
     } catch (IOException e) {
       return false;
     }

@@ -57,11 +57,11 @@ public final class PemReader {
   }
 
   /** What a text holds: blocks and flaws. A text that has nothing to do with PEM gives neither. */
-  public static PemText read(byte[] text) {
+  public static PemContent read(byte[] text) {
     return new PemReader(TextBytes.plain(text)).read(TextBytes.flaw(text));
   }
 
-  private PemText read(Optional<String> encoding) {
+  private PemContent read(Optional<String> encoding) {
     int at = 0;
     int line = 0;
     while (at < text.length) {
@@ -88,7 +88,7 @@ public final class PemReader {
     } else {
       habits.first(Habit.COMMENTED).ifPresent(flaws::add);
     }
-    return new PemText(blocks, flaws);
+    return new PemContent(blocks, flaws);
   }
 
   private void line(int from, int to, int line) {

@@ -11,9 +11,9 @@ import io.symbolon.format.Format;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.pem.BareBase64;
 import io.symbolon.pem.PemBlock;
+import io.symbolon.pem.PemContent;
 import io.symbolon.pem.PemFlaw;
 import io.symbolon.pem.PemReader;
-import io.symbolon.pem.PemText;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Remedy;
@@ -60,7 +60,7 @@ final class ContentReader {
   }
 
   FileSurvey read(Path path, byte[] bytes) {
-    Reading reading = new Reading(path, budget);
+    FoundInFile reading = new FoundInFile(path, budget);
     Format format = Format.UNKNOWN;
     try {
       format = content(bytes, reading);
@@ -70,7 +70,7 @@ final class ContentReader {
     return reading.done(format);
   }
 
-  private Format content(byte[] bytes, Reading reading) {
+  private Format content(byte[] bytes, FoundInFile reading) {
     if (JavaStoreReader.isOne(bytes)) {
       new JavaStoreHoldings(unlock, reading).read(bytes);
       return JavaStoreReader.isJceks(bytes) ? Format.JCEKS : Format.JKS;
@@ -85,7 +85,7 @@ final class ContentReader {
   }
 
   /** Nothing where the content is no DER after all. */
-  private Optional<Format> der(byte[] bytes, Reading reading) {
+  private Optional<Format> der(byte[] bytes, FoundInFile reading) {
     StructureReader structures = new StructureReader(unlock, reading);
     Element element;
     try {
@@ -121,7 +121,7 @@ final class ContentReader {
   }
 
   /** Structures one behind the other. */
-  private Format several(byte[] bytes, Reading reading, StructureReader structures) {
+  private Format several(byte[] bytes, FoundInFile reading, StructureReader structures) {
     int at = 0;
     while (at < bytes.length) {
       if (bytes[at] == '\n' || bytes[at] == '\r') {
@@ -147,7 +147,7 @@ final class ContentReader {
 
   /** What is not DER may be BER, if it is one of the two formats that come in BER. */
   private Optional<Format> ber(
-      byte[] bytes, Reading reading, StructureReader structures, SymbolonException notDer) {
+      byte[] bytes, FoundInFile reading, StructureReader structures, SymbolonException notDer) {
     byte[] definite;
     try {
       definite = Ber.toDefinite(bytes);
@@ -171,8 +171,8 @@ final class ContentReader {
     return length >= 0x80 && length <= 0x84;
   }
 
-  private Format text(byte[] bytes, Reading reading) {
-    PemText text = PemReader.read(bytes);
+  private Format text(byte[] bytes, FoundInFile reading) {
+    PemContent text = PemReader.read(bytes);
     StructureReader structures = new StructureReader(unlock, reading);
     boolean single = text.blocks().size() == 1 && text.flaws().isEmpty();
     for (PemBlock block : text.blocks()) {
@@ -207,7 +207,7 @@ final class ContentReader {
   }
 
   /** Base64 without boundary lines, where what it encodes is something that is known. */
-  private Format bare(byte[] bytes, Reading reading) {
+  private Format bare(byte[] bytes, FoundInFile reading) {
     Optional<byte[]> decoded = BareBase64.decode(bytes);
     if (decoded.isEmpty() || !isKnown(decoded.get())) {
       return Format.UNKNOWN;
@@ -249,7 +249,7 @@ final class ContentReader {
   }
 
   private static void block(
-      PemBlock block, String position, Reading reading, StructureReader structures) {
+      PemBlock block, String position, FoundInFile reading, StructureReader structures) {
     if (PARAMETERS.contains(block.label())) {
       return; // they belong to the key beside them and say nothing that it does not
     }
@@ -300,7 +300,7 @@ final class ContentReader {
     }
   }
 
-  private static void unknown(PemBlock block, String what, Reading reading) {
+  private static void unknown(PemBlock block, String what, FoundInFile reading) {
     reading.add(
         Finding.of(
             FindingKind.UNKNOWN_BLOCK,

@@ -86,14 +86,14 @@ final class FileReader {
     if (inArchive.isPresent() && !failed.isEmpty()) {
       return failed; // the archive itself, which was not read to its end
     }
-    Reading reading = new Reading(path, budget);
+    FoundInFile reading = new FoundInFile(path, budget);
     reading.failed(
         FindingKind.UNREADABLE, unreadable(path, new NoSuchFileException(path.toString())));
     return List.of(reading.done(Format.UNKNOWN));
   }
 
   /** Looks into an archive; its files are results of their own. */
-  private FileSurvey archive(Path path, byte[] octets, Reading reading, ContentSource source) {
+  private FileSurvey archive(Path path, byte[] octets, FoundInFile reading, ContentSource source) {
     boolean named = source == ContentSource.NAMED;
     boolean mail = !Archive.isZip(octets);
     String what = mail ? "a saved mail" : "a zip archive";
@@ -107,7 +107,7 @@ final class FileReader {
             mails,
             file -> {
               seen[0]++;
-              Reading inside = new Reading(file.path(), budget);
+              FoundInFile inside = new FoundInFile(file.path(), budget);
               FileSurvey survey =
                   byMail(mail, content(file.path(), path, file.octets(), inside, false));
               // Of programs and documents that are archives as well, only what tells something.
@@ -166,7 +166,7 @@ final class FileReader {
   /** Reads a file; whatever is wrong with it is in the result. */
   private FileSurvey read(Path path, ContentSource source) {
     boolean named = source == ContentSource.NAMED;
-    Reading reading = new Reading(path, budget);
+    FoundInFile reading = new FoundInFile(path, budget);
     SafeRead.Content content;
     try {
       content =
@@ -197,7 +197,8 @@ final class FileReader {
    *
    * @param onDisk the file that it lies in: whose rights count
    */
-  private FileSurvey content(Path path, Path onDisk, byte[] bytes, Reading reading, boolean named) {
+  private FileSurvey content(
+      Path path, Path onDisk, byte[] bytes, FoundInFile reading, boolean named) {
     if (bytes.length == 0) {
       return nothing(reading, FindingKind.EMPTY_FILE, "It is empty.", named);
     }
@@ -220,7 +221,8 @@ final class FileReader {
     return checked(survey, onDisk);
   }
 
-  private static FileSurvey passedOver(Reading reading, SafeRead.NotAFile e, ContentSource source) {
+  private static FileSurvey passedOver(
+      FoundInFile reading, SafeRead.NotAFile e, ContentSource source) {
     if (source == ContentSource.NAMED) {
       reading.failed(
           FindingKind.NOT_A_FILE,
@@ -275,7 +277,8 @@ final class FileReader {
     return text ? "is ordinary text" : "is made of octets that mean nothing here";
   }
 
-  private static FileSurvey nothing(Reading reading, FindingKind kind, String seen, boolean named) {
+  private static FileSurvey nothing(
+      FoundInFile reading, FindingKind kind, String seen, boolean named) {
     if (named) {
       reading.failed(
           kind,
@@ -292,7 +295,7 @@ final class FileReader {
     return reading.done(Format.UNKNOWN);
   }
 
-  private static FileSurvey tooLarge(Reading reading, byte[] head, long size, boolean named) {
+  private static FileSurvey tooLarge(FoundInFile reading, byte[] head, long size, boolean named) {
     String sized = size / (1 << 20) + " MiB";
     boolean candidate =
         head.length > 10

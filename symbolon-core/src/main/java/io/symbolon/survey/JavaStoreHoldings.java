@@ -22,9 +22,9 @@ import java.util.Optional;
 /** Turns a JKS or JCEKS keystore into holdings. */
 final class JavaStoreHoldings {
   private final List<Secret> unlock;
-  private final Reading reading;
+  private final FoundInFile reading;
 
-  JavaStoreHoldings(List<Secret> unlock, Reading reading) {
+  JavaStoreHoldings(List<Secret> unlock, FoundInFile reading) {
     this.unlock = unlock;
     this.reading = reading;
   }

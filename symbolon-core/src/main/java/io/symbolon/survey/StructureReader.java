@@ -29,9 +29,9 @@ import java.util.Optional;
 final class StructureReader {
 
   private final List<Secret> unlock;
-  private final Reading reading;
+  private final FoundInFile reading;
 
-  StructureReader(List<Secret> unlock, Reading reading) {
+  StructureReader(List<Secret> unlock, FoundInFile reading) {
     this.unlock = unlock;
     this.reading = reading;
   }

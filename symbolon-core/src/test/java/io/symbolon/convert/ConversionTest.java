@@ -169,7 +169,8 @@ class ConversionTest {
     assertThrows(
         SymbolonException.class,
         () ->
-            Proof.check(List.of(new EncodedFile("x", leaky, false)), without, SealOptions.open()));
+            ReadBackProof.check(
+                List.of(new EncodedFile("x", leaky, false)), without, SealOptions.open()));
   }
 
   @Test
@@ -253,7 +254,7 @@ class ConversionTest {
                 new StoreEntry.Trusted("nul", CATALOGUE.certificate())));
     List<EncodedFile> files =
         new Encoder(SealOptions.open(), RANDOM).encodeEach(bundle, Format.PEM);
-    Proof.check(files, bundle, SealOptions.open());
+    ReadBackProof.check(files, bundle, SealOptions.open());
     assertEquals(
         List.of(
             "etc-con-key.pem",

@@ -49,7 +49,7 @@ class ProofTest {
 
   private static String refused(List<EncodedFile> files, Bundle wanted) {
     SymbolonException e =
-        assertThrows(SymbolonException.class, () -> Proof.check(files, wanted, SEALED));
+        assertThrows(SymbolonException.class, () -> ReadBackProof.check(files, wanted, SEALED));
     assertEquals(Reason.NOT_WRITABLE, e.reason());
     assertTrue(e.remedy().advice().contains("nothing was changed"), e.remedy().advice());
     return e.seen();
@@ -61,7 +61,7 @@ class ProofTest {
       names = {"PEM", "PKCS12", "JKS", "JCEKS"})
   void whatDiffersIsNoticedInEveryFormat(Format format) {
     Bundle both = bundle(INGEST_ENTRY, ROOT);
-    assertDoesNotThrow(() -> Proof.check(List.of(made(both, format)), both, SEALED));
+    assertDoesNotThrow(() -> ReadBackProof.check(List.of(made(both, format)), both, SEALED));
     assertTrue(
         refused(List.of(made(both, format)), bundle(ROOT)).contains("though none was asked for"));
     assertTrue(
@@ -83,7 +83,7 @@ class ProofTest {
     Bundle made =
         bundle(
             INGEST_ENTRY, new StoreEntry.KeyEntry("b", CATALOGUE.key(), CATALOGUE.chain()), ROOT);
-    assertDoesNotThrow(() -> Proof.check(List.of(made(made, format)), made, SEALED));
+    assertDoesNotThrow(() -> ReadBackProof.check(List.of(made(made, format)), made, SEALED));
     for (Bundle wanted :
         List.of(
             // the keys under each other's alias
@@ -125,13 +125,13 @@ class ProofTest {
     RevocationList list = ISSUING.revocationList(List.of(), BigInteger.ONE, NOW, Lifetime.days(7));
     StoreEntry crl = new StoreEntry.Crl(Optional.empty(), list);
     Bundle with = bundle(ROOT, crl);
-    assertDoesNotThrow(() -> Proof.check(List.of(made(with, Format.PEM)), with, SEALED));
+    assertDoesNotThrow(() -> ReadBackProof.check(List.of(made(with, Format.PEM)), with, SEALED));
     String seen = "what is read from it is not what was written";
     assertTrue(refused(List.of(made(with, Format.PEM)), bundle(ROOT)).contains(seen));
     assertTrue(refused(List.of(made(bundle(ROOT), Format.PEM)), with).contains(seen));
     Bundle half =
         new Bundle(List.of(ROOT), List.of(), List.of(INGEST.certificate().publicKey()), Map.of());
-    assertDoesNotThrow(() -> Proof.check(List.of(made(half, Format.PEM)), half, SEALED));
+    assertDoesNotThrow(() -> ReadBackProof.check(List.of(made(half, Format.PEM)), half, SEALED));
     assertTrue(refused(List.of(made(half, Format.PEM)), bundle(ROOT)).contains(seen));
     assertTrue(refused(List.of(made(bundle(ROOT), Format.PEM)), half).contains(seen));
   }
@@ -141,7 +141,7 @@ class ProofTest {
     Bundle both = bundle(INGEST_ENTRY, ROOT);
     List<EncodedFile> each = new Encoder(SEALED, RANDOM).encodeEach(both, Format.PEM);
     assertEquals(4, each.size(), "a key and its chain; the root once");
-    assertDoesNotThrow(() -> Proof.check(each, both, SEALED));
+    assertDoesNotThrow(() -> ReadBackProof.check(each, both, SEALED));
     refused(each.subList(0, 3), both);
     refused(each.subList(1, 4), both);
   }

@@ -74,7 +74,7 @@ class RoundTripTest {
 
   private static byte[] encode(Bundle bundle, Format target, SealOptions wrapping) {
     byte[] content = new Encoder(wrapping, RANDOM).encode(bundle, target);
-    Proof.check(List.of(new EncodedFile("x", content, true)), bundle, wrapping);
+    ReadBackProof.check(List.of(new EncodedFile("x", content, true)), bundle, wrapping);
     return content;
   }
 

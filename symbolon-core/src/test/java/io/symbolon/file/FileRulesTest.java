@@ -294,17 +294,17 @@ class FileRulesTest {
     UserPrincipal daemon = accounts.lookupPrincipalByName("daemon");
     GroupPrincipal rootGroup = accounts.lookupPrincipalByGroupName("root");
     GroupPrincipal daemonGroup = accounts.lookupPrincipalByGroupName("daemon");
-    assertTrue(Accounts.isAlone(rootGroup, root));
-    assertTrue(Accounts.isAlone(rootGroup, daemon), "root may everything anyway");
-    assertTrue(Accounts.isAlone(daemonGroup, daemon));
-    boolean own = Accounts.us().getName().equals("daemon");
-    assertEquals(own, Accounts.isAlone(daemonGroup, root), "daemon is in it");
+    assertTrue(SystemAccounts.isAlone(rootGroup, root));
+    assertTrue(SystemAccounts.isAlone(rootGroup, daemon), "root may everything anyway");
+    assertTrue(SystemAccounts.isAlone(daemonGroup, daemon));
+    boolean own = SystemAccounts.us().getName().equals("daemon");
+    assertEquals(own, SystemAccounts.isAlone(daemonGroup, root), "daemon is in it");
     GroupPrincipal unknown = () -> "no-such-group";
-    assertFalse(Accounts.isAlone(unknown, root));
-    assertTrue(Accounts.isRoot(root));
-    assertFalse(Accounts.isRoot(daemon));
-    assertTrue(Accounts.isRootOrUs(Accounts.us()));
-    assertTrue(Accounts.isUs(Accounts.us()));
+    assertFalse(SystemAccounts.isAlone(unknown, root));
+    assertTrue(SystemAccounts.isRoot(root));
+    assertFalse(SystemAccounts.isRoot(daemon));
+    assertTrue(SystemAccounts.isRootOrUs(SystemAccounts.us()));
+    assertTrue(SystemAccounts.isUs(SystemAccounts.us()));
   }
 
   @Test

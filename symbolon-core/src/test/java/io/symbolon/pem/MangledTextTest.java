@@ -21,7 +21,7 @@ class MangledTextTest {
   private static final String BLOCK =
       new String(PemWriter.write("CERTIFICATE", CONTENT), StandardCharsets.US_ASCII);
 
-  private static PemText read(String text) {
+  private static PemContent read(String text) {
     return PemReader.read(text.getBytes(StandardCharsets.UTF_8));
   }
 
@@ -72,7 +72,7 @@ class MangledTextTest {
   @ParameterizedTest(name = "{0}")
   @MethodSource("habits")
   void isReadAndTold(String name, String text, int line, String told) {
-    PemText read = read(text);
+    PemContent read = read(text);
     assertEquals(1, read.blocks().size(), () -> read.flaws().toString());
     assertArrayEquals(CONTENT, read.blocks().get(0).content());
     PemFlaw flaw =
@@ -86,7 +86,7 @@ class MangledTextTest {
 
   @Test
   void twoBlocksOnOneLine() {
-    PemText read = read(BLOCK.strip() + BLOCK);
+    PemContent read = read(BLOCK.strip() + BLOCK);
     assertEquals(2, read.blocks().size());
     assertEquals(5, read.flaws().get(0).line());
     assertTrue(read.flaws().get(0).statement().contains("line of its own"));
@@ -106,7 +106,7 @@ class MangledTextTest {
             BLOCK.replaceFirst("AAAA", "A=AA"),
             BLOCK.replaceFirst("AAAA", "A*AA"),
             BLOCK.substring(0, 100))) {
-      PemText read = read(text);
+      PemContent read = read(text);
       assertTrue(read.blocks().isEmpty(), text);
       assertEquals(PemFlaw.Type.LOST, read.flaws().get(0).kind());
     }
@@ -114,7 +114,7 @@ class MangledTextTest {
 
   @Test
   void aNameInFrontOfABlockIsItsOwn() {
-    PemText read = read("Attributes\n    friendlyName: Tiefsee 17\n" + BLOCK + BLOCK);
+    PemContent read = read("Attributes\n    friendlyName: Tiefsee 17\n" + BLOCK + BLOCK);
     assertEquals("Tiefsee 17", read.blocks().get(0).name().orElseThrow());
     assertTrue(read.blocks().get(1).name().isEmpty());
   }

@@ -18,11 +18,11 @@ class PemTest {
   private static final String BLOCK =
       new String(PemWriter.write("CERTIFICATE", CONTENT), StandardCharsets.US_ASCII);
 
-  private static PemText read(String text) {
+  private static PemContent read(String text) {
     return PemReader.read(text.getBytes(StandardCharsets.UTF_8));
   }
 
-  private static void assertOne(PemText text) {
+  private static void assertOne(PemContent text) {
     assertEquals(1, text.blocks().size());
     assertEquals("CERTIFICATE", text.blocks().get(0).label());
     assertArrayEquals(CONTENT, text.blocks().get(0).content());
@@ -56,7 +56,7 @@ class PemTest {
 
   @Test
   void boundariesThatAWordProcessorChangedAreReadAndReported() {
-    PemText text = read(BLOCK.replace("-----", "\u2014\u2014\u2013"));
+    PemContent text = read(BLOCK.replace("-----", "\u2014\u2014\u2013"));
     assertOne(text);
     assertEquals(PemFlaw.Type.MENDED, text.flaws().get(0).kind());
     assertEquals(1, text.flaws().get(0).line());
@@ -64,18 +64,18 @@ class PemTest {
 
   @Test
   void blocksGluedTogetherOnALineAreTwo() {
-    PemText text = read(BLOCK.stripTrailing() + BLOCK);
+    PemContent text = read(BLOCK.stripTrailing() + BLOCK);
     assertEquals(2, text.blocks().size());
   }
 
   @Test
   void aMissingLastLineMattersOnlyWhereTheContentIsNotWhole() {
     String withoutEnd = BLOCK.substring(0, BLOCK.indexOf("-----END"));
-    PemText whole = read(withoutEnd);
+    PemContent whole = read(withoutEnd);
     assertOne(whole);
     assertEquals(PemFlaw.Type.MENDED, whole.flaws().get(0).kind());
 
-    PemText cut = read(withoutEnd.substring(0, withoutEnd.length() - 40) + "\n");
+    PemContent cut = read(withoutEnd.substring(0, withoutEnd.length() - 40) + "\n");
     assertTrue(cut.blocks().isEmpty());
     assertEquals(PemFlaw.Type.LOST, cut.flaws().get(0).kind());
   }
@@ -84,7 +84,7 @@ class PemTest {
   void aStrangeCharacterLosesTheBlockAndNamesTheLine() {
     String[] lines = BLOCK.split("\n");
     lines[2] = "ü" + lines[2].substring(1);
-    PemText text = read(String.join("\n", lines));
+    PemContent text = read(String.join("\n", lines));
     assertTrue(text.blocks().isEmpty());
     assertEquals(3, text.flaws().get(0).line());
     assertTrue(text.flaws().get(0).statement().contains("'ü'"), text.flaws().toString());
@@ -100,7 +100,7 @@ class PemTest {
 
   @Test
   void aBoundaryInAProgramsSourceIsNoDamagedBlock() {
-    PemText text = read("BEGIN = \"-----BEGIN CERTIFICATE-----\"\nreturn BEGIN\n" + BLOCK);
+    PemContent text = read("BEGIN = \"-----BEGIN CERTIFICATE-----\"\nreturn BEGIN\n" + BLOCK);
     assertOne(text);
     assertEquals(PemFlaw.Type.MENDED, text.flaws().get(0).kind());
     assertTrue(
@@ -115,7 +115,7 @@ class PemTest {
 
   @Test
   void aBlockThatWasClosedButNeverBeganIsDamaged() {
-    PemText text = read("Here it is:\n\nMIIB" + BLOCK.substring(BLOCK.indexOf('\n') + 1));
+    PemContent text = read("Here it is:\n\nMIIB" + BLOCK.substring(BLOCK.indexOf('\n') + 1));
     assertTrue(text.blocks().isEmpty());
     assertEquals(PemFlaw.Type.LOST, text.flaws().get(0).kind());
     assertTrue(read("assert line == '-----END CERTIFICATE-----'\n").flaws().isEmpty());
@@ -124,7 +124,7 @@ class PemTest {
   @Test
   void aProgramWithBoundariesInItIsNoDamagedText() {
     String program = "\u0000\u0001code " + BLOCK.substring(0, 60) + "\u0007\n" + BLOCK;
-    PemText text = read(program);
+    PemContent text = read(program);
     assertOne(text);
     assertTrue(text.flaws().stream().noneMatch(f -> f.kind() == PemFlaw.Type.LOST));
   }

@@ -39,13 +39,13 @@ public final class RulesFile {
    *     clear which variant is meant
    */
   public static Rules read(Path file, Optional<String> variant) {
-    YamlText.Section whole =
-        YamlText.read(file)
+    RulesYaml.Section whole =
+        RulesYaml.read(file)
             .only("receiver", "subject", "others", "hosts", "keys", "uses", VARIANTS);
     Rules common =
         rules(whole, new Rules("", Map.of(), true, Rules.HostRule.ANY, List.of(), Set.of()));
-    Optional<YamlText.Section> variants = whole.section(VARIANTS);
-    List<String> names = variants.map(YamlText.Section::names).orElse(List.of());
+    Optional<RulesYaml.Section> variants = whole.section(VARIANTS);
+    List<String> names = variants.map(RulesYaml.Section::names).orElse(List.of());
     if (variant.isEmpty() && names.isEmpty()) {
       return common;
     }
@@ -61,7 +61,7 @@ public final class RulesFile {
               ? Remedy.of("Leave the variant out.")
               : Remedy.of("Choose one.", Action.again(Input.VARIANT)));
     }
-    YamlText.Section chosen =
+    RulesYaml.Section chosen =
         variants
             .orElseThrow()
             .section(variant.get())
@@ -79,9 +79,9 @@ public final class RulesFile {
   }
 
   /** The rules of a section; what it does not say is as in {@code otherwise}. */
-  private static Rules rules(YamlText.Section section, Rules otherwise) {
+  private static Rules rules(RulesYaml.Section section, Rules otherwise) {
     Map<Oid, Rules.PartRule> parts = new LinkedHashMap<>(otherwise.parts());
-    Optional<YamlText.Section> subject = section.section("subject");
+    Optional<RulesYaml.Section> subject = section.section("subject");
     if (subject.isPresent()) {
       for (String name : subject.get().names()) {
         Oid type =
@@ -131,7 +131,7 @@ public final class RulesFile {
         uses.isEmpty() ? otherwise.uses() : Set.copyOf(uses));
   }
 
-  private static Rules.PartRule part(YamlText.Section section) {
+  private static Rules.PartRule part(RulesYaml.Section section) {
     section.only(
         "presence", "value", "values", "pattern", "says", "least", "most", "form", "times");
     Rules.PartRule any = Rules.PartRule.ANY;
@@ -152,7 +152,7 @@ public final class RulesFile {
         section.number("times").orElse(any.times()));
   }
 
-  private static Rules.HostRule hosts(YamlText.Section section) {
+  private static Rules.HostRule hosts(RulesYaml.Section section) {
     section.only("wildcards", "www", "bare", "domains", "kinds", "least", "most");
     Rules.HostRule any = Rules.HostRule.ANY;
     List<GeneralName.NameForm> kinds =

@@ -52,7 +52,7 @@ final class PlaceJudge {
 
   private final Optional<ServerKind> kind;
   private final FileView files;
-  private final Accounts accounts;
+  private final ReadableFiles accounts;
   private final Surveyor surveyor;
   private final Instant now;
   private final Optional<HostName> wanted; // the name that clients ask for, where it is told
@@ -62,7 +62,7 @@ final class PlaceJudge {
   PlaceJudge(
       Optional<ServerKind> kind,
       FileView files,
-      Accounts accounts,
+      ReadableFiles accounts,
       Surveyor surveyor,
       Instant now,
       Optional<HostName> wanted,

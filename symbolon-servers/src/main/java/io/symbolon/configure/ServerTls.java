@@ -90,7 +90,7 @@ public final class ServerTls {
     return new PlaceJudge(
         server.kind(),
         view.files(),
-        new Accounts(view),
+        new ReadableFiles(view),
         surveyor,
         Instant.now(clock),
         host,

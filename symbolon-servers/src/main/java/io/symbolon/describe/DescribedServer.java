@@ -175,7 +175,7 @@ public final class DescribedServer implements Server {
   @Override
   public Settings read(Machine machine, Installation installation) {
     Description form = description.in(Optional.empty(), machine, installation);
-    return new Reading(form, machine, installation).settings();
+    return new DescribedReading(form, machine, installation).settings();
   }
 
   @Override

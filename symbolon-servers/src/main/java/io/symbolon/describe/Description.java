@@ -197,7 +197,9 @@ record Description(
           .orElse(this);
     }
     return otherForms.stream()
-        .filter(other -> new Reading(other.description(), machine, installation).has(other.set()))
+        .filter(
+            other ->
+                new DescribedReading(other.description(), machine, installation).has(other.set()))
         .map(OtherForm::description)
         .findFirst()
         .orElse(this);

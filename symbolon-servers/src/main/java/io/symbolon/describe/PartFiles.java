@@ -4,7 +4,7 @@ package io.symbolon.describe;
 import io.symbolon.describe.Description.SettingsPart;
 import io.symbolon.limit.Limits;
 import io.symbolon.lossless.DottedText;
-import io.symbolon.lossless.JsonText;
+import io.symbolon.lossless.JsonSettings;
 import io.symbolon.lossless.KeyedDotted;
 import io.symbolon.lossless.KeyedLines;
 import io.symbolon.lossless.KeyedText;
@@ -92,7 +92,7 @@ final class PartFiles {
     return switch (wanted.language().word()) {
       case "properties" -> KeyedDotted.of(PropertiesText.read(source));
       case "yaml" -> KeyedDotted.of(YamlText.read(source));
-      case "json" -> JsonText.read(source);
+      case "json" -> JsonSettings.read(source);
       case "toml" -> TomlText.read(source);
       case "xml" -> KeyedXml.read(source);
       default -> KeyedLines.read(source, wanted.language().lines().orElseThrow());

@@ -50,12 +50,12 @@ final class Proposing {
   private final Machine machine;
   private final Installation installation;
   private final Wish wish;
-  private final Reading reading;
+  private final DescribedReading reading;
   private final Inside inside;
-  private final Place place;
+  private final DescribedPlace place;
   private final Optional<TlsPlace> before;
   private final Mode mode;
-  private final Contents contents;
+  private final DescribedFiles contents;
   private final PlacedFiles placed;
   private final Map<String, String> values = new HashMap<>();
   private final Map<String, Secret> secrets = new HashMap<>(); // what is turned by a program
@@ -68,7 +68,7 @@ final class Proposing {
     this.machine = machine;
     this.installation = installation;
     this.wish = wish;
-    this.reading = new Reading(description, machine, installation);
+    this.reading = new DescribedReading(description, machine, installation);
     this.inside = new Inside(description, machine, installation);
     this.place = choose();
     this.before = isNew() ? Optional.empty() : Optional.of(reading.place(place));
@@ -78,7 +78,7 @@ final class Proposing {
             .orElse(Mode.ONE_WAY);
     refuse();
     Credential credential = wish.credentials().get(0);
-    this.contents = new Contents(machine, credential, wish.trust());
+    this.contents = new DescribedFiles(machine, credential, wish.trust());
     Path folder =
         wish.folder()
             .orElse(installation.home().resolve(description.folder()))
@@ -131,8 +131,8 @@ final class Proposing {
         && reading.places().stream().noneMatch(one -> one.section().equals(place.section()));
   }
 
-  private Place choose() {
-    List<Place> places = reading.places();
+  private DescribedPlace choose() {
+    List<DescribedPlace> places = reading.places();
     if (description.places().isEmpty()) {
       return places.get(0);
     }
@@ -150,14 +150,14 @@ final class Proposing {
     return places.get(all.indexOf(chosen));
   }
 
-  private Optional<String> port(Place one) {
+  private Optional<String> port(DescribedPlace one) {
     return reading.place(one).endpoints().stream()
         .findFirst()
         .map(end -> String.valueOf(end.port()));
   }
 
   /** A section that is not there yet. */
-  private Place fresh(Optional<String> port) {
+  private DescribedPlace fresh(Optional<String> port) {
     Map<String, String> own = new LinkedHashMap<>();
     own.put("port", port.or(() -> description.port().map(String::valueOf)).orElse(""));
     own.put("address", "");
@@ -176,7 +176,7 @@ final class Proposing {
                         "No port is given on which " + description.title() + " is to speak TLS.",
                         "Say it: " + Input.PORT.mention("PORT") + "."))
             .strip();
-    return new Place(Optional.of(name), own);
+    return new DescribedPlace(Optional.of(name), own);
   }
 
   private void refuse() {

@@ -134,7 +134,7 @@ class KeyedTextTest {
           "empty": {}
         }
         """;
-    KeyedText text = JsonText.read(source(json));
+    KeyedText text = JsonSettings.read(source(json));
     assertEquals("ab\n", values(text).get("listener/cert"));
     assertEquals(
         json.replace("    \"gone\": 1,\n", "")
@@ -142,7 +142,7 @@ class KeyedTextTest {
             .replace("{}", "{\n    \"tls\": {\n      \"port\": 8443\n    }\n  }"),
         changed(text, "listener/gone", "listener/cert", "empty/tls/port"));
     assertEquals(
-        "{ \"b\": 8443 }", changed(JsonText.read(source("{ \"a\": true }")), "a", "", "b"));
+        "{ \"b\": 8443 }", changed(JsonSettings.read(source("{ \"a\": true }")), "a", "", "b"));
   }
 
   @Test
@@ -240,7 +240,7 @@ class KeyedTextTest {
       })
   void brokenJsonIsToldWithItsLine(String text) {
     SymbolonException e =
-        assertThrows(SymbolonException.class, () -> JsonText.read(source("\n" + text)));
+        assertThrows(SymbolonException.class, () -> JsonSettings.read(source("\n" + text)));
     assertTrue(e.seen().startsWith("Line 2"), e.seen());
   }
 
@@ -266,7 +266,7 @@ class KeyedTextTest {
   @Test
   void whatIsNestedWithoutEndIsRefused() {
     String deep = "{\"a\":".repeat(10_000);
-    assertThrows(SymbolonException.class, () -> JsonText.read(source(deep)));
+    assertThrows(SymbolonException.class, () -> JsonSettings.read(source(deep)));
     String braces = "a {\n".repeat(10_000);
     assertThrows(
         SymbolonException.class,

@@ -46,7 +46,7 @@ final class AccountDesk {
     this.clock = clock;
   }
 
-  Reply make(Question question) throws Trouble {
+  Reply make(SignedQuestion question) throws Trouble {
     PublicJsonWebKey key =
         question
             .key()
@@ -161,7 +161,7 @@ final class AccountDesk {
   }
 
   /** An account is asked for or changed by itself. */
-  Reply change(Question question, String id) throws Trouble {
+  Reply change(SignedQuestion question, String id) throws Trouble {
     Account account = question.asker();
     own(account, id);
     if (question.isAsking()) {
@@ -188,7 +188,7 @@ final class AccountDesk {
     }
   }
 
-  Reply orders(Question question, String id, int from) throws Trouble {
+  Reply orders(SignedQuestion question, String id, int from) throws Trouble {
     own(question.asker(), id);
     question.mustBeAsking();
     List<Records.Placed> all = records.placedBy(id, from, PAGE + 1);
@@ -202,7 +202,7 @@ final class AccountDesk {
   }
 
   /** Another key takes the place of an account's (RFC 8555, 7.3.5). */
-  Reply changeKey(Question question) throws Trouble {
+  Reply changeKey(SignedQuestion question) throws Trouble {
     Account account = question.asker();
     SignedMessage inside = SignedMessage.read(question.message().payload());
     if (!inside.hasKey() || inside.header("kid").isPresent()) {

@@ -70,7 +70,7 @@ final class CertificateDesk {
     this.clock = clock;
   }
 
-  Reply finalizing(Question question, String id) throws Trouble {
+  Reply finalizing(SignedQuestion question, String id) throws Trouble {
     Placed placed = orders.own(question, id);
     if (placed.status() != OrderState.READY) {
       throw new Trouble(ProblemType.ORDER_NOT_READY, "the order is " + placed.status().word());
@@ -107,7 +107,7 @@ final class CertificateDesk {
     return clock.instant().getEpochSecond();
   }
 
-  private static CertificateRequest request(Question question) throws Trouble {
+  private static CertificateRequest request(SignedQuestion question) throws Trouble {
     byte[] der =
         SignedMessage.decoded(
             question.text("csr").orElseThrow(() -> Trouble.malformed("there is no 'csr'")), "csr");
@@ -181,7 +181,7 @@ final class CertificateDesk {
     return pem.toString(StandardCharsets.US_ASCII);
   }
 
-  Reply download(Question question, String id) throws Trouble {
+  Reply download(SignedQuestion question, String id) throws Trouble {
     question.mustBeAsking();
     Account account = question.asker();
     Certified certified = records.certified(id).orElseThrow(Trouble::notFound);
@@ -190,7 +190,7 @@ final class CertificateDesk {
         "application/pem-certificate-chain", certified.chain().getBytes(StandardCharsets.US_ASCII));
   }
 
-  Reply revoke(Question question) throws Trouble {
+  Reply revoke(SignedQuestion question) throws Trouble {
     ObjectNode wish = question.content();
     Certificate certificate = named(question);
     RevocationReason reason = reason(wish.path("reason"));
@@ -225,7 +225,7 @@ final class CertificateDesk {
     return Reply.empty(200);
   }
 
-  private static Certificate named(Question question) throws Trouble {
+  private static Certificate named(SignedQuestion question) throws Trouble {
     String text =
         question
             .text("certificate")
@@ -260,7 +260,8 @@ final class CertificateDesk {
     throw new Trouble(ProblemType.BAD_REVOCATION_REASON, "taken are 0, 1, 3, 4 and 5");
   }
 
-  private boolean may(Question question, Certificate certificate, Certified known) throws Trouble {
+  private boolean may(SignedQuestion question, Certificate certificate, Certified known)
+      throws Trouble {
     if (question.key().isPresent()) {
       return SubjectPublicKeyInfo.of(question.key().get().getPublicKey())
           .equals(certificate.publicKey());

@@ -48,7 +48,7 @@ final class ChallengeDesk implements AutoCloseable {
     }
   }
 
-  Reply take(Question question, String id) throws Trouble {
+  Reply take(SignedQuestion question, String id) throws Trouble {
     Account account = question.asker();
     Challenge challenge = records.challenge(id).orElseThrow(Trouble::notFound);
     Proving proving = records.proving(challenge.proving()).orElseThrow(Trouble::notFound);

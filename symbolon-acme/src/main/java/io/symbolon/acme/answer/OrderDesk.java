@@ -70,7 +70,7 @@ final class OrderDesk {
     return clock.instant().getEpochSecond();
   }
 
-  Reply place(Question question) throws Trouble {
+  Reply place(SignedQuestion question) throws Trouble {
     Account account = question.asker();
     ObjectNode wish = question.content();
     if (wish.has("notBefore") || wish.has("notAfter")) {
@@ -175,7 +175,7 @@ final class OrderDesk {
   }
 
   /** The certificate that an order replaces (RFC 9773, 5). */
-  private String replaced(Question question, Account account) throws Trouble {
+  private String replaced(SignedQuestion question, Account account) throws Trouble {
     Optional<String> id = question.text("replaces");
     if (id.isEmpty()) {
       return "";
@@ -195,7 +195,7 @@ final class OrderDesk {
   }
 
   /** An order of the account that asks; what nobody went on with in time is invalid. */
-  Placed own(Question question, String id) throws Trouble {
+  Placed own(SignedQuestion question, String id) throws Trouble {
     Account account = question.asker();
     Placed placed = records.placed(id).orElseThrow(Trouble::notFound);
     AccountDesk.own(account, placed.account());
@@ -217,7 +217,7 @@ final class OrderDesk {
     return new String(JsonText.write(ProblemJson.of(cut)), StandardCharsets.UTF_8);
   }
 
-  Reply ask(Question question, String id) throws Trouble {
+  Reply ask(SignedQuestion question, String id) throws Trouble {
     question.mustBeAsking();
     return answer(own(question, id), 200);
   }
@@ -270,7 +270,7 @@ final class OrderDesk {
   }
 
   /** What is to be proven for a name is asked for, or given up. */
-  Reply proof(Question question, String id) throws Trouble {
+  Reply proof(SignedQuestion question, String id) throws Trouble {
     Account account = question.asker();
     Proving proving = records.proving(id).orElseThrow(Trouble::notFound);
     AccountDesk.own(account, proving.account());

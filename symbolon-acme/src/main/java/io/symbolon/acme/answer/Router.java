@@ -172,7 +172,7 @@ final class Router implements AutoCloseable {
 
   private Reply signed(String path, byte[] body, String from) throws Trouble {
     String url = addresses.of(path);
-    Question question = Question.read(body, url, from, addresses, records, nonces);
+    SignedQuestion question = SignedQuestion.read(body, url, from, addresses, records, nonces);
     String[] parts = path.substring(1).split("/", -1);
     String kind = "/" + parts[0];
     String id = parts.length > 1 ? parts[1] : "";
@@ -194,7 +194,7 @@ final class Router implements AutoCloseable {
     };
   }
 
-  private Reply account(Question question, String[] parts) throws Trouble {
+  private Reply account(SignedQuestion question, String[] parts) throws Trouble {
     if (parts.length == 1) {
       return accounts.make(question);
     }
@@ -206,7 +206,7 @@ final class Router implements AutoCloseable {
         : nothing();
   }
 
-  private Reply order(Question question, String[] parts) throws Trouble {
+  private Reply order(SignedQuestion question, String[] parts) throws Trouble {
     if (parts.length == 1) {
       return orders.place(question);
     }

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.beside;
 
+import io.symbolon.acme.beside.Message.Asked;
 import io.symbolon.acme.beside.Message.Kind;
 import io.symbolon.acme.beside.Message.Outcome;
 import io.symbolon.acme.beside.Message.Revoked;
-import io.symbolon.acme.beside.Message.Wish;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.Authority;
@@ -88,7 +88,7 @@ public final class BesideRecords implements IssueRecords {
     return place;
   }
 
-  private synchronized Outcome ask(Wish wish, @Nullable PrivateKey key) {
+  private synchronized Outcome ask(Asked wish, @Nullable PrivateKey key) {
     Outcome outcome;
     try {
       byte[] octets = Message.octets(wish);
@@ -114,7 +114,7 @@ public final class BesideRecords implements IssueRecords {
     return outcome;
   }
 
-  private Outcome ask(Wish wish) {
+  private Outcome ask(Asked wish) {
     return ask(wish, null);
   }
 
@@ -124,13 +124,15 @@ public final class BesideRecords implements IssueRecords {
 
   @Override
   public RecordsState state() {
-    return Objects.requireNonNull(ask(Wish.of(Kind.STATE)).state());
+    return Objects.requireNonNull(ask(Asked.of(Kind.STATE)).state());
   }
 
   @Override
   public void add(Collection<Certificate> certificates, Authority authority) {
     Outcome unused =
-        ask(new Wish(Kind.ADD, null, 0, 0, 0, Message.encoded(certificates), null), key(authority));
+        ask(
+            new Asked(Kind.ADD, null, 0, 0, 0, Message.encoded(certificates), null),
+            key(authority));
   }
 
   @Override
@@ -138,7 +140,7 @@ public final class BesideRecords implements IssueRecords {
       Collection<Revocation> revoked, Authority authority, Instant now, Lifetime lasts) {
     Outcome outcome =
         ask(
-            new Wish(
+            new Asked(
                 Kind.REVOKE,
                 lasts.toString(),
                 0,
@@ -152,17 +154,17 @@ public final class BesideRecords implements IssueRecords {
 
   @Override
   public void keep(RevocationList list) {
-    Outcome unused = ask(Wish.of(Kind.KEEP, Message.encoded(list)));
+    Outcome unused = ask(Asked.of(Kind.KEEP, Message.encoded(list)));
   }
 
   @Override
   public Optional<RevocationList> list() {
-    return Optional.ofNullable(ask(Wish.of(Kind.LIST)).list()).map(Message::list);
+    return Optional.ofNullable(ask(Asked.of(Kind.LIST)).list()).map(Message::list);
   }
 
   @Override
   public Optional<Certificate> issued(BigInteger serial) {
-    return Message.certificates(ask(Wish.of(Kind.ISSUED, serial.toString(16))).certificates())
+    return Message.certificates(ask(Asked.of(Kind.ISSUED, serial.toString(16))).certificates())
         .stream()
         .findFirst();
   }
@@ -174,7 +176,7 @@ public final class BesideRecords implements IssueRecords {
       int part = Math.min(PAGE, most - all.size());
       List<Certificate> some =
           Message.certificates(
-              ask(new Wish(Kind.PAGE, null, from + all.size(), 0, part, null, null))
+              ask(new Asked(Kind.PAGE, null, from + all.size(), 0, part, null, null))
                   .certificates());
       all.addAll(some);
       if (some.size() < part) {
@@ -187,13 +189,13 @@ public final class BesideRecords implements IssueRecords {
   @Override
   public List<Certificate> find(String text, int most) {
     return Message.certificates(
-        ask(new Wish(Kind.FIND, text, 0, 0, Math.min(most, PAGE), null, null)).certificates());
+        ask(new Asked(Kind.FIND, text, 0, 0, Math.min(most, PAGE), null, null)).certificates());
   }
 
   @Override
   public List<Certificate> ending(Instant from, Instant until, int most) {
     return Message.certificates(
-        ask(new Wish(
+        ask(new Asked(
                 Kind.ENDING,
                 null,
                 from.getEpochSecond(),
@@ -206,12 +208,12 @@ public final class BesideRecords implements IssueRecords {
 
   @Override
   public Optional<Revocation> revocation(BigInteger serial) {
-    return revocations(ask(Wish.of(Kind.REVOCATION, serial.toString(16)))).stream().findFirst();
+    return revocations(ask(Asked.of(Kind.REVOCATION, serial.toString(16)))).stream().findFirst();
   }
 
   @Override
   public List<Revocation> revoked() {
-    return revocations(ask(Wish.of(Kind.REVOKED)));
+    return revocations(ask(Asked.of(Kind.REVOKED)));
   }
 
   private static List<Revocation> revocations(Outcome outcome) {

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.beside;
 
+import io.symbolon.acme.beside.Message.Asked;
 import io.symbolon.acme.beside.Message.Kind;
 import io.symbolon.acme.beside.Message.Outcome;
 import io.symbolon.acme.beside.Message.Refusal;
-import io.symbolon.acme.beside.Message.Wish;
 import io.symbolon.acme.wire.Daemons;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -144,7 +144,7 @@ public final class BesideServer implements AutoCloseable {
   private Outcome answer(byte[] octets, byte[] signature, byte[] challenge, long number)
       throws IOException {
     try {
-      Wish wish = Message.value(octets, Wish.class);
+      Asked wish = Message.value(octets, Asked.class);
       if (wish.kind().isChange()
           && !SignatureAlgorithm.isSigned(
               Message.said(challenge, number, octets),
@@ -163,7 +163,7 @@ public final class BesideServer implements AutoCloseable {
         Reason.REFUSED, "The records were not changed.", seen, "Open the key of the authority.");
   }
 
-  private Outcome done(Wish wish) {
+  private Outcome done(Asked wish) {
     Kind kind = wish.kind();
     String text = wish.text() == null ? "" : wish.text();
     return switch (kind) {
@@ -210,7 +210,7 @@ public final class BesideServer implements AutoCloseable {
     };
   }
 
-  private static int bounded(Wish wish) {
+  private static int bounded(Asked wish) {
     return Math.max(0, Math.min(wish.most(), BesideRecords.PAGE));
   }
 

@@ -54,7 +54,7 @@ final class Message {
   }
 
   /** A wish. */
-  record Wish(
+  record Asked(
       Kind kind,
       @Nullable String text,
       long from,
@@ -62,12 +62,12 @@ final class Message {
       int most,
       @Nullable List<String> certificates,
       @Nullable List<Revoked> revoked) {
-    static Wish of(Kind kind) {
-      return new Wish(kind, null, 0, 0, 0, null, null);
+    static Asked of(Kind kind) {
+      return new Asked(kind, null, 0, 0, 0, null, null);
     }
 
-    static Wish of(Kind kind, String text) {
-      return new Wish(kind, text, 0, 0, 0, null, null);
+    static Asked of(Kind kind, String text) {
+      return new Asked(kind, text, 0, 0, 0, null, null);
     }
   }
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.frame;
 
-import io.symbolon.cli.output.FailureWords;
 import io.symbolon.cli.output.Output;
+import io.symbolon.cli.output.ToldFailure;
 import io.symbolon.cli.session.Session;
 import io.symbolon.failure.SymbolonException;
 import java.util.List;
@@ -94,7 +94,7 @@ public final class Dialogue {
 
   /** Why something can't be used. */
   public void tell(SymbolonException e) {
-    output.wrapped("  ", FailureWords.of(e).seen() + " " + output.commands().paragraph(e.remedy()));
+    output.wrapped("  ", ToldFailure.of(e).seen() + " " + output.commands().paragraph(e.remedy()));
   }
 
   /** The command line for the next time. */

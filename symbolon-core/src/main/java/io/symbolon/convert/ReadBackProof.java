@@ -25,8 +25,8 @@ import java.util.Set;
  * for octet, and its entries by their aliases. A keystore may be the only place of a key; and where
  * no key was wanted, none may be there.
  */
-public final class Proof {
-  private Proof() {}
+public final class ReadBackProof {
+  private ReadBackProof() {}
 
   /**
    * Proves that files hold a bundle, no more and no less.

@@ -28,7 +28,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /** The settings of a described server as they are. */
-final class Reading {
+final class DescribedReading {
   private final Description description;
   private final Machine machine;
   private final Installation installation;
@@ -36,7 +36,7 @@ final class Reading {
   private final List<PartFiles> parts = new ArrayList<>();
   private final List<Finding> findings = new ArrayList<>();
 
-  Reading(Description description, Machine machine, Installation installation) {
+  DescribedReading(Description description, Machine machine, Installation installation) {
     this.description = description;
     this.machine = machine;
     this.installation = installation;
@@ -78,14 +78,14 @@ final class Reading {
   }
 
   /** The places: the sections of their form, or the whole server. */
-  List<Place> places() {
+  List<DescribedPlace> places() {
     if (description.places().isEmpty()) {
-      return List.of(Place.WHOLE);
+      return List.of(DescribedPlace.WHOLE);
     }
-    List<Place> places = new ArrayList<>();
+    List<DescribedPlace> places = new ArrayList<>();
     for (PartFiles.Section section : parts.get(0).sections()) {
       values(section.name())
-          .ifPresent(values -> places.add(new Place(Optional.of(section.name()), values)));
+          .ifPresent(values -> places.add(new DescribedPlace(Optional.of(section.name()), values)));
     }
     return places;
   }
@@ -116,13 +116,13 @@ final class Reading {
   }
 
   /** The name by which a place is chosen. */
-  String name(Place place) {
+  String name(DescribedPlace place) {
     return place.values().containsKey("name")
         ? place.values().get("name")
         : place.section().orElse(description.name());
   }
 
-  TlsPlace place(Place place) {
+  TlsPlace place(DescribedPlace place) {
     Origin origin = origin(place);
     boolean tls = isTls(place, origin);
     Mode mode = tls ? mode(place) : Mode.CLEAR;
@@ -142,7 +142,7 @@ final class Reading {
         description.startWith());
   }
 
-  private Origin origin(Place place) {
+  private Origin origin(DescribedPlace place) {
     if (place.section().isPresent()) {
       for (PartFiles.Section section : parts.get(0).sections()) {
         if (section.name().equals(place.section().get())) {
@@ -162,7 +162,7 @@ final class Reading {
   }
 
   /** Whether everything is there that tells so; a part of it is told. */
-  private boolean isTls(Place place, Origin origin) {
+  private boolean isTls(DescribedPlace place, Origin origin) {
     List<String> there = new ArrayList<>();
     List<String> missing = new ArrayList<>();
     boolean all = true;
@@ -197,13 +197,13 @@ final class Reading {
   }
 
   /** Whether the lists have the words that tell so, such as a listener of its own for TLS. */
-  private static boolean hasWords(PartFiles part, Place place) {
+  private static boolean hasWords(PartFiles part, DescribedPlace place) {
     return part.wanted().lists().stream()
         .filter(ListItem::tells)
         .allMatch(item -> word(part, place, item).isPresent());
   }
 
-  private static Optional<String> word(PartFiles part, Place place, ListItem item) {
+  private static Optional<String> word(PartFiles part, DescribedPlace place, ListItem item) {
     return part.find(place.key(item.key()))
         .flatMap(found -> item.in(item.words(found.entry().value())));
   }
@@ -219,7 +219,7 @@ final class Reading {
                     || one.equals("address"));
   }
 
-  boolean matches(PartFiles part, Place place, Line line) {
+  boolean matches(PartFiles part, DescribedPlace place, Line line) {
     Optional<String> value = value(part, place, line);
     return value.isPresent() && line.values().stream().anyMatch(one -> isOf(one, value.get()));
   }
@@ -236,14 +236,14 @@ final class Reading {
   }
 
   /** What counts: what is there, else what the server takes by itself. */
-  Optional<String> value(PartFiles part, Place place, Line line) {
+  Optional<String> value(PartFiles part, DescribedPlace place, Line line) {
     return part.find(place.key(line.key()))
         .map(found -> found.entry().value())
         .or(() -> Optional.ofNullable(part.wanted().usual().get(line.key())));
   }
 
   /** The strictest mode whose settings are all there. */
-  private Mode mode(Place place) {
+  private Mode mode(DescribedPlace place) {
     if (!asks(place)) {
       return Mode.ONE_WAY;
     }
@@ -261,7 +261,7 @@ final class Reading {
     return mutual ? Mode.OPTIONAL : Mode.MUTUAL;
   }
 
-  private boolean asks(Place place) {
+  private boolean asks(DescribedPlace place) {
     boolean told = has(When.ASKS_CLIENTS) || has(When.MUTUAL) || has(When.OPTIONAL);
     return told
         && all(place, When.ASKS_CLIENTS)
@@ -274,7 +274,7 @@ final class Reading {
         .anyMatch(line -> line.when() == when);
   }
 
-  private boolean all(Place place, When when) {
+  private boolean all(DescribedPlace place, When when) {
     return parts.stream()
         .allMatch(
             part ->
@@ -283,7 +283,7 @@ final class Reading {
                     .allMatch(line -> matches(part, place, line)));
   }
 
-  private Optional<Endpoint> endpoint(Place place, boolean tls) {
+  private Optional<Endpoint> endpoint(DescribedPlace place, boolean tls) {
     Optional<String> port =
         Optional.ofNullable(place.values().get("port"))
             .or(() -> placeholder(place, "port").map(Value::text))
@@ -317,7 +317,7 @@ final class Reading {
   }
 
   /** What the settings have in the place of a placeholder. */
-  Optional<Value> placeholder(Place place, String name) {
+  Optional<Value> placeholder(DescribedPlace place, String name) {
     for (PartFiles part : parts) {
       for (Line line : part.wanted().lines()) {
         for (Template template : line.values()) {
@@ -350,7 +350,7 @@ final class Reading {
   }
 
   /** The whole values of the settings with one of these placeholders. */
-  private Optional<String> raw(Place place, String... names) {
+  private Optional<String> raw(DescribedPlace place, String... names) {
     for (PartFiles part : parts) {
       for (Line line : part.wanted().lines()) {
         for (String name : names) {
@@ -366,7 +366,7 @@ final class Reading {
     return Optional.empty();
   }
 
-  private List<UsedFile> used(Place place, Mode mode, Origin origin) {
+  private List<UsedFile> used(DescribedPlace place, Mode mode, Origin origin) {
     List<UsedFile> used = new ArrayList<>();
     for (WantedFile file : description.files().values()) {
       if (!file.isOfServer() && !mode.asksClients()) {
@@ -404,7 +404,7 @@ final class Reading {
                     || line.written().has(file.name() + ".name"));
   }
 
-  Optional<Named> named(Place place, WantedFile file) {
+  Optional<Named> named(DescribedPlace place, WantedFile file) {
     return placeholder(place, file.name() + ".path")
         .map(value -> named(value, machine.below(folder(), value.text())))
         .or(
@@ -445,7 +445,7 @@ final class Reading {
   }
 
   /** Its passwords: as settings have them, else those in the file beside it. */
-  List<Secret> passwords(Place place, WantedFile file, Path path) {
+  List<Secret> passwords(DescribedPlace place, WantedFile file, Path path) {
     if (!file.sealed()) {
       return List.of();
     }
@@ -467,7 +467,7 @@ final class Reading {
   }
 
   /** Whether a setting has a value already, or what is taken for it. */
-  boolean isAsWanted(PartFiles part, Place place, Line line, String wanted) {
+  boolean isAsWanted(PartFiles part, DescribedPlace place, Line line, String wanted) {
     Optional<PartFiles.Found> there = part.find(place.key(line.key()));
     if (there.isPresent() && there.get().entry().value().equals(wanted)) {
       return true;

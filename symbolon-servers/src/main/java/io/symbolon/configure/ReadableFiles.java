@@ -22,10 +22,10 @@ import org.jspecify.annotations.Nullable;
  * Which files an account of the machine may read, by owner, groups and mode. Access lists are not
  * looked at: they can only let more accounts in.
  */
-final class Accounts {
+final class ReadableFiles {
   private final Machine machine;
 
-  Accounts(Machine machine) {
+  ReadableFiles(Machine machine) {
     this.machine = machine;
   }
 

@@ -41,12 +41,12 @@ import java.util.Optional;
 import java.util.Set;
 
 /** What the files of a described server are to hold. */
-final class Contents {
+final class DescribedFiles {
   private final Machine machine;
   private final Credential credential;
   private final Optional<ClientTrust> trust;
 
-  Contents(Machine machine, Credential credential, Optional<ClientTrust> trust) {
+  DescribedFiles(Machine machine, Credential credential, Optional<ClientTrust> trust) {
     this.machine = machine;
     this.credential = credential;
     this.trust = trust;

@@ -15,7 +15,7 @@ import java.util.Set;
  * programs do that read settings in JSON. Members of arrays have their number in brackets for a
  * key.
  */
-public final class JsonText implements KeyedText {
+public final class JsonSettings implements KeyedText {
   private static final int MOST = 100_000; // values
 
   private final SourceText source;
@@ -31,7 +31,7 @@ public final class JsonText implements KeyedText {
   /** An object, from its opening brace to behind the closing one. */
   private record Obj(int from, List<Member> members) {}
 
-  private JsonText(SourceText source) {
+  private JsonSettings(SourceText source) {
     this.source = source;
     this.text = source.text();
   }
@@ -43,8 +43,8 @@ public final class JsonText implements KeyedText {
    * @throws io.symbolon.failure.SymbolonException if it is not JSON with an object outermost, with
    *     line and column
    */
-  public static JsonText read(SourceText source) {
-    JsonText reader = new JsonText(source);
+  public static JsonSettings read(SourceText source) {
+    JsonSettings reader = new JsonSettings(source);
     reader.blanks();
     if (reader.peek() != '{') {
       throw source.malformed(reader.at, "an object in braces is expected here.");

@@ -12,8 +12,8 @@ import java.util.Optional;
  * @param section the name of the section; nothing where the whole server is one place
  * @param values what stands in that name
  */
-record Place(Optional<String> section, Map<String, String> values) {
-  static final Place WHOLE = new Place(Optional.empty(), Map.of());
+record DescribedPlace(Optional<String> section, Map<String, String> values) {
+  static final DescribedPlace WHOLE = new DescribedPlace(Optional.empty(), Map.of());
 
   /** A key of the description as it is looked for in the settings. */
   List<String> key(List<String> described) {

@@ -17,10 +17,10 @@ import org.jose4j.jwk.PublicJsonWebKey;
  * @param key the key that the message itself names
  * @param from the part of an address that counts as one client
  */
-record Question(
+record SignedQuestion(
     SignedMessage message, Optional<Account> account, Optional<PublicJsonWebKey> key, String from) {
   /** Takes a message in, which was sent to an address (RFC 8555, 6.2 to 6.5). */
-  static Question read(
+  static SignedQuestion read(
       byte[] body, String url, String from, Addresses addresses, Records records, Nonces nonces)
       throws Trouble {
     SignedMessage message = SignedMessage.read(body);
@@ -53,7 +53,7 @@ record Question(
     if (account.isPresent() && account.get().status() != AccountState.VALID) {
       throw Trouble.unauthorized("the account is " + account.get().status().word());
     }
-    return new Question(message, account, named, from);
+    return new SignedQuestion(message, account, named, from);
   }
 
   /** Who asks, with an account. */

@@ -5,8 +5,8 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.task.WrongJob;
 
 /** A failure in the words of the command line: a wrong job was typed, and inputs are options. */
-public final class FailureWords {
-  private FailureWords() {}
+public final class ToldFailure {
+  private ToldFailure() {}
 
   /** The same failure, told to whoever gave the command. */
   public static SymbolonException of(SymbolonException e) {

@@ -30,9 +30,9 @@ import org.yaml.snakeyaml.nodes.SequenceNode;
  * A YAML document read as text alone, so that {@code NO} is Norway and not a truth value; what is
  * wrong in it is named with its line.
  */
-final class YamlText {
+final class RulesYaml {
 
-  private YamlText() {}
+  private RulesYaml() {}
 
   /** The mapping that a file holds. */
   public static Section read(Path file) {

@@ -20,7 +20,7 @@ import java.util.Set;
  * @param stores the files that are PKCS#12: a certificate in them may be there without being
  *     trusted
  */
-record Contents(
+record PackedContents(
     List<FoundKey> keys,
     List<Holding.Cert> certificates,
     List<Holding.Request> requests,
@@ -29,7 +29,7 @@ record Contents(
     int secretKeys,
     Map<Certificate, String> names,
     Set<Path> stores) {
-  Contents {
+  PackedContents {
     keys = List.copyOf(keys);
     certificates = List.copyOf(certificates);
     requests = List.copyOf(requests);

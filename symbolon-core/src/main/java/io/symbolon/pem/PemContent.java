@@ -9,9 +9,9 @@ import java.util.List;
  * @param blocks the blocks that could be read, in order
  * @param flaws what was wrong, in order
  */
-public record PemText(List<PemBlock> blocks, List<PemFlaw> flaws) {
+public record PemContent(List<PemBlock> blocks, List<PemFlaw> flaws) {
   /** Copies the lists. */
-  public PemText {
+  public PemContent {
     blocks = List.copyOf(blocks);
     flaws = List.copyOf(flaws);
   }

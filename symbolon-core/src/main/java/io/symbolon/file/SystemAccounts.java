@@ -16,8 +16,8 @@ import java.util.Optional;
 import java.util.Set;
 
 /** The accounts of this machine: this process's, root's, and who is in a group. */
-final class Accounts {
-  private Accounts() {}
+final class SystemAccounts {
+  private SystemAccounts() {}
 
   /** Whether this is the account that this process runs as. */
   static boolean isUs(UserPrincipal account) {

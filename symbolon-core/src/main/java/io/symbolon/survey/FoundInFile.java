@@ -24,7 +24,7 @@ import java.util.Optional;
 import java.util.Set;
 
 /** Collects what is found while one file is read. */
-final class Reading {
+final class FoundInFile {
 
   private final Path path;
   private final List<Holding> holdings = new ArrayList<>();
@@ -36,7 +36,7 @@ final class Reading {
   private boolean locked;
   private int moreFindings;
 
-  Reading(Path path, WorkBudget command) {
+  FoundInFile(Path path, WorkBudget command) {
     this.path = path;
     this.budget = new DerivationBudget(command);
   }
