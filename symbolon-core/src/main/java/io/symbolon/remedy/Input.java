@@ -18,7 +18,7 @@ public enum Input {
   /** Where the result goes. */
   INTO("the place of the result"),
   /** That an existing file is replaced. */
-  REPLACE("leave to replace"),
+  REPLACE("that it is replaced"),
   /** To whom the result belongs. */
   OWNER("the owner"),
   /** Where the password comes from that opens what is read. */
@@ -28,7 +28,7 @@ public enum Input {
   /** Where the password comes from for what is written. */
   SEALED_WITH("the password for the result"),
   /** That a private key lies open. */
-  UNSEALED("leave to let keys lie open"),
+  UNSEALED("that keys lie open"),
   /** The password for the keys in what is written. */
   KEY_PASSWORD("the password for the keys"),
   /** That the root is written as well. */
@@ -42,9 +42,9 @@ public enum Input {
   /** That a doubt is known and accepted. */
   SIGN_ALL_THE_SAME("a yes"),
   /** That a chain need not be complete. */
-  INCOMPLETE_CHAIN("leave for an incomplete chain"),
+  INCOMPLETE_CHAIN("that the chain may be incomplete"),
   /** That signatures nobody could check are accepted. */
-  UNCHECKED_CHAIN("leave for an unchecked chain"),
+  UNCHECKED_CHAIN("that the chain may be unchecked"),
   /** The authority that signs. */
   AUTHORITY("the authority"),
   /** The authority above a new one. */
@@ -54,9 +54,9 @@ public enum Input {
   /** A new name for an entry. */
   RENAME("the new alias"),
   /** That certificates are trusted themselves, and not their authorities. */
-  THEMSELVES("all certificates"),
+  THEMSELVES("that all certificates are meant"),
   /** That a truststore is added to. */
-  ADD("adding"),
+  ADD("that it is added to"),
   /** The server's files. */
   SERVER("the server's files"),
   /** Whom the server trusts. */
@@ -98,7 +98,7 @@ public enum Input {
   /** A key that is there already. */
   KEY("the key"),
   /** That the key of an older certificate is kept. */
-  SAME_KEY("leave to keep the key"),
+  SAME_KEY("that the key is kept"),
   /** The home of a server. */
   HOME("the home of the server"),
   /** The port in clear text that sends clients to TLS. */

@@ -7,8 +7,11 @@ package io.symbolon.remedy;
  */
 @FunctionalInterface
 public interface Naming {
-  /** As people say it, where no way of giving it is known. */
-  Naming PLAIN = (input, value) -> input.title();
+  /**
+   * As people say it, where no way of giving it is known: by its title, or by a value that says
+   * enough, such as {@code keystore.p12}. One in capitals only stands for a value.
+   */
+  Naming PLAIN = (input, value) -> value.matches("[A-Z:@=]*(\\.\\.\\.)?") ? input.title() : value;
 
   /** As marks again, for a sentence that becomes a part of another one. */
   Naming MARKS = Input::mention;

@@ -32,7 +32,8 @@ class NamingTest {
 
   @Test
   void aProgramReadsWhatPeopleCallItAndOthersTheirOwnName() {
-    assertEquals("The password of the password can't be read.", failure.statement());
+    assertEquals("The password of file= can't be read.", failure.statement());
+    assertEquals("It is said with the password and the host.", failure.seen());
     assertEquals("It is said with <PASSWORD=> and <HOST=NAME>.", failure.seen(FIELDS));
     assertEquals("Leave the protection out.", failure.remedy().advice());
     assertEquals("Leave <PROTECTION=> out.", failure.remedy().advice(FIELDS));
