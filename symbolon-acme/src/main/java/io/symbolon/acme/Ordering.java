@@ -82,11 +82,25 @@ public final class Ordering {
    * @param placed the order
    * @param request the request for its certificate: the same each time that one order is gone on
    *     with
-   * @param root the name of the root at the end of the chain, where one is preferred
    * @return the certificate with its chain
    * @throws SymbolonException if it fails, or what came is not what was ordered
    */
-  public List<Certificate> obtain(Order placed, CertificateRequest request, Optional<String> root) {
+  public List<Certificate> obtain(Order placed, CertificateRequest request) {
+    return obtained(placed, request, Optional.empty());
+  }
+
+  /**
+   * The same with a chain that leads to a root.
+   *
+   * @param root the name of the root at the end of the chain
+   * @return the certificate with its chain
+   */
+  public List<Certificate> obtain(Order placed, CertificateRequest request, String root) {
+    return obtained(placed, request, Optional.of(root));
+  }
+
+  private List<Certificate> obtained(
+      Order placed, CertificateRequest request, Optional<String> root) {
     Order order = placed;
     if (order.status() == Order.Status.PENDING) {
       prove(order);

@@ -128,11 +128,24 @@ public final class RemoteAccount {
    * Places an order.
    *
    * @param hosts the hosts and addresses that the certificate is for
-   * @param replaced the certificate that it replaces, where the authority should know that
    * @return the order
    * @throws RefusedException if the authority refuses it
    */
-  public Order order(List<HostName> hosts, Optional<Certificate> replaced) {
+  public Order order(List<HostName> hosts) {
+    return placed(hosts, Optional.empty());
+  }
+
+  /**
+   * The same for a certificate that takes the place of another one (RFC 9773, 5).
+   *
+   * @param replaced the certificate that it replaces
+   * @return the order
+   */
+  public Order order(List<HostName> hosts, Certificate replaced) {
+    return placed(hosts, Optional.of(replaced));
+  }
+
+  private Order placed(List<HostName> hosts, Optional<Certificate> replaced) {
     String statement = "The order was not placed.";
     ObjectNode wish = JsonText.object();
     ArrayNode names = wish.putArray("identifiers");
@@ -286,11 +299,15 @@ public final class RemoteAccount {
   /**
    * Revokes a certificate that this account ordered.
    *
-   * @param reason why
    * @throws RefusedException if the authority refuses it
    */
-  public void revoke(Certificate certificate, Optional<RevocationReason> reason) {
-    authority.revoke(certificate, key, Optional.of(url), reason);
+  public void revoke(Certificate certificate) {
+    authority.revoke(certificate, key, Optional.of(url), Optional.empty());
+  }
+
+  /** The same for a reason. */
+  public void revoke(Certificate certificate, RevocationReason reason) {
+    authority.revoke(certificate, key, Optional.of(url), Optional.of(reason));
   }
 
   private Answer ask(URI where, String accepted, String statement) {

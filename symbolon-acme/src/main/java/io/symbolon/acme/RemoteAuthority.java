@@ -106,10 +106,23 @@ public final class RemoteAuthority {
    *
    * @param contacts addresses such as {@code mailto:buoys@lanternfish.example}
    * @param agreed whether its terms are agreed to
-   * @param external what binds it to an account that the authority knows
    * @throws RefusedException if the authority refuses it
    */
+  public RemoteAccount register(AccountKey key, List<String> contacts, boolean agreed) {
+    return registered(key, contacts, agreed, Optional.empty());
+  }
+
+  /**
+   * {@return the same, bound to an account that the authority knows}
+   *
+   * @param external what binds it (RFC 8555, 7.3.4)
+   */
   public RemoteAccount register(
+      AccountKey key, List<String> contacts, boolean agreed, ExternalAccount external) {
+    return registered(key, contacts, agreed, Optional.of(external));
+  }
+
+  private RemoteAccount registered(
       AccountKey key, List<String> contacts, boolean agreed, Optional<ExternalAccount> external) {
     ObjectNode wish = JsonText.object();
     if (agreed) {
@@ -140,8 +153,8 @@ public final class RemoteAuthority {
    * @param reason why
    * @throws RefusedException if the authority refuses it
    */
-  public void revoke(Certificate certificate, AccountKey key, Optional<RevocationReason> reason) {
-    revoke(certificate, key, Optional.empty(), reason);
+  public void revoke(Certificate certificate, AccountKey key, RevocationReason reason) {
+    revoke(certificate, key, Optional.empty(), Optional.of(reason));
   }
 
   void revoke(

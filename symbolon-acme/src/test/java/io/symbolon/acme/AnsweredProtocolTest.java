@@ -280,7 +280,7 @@ class AnsweredProtocolTest {
     serve(
         plan ->
             plan.withAllowed(List.of("*.lanternfish.example"))
-                .withTerms(Optional.of(URI.create("https://www.lanternfish.example/terms")))
+                .withTerms(URI.create("https://www.lanternfish.example/terms"))
                 .withLimits(new RequestLimits(3, 1000, 1000, 1000, 1000)));
     Said terms = client.register(NOTHING);
     assertEquals("userActionRequired", terms.type());

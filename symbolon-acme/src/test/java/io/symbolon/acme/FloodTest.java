@@ -18,7 +18,6 @@ import java.net.Socket;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -29,9 +28,9 @@ class FloodTest {
   @TempDir Path temp;
 
   private static List<Certificate> obtain(ServedAuthority served, RemoteAccount account) {
-    Order order = account.order(hosts(INGEST), Optional.empty());
+    Order order = account.order(hosts(INGEST));
     return new Ordering(account, List.of(served.http()), Ordering.Progress.SILENT)
-        .obtain(order, request(pair(), INGEST), Optional.empty());
+        .obtain(order, request(pair(), INGEST));
   }
 
   /** The first octets of a handshake, and nothing behind them; or a whole hello and no more. */
@@ -79,8 +78,8 @@ class FloodTest {
       RefusedException e = assertThrows(RefusedException.class, served::account);
       assertTrue(e.again().isPresent(), "it says when to come again");
       assertEquals(2, obtain(served, first).size(), "who has an account goes on");
-      first.order(hosts(INGEST), Optional.empty());
-      assertThrows(RefusedException.class, () -> first.order(hosts(INGEST), Optional.empty()));
+      first.order(hosts(INGEST));
+      assertThrows(RefusedException.class, () -> first.order(hosts(INGEST)));
     }
   }
 
@@ -118,7 +117,7 @@ class FloodTest {
         SlowHost slow = new SlowHost(served.tlsPort)) {
       RemoteAccount attacker = served.account();
       for (int i = 0; i < 24; i++) {
-        Order order = attacker.order(hosts(ServedAuthority.HOSTS.get(1)), Optional.empty());
+        Order order = attacker.order(hosts(ServedAuthority.HOSTS.get(1)));
         Authorization authorization = attacker.authorization(order.authorizations().get(0));
         authorization.challenges().stream()
             .filter(one -> one.type().equals("tls-alpn-01"))

@@ -30,7 +30,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
@@ -126,7 +125,7 @@ class LyingAuthorityTest {
   }
 
   private RemoteAccount account() {
-    return remote().register(ServedAuthority.key(), List.of(), true, Optional.empty());
+    return remote().register(ServedAuthority.key(), List.of(), true);
   }
 
   private void order(String status, String more) {
@@ -144,7 +143,7 @@ class LyingAuthorityTest {
     Ordering ordering = new Ordering(account(), List.of(), Ordering.Progress.SILENT);
     return assertThrows(
         SymbolonException.class,
-        () -> ordering.obtain(order, ServedAuthority.request(pair, INGEST), Optional.empty()));
+        () -> ordering.obtain(order, ServedAuthority.request(pair, INGEST)));
   }
 
   private static Credential shown(String host, Instant from, Duration lasts) {
@@ -256,8 +255,7 @@ class LyingAuthorityTest {
   void anOrderThatNeverEndsIsGivenUpOn() {
     order("processing", "");
     RemoteAccount account = account();
-    SymbolonException e =
-        fails(account.order(hosts(INGEST), Optional.empty()), ServedAuthority.pair());
+    SymbolonException e = fails(account.order(hosts(INGEST)), ServedAuthority.pair());
     assertEquals(Reason.NO_ANSWER, e.reason());
     assertTrue(e.remedy().advice().contains("goes on where it stopped"), e.remedy().advice());
     Duration whole = slept.stream().reduce(Duration.ZERO, Duration::plus);
@@ -270,7 +268,7 @@ class LyingAuthorityTest {
     order("valid", ",\"certificate\":\"" + base + "/cert\"");
     KeyPair pair = ServedAuthority.pair();
     RemoteAccount account = account();
-    Order order = account.order(hosts(INGEST), Optional.empty());
+    Order order = account.order(hosts(INGEST));
     chain(Lanternfish.INGEST.certificate(), Lanternfish.issuing());
     assertTrue(fails(order, pair).seen().contains("another key"));
 
@@ -305,8 +303,7 @@ class LyingAuthorityTest {
     order("pending", "");
     SymbolonException names =
         assertThrows(
-            SymbolonException.class,
-            () -> account.order(hosts("catalogue.lanternfish.example"), Optional.empty()));
+            SymbolonException.class, () -> account.order(hosts("catalogue.lanternfish.example")));
     assertTrue(names.seen().contains("other names"), names.seen());
 
     // A proof for a name that nobody ordered is not given.
@@ -315,7 +312,7 @@ class LyingAuthorityTest {
         Line.json(
             200,
             "{\"status\":\"pending\",\"identifier\":{\"type\":\"dns\",\"value\":\"bank.example\"},\"challenges\":[]}"));
-    Order pending = account.order(hosts(INGEST), Optional.empty());
+    Order pending = account.order(hosts(INGEST));
     assertTrue(fails(pending, pair).seen().contains("bank.example"));
   }
 

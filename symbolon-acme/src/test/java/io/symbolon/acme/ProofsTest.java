@@ -53,10 +53,10 @@ class ProofsTest {
 
   private static Set<String> obtain(ServedAuthority served, Proof proof, String... names) {
     RemoteAccount account = served.account();
-    Order order = account.order(hosts(names), Optional.empty());
+    Order order = account.order(hosts(names));
     Certificate certificate =
         new Ordering(account, List.of(proof), Ordering.Progress.SILENT)
-            .obtain(order, request(pair(), names), Optional.empty())
+            .obtain(order, request(pair(), names))
             .get(0);
     return certificate.alternativeNames().stream()
         .map(GeneralName::value)

@@ -132,7 +132,7 @@ final class ServedAuthority implements AutoCloseable {
   }
 
   RemoteAccount account() {
-    return remote().register(key(), List.of(), true, Optional.empty());
+    return remote().register(key(), List.of(), true);
   }
 
   HttpListener http() {

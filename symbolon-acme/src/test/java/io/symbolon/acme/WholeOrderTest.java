@@ -64,9 +64,9 @@ class WholeOrderTest {
 
   private List<Certificate> obtain(
       RemoteAccount account, KeyPair pair, Proof proof, String... names) {
-    Order order = account.order(hosts(names), Optional.empty());
+    Order order = account.order(hosts(names));
     return new Ordering(account, List.of(proof), Ordering.Progress.SILENT)
-        .obtain(order, request(pair, names), Optional.empty());
+        .obtain(order, request(pair, names));
   }
 
   private static Set<String> names(Certificate certificate) {
@@ -102,10 +102,10 @@ class WholeOrderTest {
     assertTrue(window.start().isBefore(end) && window.start().isAfter(Instant.now()), window + "");
 
     // An order says what it replaces, once (RFC 9773, 5).
-    Order next = account.order(hosts(INGEST), Optional.of(chain.get(0)));
+    Order next = account.order(hosts(INGEST), chain.get(0));
     var again =
         new Ordering(account, List.of(served.http()), Ordering.Progress.SILENT)
-            .obtain(next, request(pair(), INGEST), Optional.empty());
+            .obtain(next, request(pair(), INGEST));
     assertEquals(Set.of(INGEST), names(again.get(0)));
   }
 
@@ -113,8 +113,7 @@ class WholeOrderTest {
   void aCertificateOverTlsProvesHostsAndAddressesThatTheOperatorPermits() throws Exception {
     RemoteAccount stranger = served.account();
     for (String refused : List.of("127.0.0.1", "224.0.0.1", "169.254.1.1", "*.example")) {
-      assertThrows(
-          RefusedException.class, () -> stranger.order(hosts(refused), Optional.empty()), refused);
+      assertThrows(RefusedException.class, () -> stranger.order(hosts(refused)), refused);
     }
     try (ServedAuthority permits =
         ServedAuthority.in(
@@ -132,23 +131,21 @@ class WholeOrderTest {
     KeyPair pair = pair();
     Certificate mine = obtain(account, pair, served.http(), INGEST).get(0);
     RemoteAccount stranger = served.account();
-    RefusedException refused =
-        assertThrows(RefusedException.class, () -> stranger.revoke(mine, Optional.empty()));
+    RefusedException refused = assertThrows(RefusedException.class, () -> stranger.revoke(mine));
     assertEquals("unauthorized", refused.type());
 
-    served.remote().revoke(mine, AccountKey.of(pair), Optional.of(RevocationReason.KEY_COMPROMISE));
+    served.remote().revoke(mine, AccountKey.of(pair), RevocationReason.KEY_COMPROMISE);
     var revoked = served.signing.folder().reconcile().revoked();
     assertEquals(
         List.of(RevocationReason.KEY_COMPROMISE),
         revoked.values().stream().map(one -> one.reason()).toList());
-    RefusedException twice =
-        assertThrows(RefusedException.class, () -> account.revoke(mine, Optional.empty()));
+    RefusedException twice = assertThrows(RefusedException.class, () -> account.revoke(mine));
     assertEquals("alreadyRevoked", twice.type());
 
     // Somebody who has proven all of its names may as well (RFC 8555, 7.6).
     Certificate other = obtain(account, pair(), served.http(), CATALOGUE).get(0);
     Certificate unused = obtain(stranger, pair(), served.http(), CATALOGUE).get(0);
-    stranger.revoke(other, Optional.empty());
+    stranger.revoke(other);
     assertTrue(
         served.signing.folder().reconcile().revoked().containsKey(other.serial()), "by proof");
   }
@@ -161,7 +158,7 @@ class WholeOrderTest {
     served =
         ServedAuthority.in(
             java.nio.file.Files.createDirectory(temp.resolve("with-files")),
-            plan -> plan.withFiles(Optional.of(ServedAuthority.loopback(port))));
+            plan -> plan.withFiles(ServedAuthority.loopback(port)));
     RemoteAccount account = served.account();
     List<Certificate> chain = obtain(account, pair(), served.http(), INGEST);
     String before = System.getProperty("com.sun.security.enableCRLDP", "false");
@@ -183,7 +180,7 @@ class WholeOrderTest {
       assertEquals(SignatureAlgorithm.Validity.VALID, told.verify(own));
       assertEquals(
           StatusResponse.Status.GOOD, told.about(chain.get(0), own).orElseThrow().status());
-      account.revoke(chain.get(0), Optional.of(RevocationReason.SUPERSEDED));
+      account.revoke(chain.get(0), RevocationReason.SUPERSEDED);
       assertEquals("REVOKED", asked(chain.get(0), own), "at once");
       assertTrue(
           behindAddress(chain.get(0), own, port)
@@ -287,8 +284,8 @@ class WholeOrderTest {
         waiting,
         io.symbolon.fixture.Lanternfish.secret("kelp-forest-17"),
         io.symbolon.fixture.Lanternfish.RANDOM);
-    Order placed = account.order(hosts(INGEST), Optional.empty());
-    Order other = account.order(hosts(CATALOGUE), Optional.empty());
+    Order placed = account.order(hosts(INGEST));
+    Order other = account.order(hosts(CATALOGUE));
     var obtained =
         new io.symbolon.acme.folder.FolderOrdering(
                 folder,
@@ -307,36 +304,30 @@ class WholeOrderTest {
   void anAccountGetsAnotherKeyAndIsGivenUp() {
     AccountKey first = ServedAuthority.key();
     RemoteAccount account =
-        served
-            .remote()
-            .register(first, List.of("mailto:buoys@lanternfish.example"), true, Optional.empty());
+        served.remote().register(first, List.of("mailto:buoys@lanternfish.example"), true);
     assertEquals(account.url(), served.remote().account(first).url());
     AccountKey second = ServedAuthority.key();
     RemoteAccount moved = account.changeKey(second);
     assertEquals(account.url(), served.remote().account(second).url());
     assertThrows(RefusedException.class, () -> served.remote().account(first), "the old key");
-    assertThrows(
-        RefusedException.class, () -> account.order(hosts(INGEST), Optional.empty()), "old key");
+    assertThrows(RefusedException.class, () -> account.order(hosts(INGEST)), "old key");
     moved.changeContacts(List.of("mailto:kelp@lanternfish.example"));
     RefusedException contact =
         assertThrows(RefusedException.class, () -> moved.changeContacts(List.of("tel:+100")));
     assertEquals("unsupportedContact", contact.type());
     moved.deactivate();
-    RefusedException given =
-        assertThrows(RefusedException.class, () -> moved.order(hosts(INGEST), Optional.empty()));
+    RefusedException given = assertThrows(RefusedException.class, () -> moved.order(hosts(INGEST)));
     assertEquals("unauthorized", given.type());
   }
 
   @Test
   void aProofThatNobodyShowsIsToldWithWhatWasSeen() {
     RemoteAccount account = served.account();
-    Order order = account.order(hosts(INGEST), Optional.empty());
+    Order order = account.order(hosts(INGEST));
     Proof elsewhere = new HttpFolder(temp.resolve("root")); // which no web server serves
     Ordering ordering = new Ordering(account, List.of(elsewhere), Ordering.Progress.SILENT);
     RefusedException refused =
-        assertThrows(
-            RefusedException.class,
-            () -> ordering.obtain(order, request(pair(), INGEST), Optional.empty()));
+        assertThrows(RefusedException.class, () -> ordering.obtain(order, request(pair(), INGEST)));
     assertEquals("connection", refused.type());
     assertTrue(refused.seen().contains(INGEST), refused.seen());
     assertEquals(Order.Status.INVALID, account.order(order.url()).status());
@@ -346,7 +337,7 @@ class WholeOrderTest {
   @Test
   void anOrderIsGoneOnWithWhereItStopped() {
     RemoteAccount account = served.account();
-    Order order = account.order(hosts(INGEST), Optional.empty());
+    Order order = account.order(hosts(INGEST));
     KeyPair pair = pair();
     List<String> steps = new ArrayList<>();
     Proof dies =
@@ -375,18 +366,18 @@ class WholeOrderTest {
         SymbolonException.class,
         () ->
             new Ordering(account, List.of(dies), Ordering.Progress.SILENT)
-                .obtain(order, request(pair, INGEST), Optional.empty()));
+                .obtain(order, request(pair, INGEST)));
     Order later = account.order(order.url());
     assertEquals(Order.Status.PENDING, later.status());
     List<Certificate> chain =
         new Ordering(account, List.of(served.http()), (step, about) -> steps.add(step + about))
-            .obtain(later, request(pair, INGEST), Optional.empty());
+            .obtain(later, request(pair, INGEST));
     assertEquals(Set.of(INGEST), names(chain.get(0)));
     assertEquals("FETCHED", steps.get(steps.size() - 1));
     // And once more, when all is done already.
     List<Certificate> same =
         new Ordering(account, List.of(), Ordering.Progress.SILENT)
-            .obtain(account.order(order.url()), request(pair, INGEST), Optional.empty());
+            .obtain(account.order(order.url()), request(pair, INGEST));
     assertEquals(chain, same);
   }
 }

@@ -74,7 +74,7 @@ class WrongProofsTest {
                         plan.lookup().httpPort(),
                         plan.lookup().tlsPort())));
     key = ServedAuthority.key();
-    account = served.remote().register(key, List.of(), true, Optional.empty());
+    account = served.remote().register(key, List.of(), true);
   }
 
   @AfterEach
@@ -101,7 +101,7 @@ class WrongProofsTest {
   private record Asked(ServerSocket socket, URI authorization) {}
 
   private Asked ask(String type, int number, Host host) throws Exception {
-    Order order = account.order(hosts(name(number)), Optional.empty());
+    Order order = account.order(hosts(name(number)));
     URI url = order.authorizations().get(0);
     Authorization.Challenge challenge =
         account.authorization(url).challenges().stream()
@@ -290,9 +290,12 @@ class WrongProofsTest {
   }
 
   private Certificate obtain(Optional<Certificate> before) {
-    Order order = account.order(hosts(INGEST), before);
+    Order order =
+        before
+            .map(one -> account.order(hosts(INGEST), one))
+            .orElseGet(() -> account.order(hosts(INGEST)));
     return new Ordering(account, List.of(served.http()), Ordering.Progress.SILENT)
-        .obtain(order, ServedAuthority.request(ServedAuthority.pair(), INGEST), Optional.empty())
+        .obtain(order, ServedAuthority.request(ServedAuthority.pair(), INGEST))
         .get(0);
   }
 }

@@ -131,11 +131,7 @@ public class Orders {
     for (int i = 0; i < CLIENTS; i++) {
       accounts.add(
           RemoteAuthority.at(URI.create(server.directory()), trusting, Patience.usual())
-              .register(
-                  AccountKey.of(KeyKind.EC_P256.generate(random)),
-                  List.of(),
-                  true,
-                  Optional.empty()));
+              .register(AccountKey.of(KeyKind.EC_P256.generate(random)), List.of(), true));
     }
     listen(authority);
   }
@@ -246,9 +242,8 @@ public class Orders {
             DistinguishedName.parse(""), List.of(GeneralName.ofHost(host.toString())), Use.SERVER);
     return new Ordering(account, List.of(proof), Ordering.Progress.SILENT)
         .obtain(
-            account.order(List.of(host), Optional.empty()),
-            draft.sign(pair.getPrivate(), SubjectPublicKeyInfo.of(pair.getPublic())),
-            Optional.empty());
+            account.order(List.of(host)),
+            draft.sign(pair.getPrivate(), SubjectPublicKeyInfo.of(pair.getPublic())));
   }
 
   /** The platform's: fifty keys, twice as many signatures, fifty handshakes. */

@@ -94,9 +94,18 @@ public record AnswerPlan(
    *
    * @param newTerms the terms of service
    */
-  public AnswerPlan withTerms(Optional<URI> newTerms) {
+  public AnswerPlan withTerms(URI newTerms) {
     return new AnswerPlan(
-        listen, host, lasts, allowed, knownKeys, externalKeys, newTerms, lookup, limits, files);
+        listen,
+        host,
+        lasts,
+        allowed,
+        knownKeys,
+        externalKeys,
+        Optional.of(newTerms),
+        lookup,
+        limits,
+        files);
   }
 
   /**
@@ -124,9 +133,18 @@ public record AnswerPlan(
    *
    * @param newFiles where the revocation list is served
    */
-  public AnswerPlan withFiles(Optional<InetSocketAddress> newFiles) {
+  public AnswerPlan withFiles(InetSocketAddress newFiles) {
     return new AnswerPlan(
-        listen, host, lasts, allowed, knownKeys, externalKeys, terms, lookup, limits, newFiles);
+        listen,
+        host,
+        lasts,
+        allowed,
+        knownKeys,
+        externalKeys,
+        terms,
+        lookup,
+        limits,
+        Optional.of(newFiles));
   }
 
   /**

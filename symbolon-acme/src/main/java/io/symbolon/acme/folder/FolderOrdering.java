@@ -103,9 +103,11 @@ public final class FolderOrdering {
       Standing standing, List<HostName> hosts, KeyKind kind, Optional<String> root) {
     try {
       Begun begun = begun(standing, hosts).orElseGet(() -> begin(standing, hosts, kind));
+      Ordering ordering = new Ordering(account, proofs, progress);
+      CertificateRequest request = request(begun.pair(), hosts);
       List<Certificate> chain =
-          new Ordering(account, proofs, progress)
-              .obtain(begun.order(), request(begun.pair(), hosts), root);
+          root.map(name -> ordering.obtain(begun.order(), request, name))
+              .orElseGet(() -> ordering.obtain(begun.order(), request));
       judge(standing, chain);
       return new Obtained(begun.pair(), chain);
     } catch (SymbolonException e) {
@@ -189,7 +191,11 @@ public final class FolderOrdering {
     Standing fresh = standing.withoutOrder();
     folder.save(fresh);
     folder.keepKey(fresh, pair, seal, random);
-    Order order = account.order(hosts, standing.certificate());
+    Order order =
+        standing
+            .certificate()
+            .map(replaced -> account.order(hosts, replaced))
+            .orElseGet(() -> account.order(hosts));
     Standing ordered = fresh.ordered(order.url(), now());
     folder.save(ordered);
     return new Begun(ordered, order, pair);

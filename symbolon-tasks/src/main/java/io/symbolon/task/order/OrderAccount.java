@@ -186,7 +186,9 @@ public record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret se
                     new ExternalAccount(
                         id, run.unlock(List.of(wish.bindKey().orElseThrow())).get(0)));
     RemoteAccount remote =
-        authority.register(AccountKey.of(pair), wish.contacts(), agreed, external);
+        external
+            .map(one -> authority.register(AccountKey.of(pair), wish.contacts(), agreed, one))
+            .orElseGet(() -> authority.register(AccountKey.of(pair), wish.contacts(), agreed));
     folder.remember(remote.url());
     return remote;
   }
