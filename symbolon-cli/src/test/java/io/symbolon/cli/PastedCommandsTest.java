@@ -33,6 +33,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
@@ -51,6 +52,7 @@ class PastedCommandsTest {
   @TempDir Path temp;
   private Path keys;
   private String pass;
+  private CommandWorker worker;
 
   /** What a shell said. */
   private record Said(int code, String out, String err) {
@@ -85,15 +87,12 @@ class PastedCommandsTest {
     keys = Files.createDirectory(temp.resolve("keys (old)"));
     file(temp, "pass (1).txt", PASSWORD + "\n");
     pass = "'file=pass (1).txt'";
-    Path program =
-        Files.writeString(
-            Files.createDirectory(temp.resolve(".bin")).resolve("symbolon"),
-            """
-            #!/bin/sh
-            exec '%s/bin/java' -XX:TieredStopAtLevel=1 -cp '%s' io.symbolon.cli.Main "$@" </dev/null
-            """
-                .formatted(System.getProperty("java.home"), System.getProperty("java.class.path")));
-    Files.setPosixFilePermissions(program, PosixFilePermissions.fromString("rwxr-xr-x"));
+    worker = new CommandWorker(temp, Files.createDirectory(temp.resolve(".bin")));
+  }
+
+  @AfterEach
+  void end() throws Exception {
+    worker.close();
   }
 
   /** Types a line into a shell. */

@@ -123,9 +123,7 @@ public final class ConvertCommand {
     text.holds();
     text.where("");
     text.findings(
-        result.findings().stream()
-            .filter(finding -> !result.conversion().findings().contains(finding))
-            .toList());
+        result.findings().stream().filter(finding -> !result.leftOut().contains(finding)).toList());
   }
 
   private static ConvertDocument document(WrittenResult result, Output output) {
@@ -133,8 +131,8 @@ public final class ConvertCommand {
         "convert",
         WrittenDocument.of(result),
         result.entries().stream().map(ConvertDocument.WrittenEntry::of).toList(),
-        result.conversion().bundle().requests().size(),
-        result.conversion().bundle().publicKeys().size(),
+        result.bundle().requests().size(),
+        result.bundle().publicKeys().size(),
         FindingDocument.all(result.findings(), output.commands()));
   }
 }

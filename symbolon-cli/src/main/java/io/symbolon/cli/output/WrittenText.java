@@ -94,7 +94,7 @@ public final class WrittenText {
 
   /** A line for each thing that was written. */
   public void holds() {
-    Bundle bundle = result.conversion().bundle();
+    Bundle bundle = result.bundle();
     List<StoreEntry> entries = bundle.entries();
     String lead = "  holds    ";
     for (StoreEntry entry : entries.subList(0, Math.min(SHOWN, entries.size()))) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task.result;
 
+import io.symbolon.convert.Bundle;
 import io.symbolon.convert.Conversion;
 import io.symbolon.convert.EncodedFile;
 import io.symbolon.entry.StoreEntry;
@@ -165,8 +166,18 @@ public record WrittenResult(
     return new WrittenResult(destination, conversion, files, sealed, source, all);
   }
 
-  /** The entries that were written. */
+  /** {@return everything that was written} */
+  public Bundle bundle() {
+    return conversion.bundle();
+  }
+
+  /** {@return the entries that were written} */
   public List<StoreEntry> entries() {
-    return conversion.bundle().entries();
+    return bundle().entries();
+  }
+
+  /** {@return what is not in it, as it was told before it was written} */
+  public List<Finding> leftOut() {
+    return conversion.findings();
   }
 }
