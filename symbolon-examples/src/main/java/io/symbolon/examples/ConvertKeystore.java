@@ -23,7 +23,7 @@ public final class ConvertKeystore {
 
   /** Converts the keystore in the first argument into files beside it. */
   public static void main(String[] arguments) throws IOException {
-    try (Secret secret = Secret.of("only for the example".toCharArray(), "the example")) {
+    try (Secret secret = Secret.of("only-for-the-example".toCharArray(), "the example")) {
       Path keystore = arguments.length > 0 ? Path.of(arguments[0]) : make(secret);
       Path chain = keystore.resolveSibling("chain.pem");
       try (TaskRun run = TaskRun.open().trying(secret)) {

@@ -39,7 +39,7 @@ public final class JoinPile {
     Path pile = arguments.length > 0 ? Path.of(arguments[0]) : makePile();
     Path keystore = arguments.length > 1 ? Path.of(arguments[1]) : pile.resolve("ingest.p12");
     // A program takes the password from its own configuration; here it is made up.
-    try (Secret password = Secret.of("only for the example".toCharArray(), "the example")) {
+    try (Secret password = Secret.of("only-for-the-example".toCharArray(), "the example")) {
       JoinReport report = join(pile, keystore, password);
       System.out.println("joined " + report.alias() + " into " + keystore);
       report.joined().credential().chain().forEach(c -> System.out.println("  " + c.subject()));

@@ -105,7 +105,7 @@ public final class OrderWhileServing {
       System.out.println(
           "serves with a certificate for " + order.run(run).certificate().alternativeNames());
       List<Secret> opens = run.unlock(List.of(PasswordSource.file(password.path())));
-      ReloadingTls tls = ReloadingTls.of(() -> TlsSetup.server(read(keystore, opens)));
+      ReloadingTls tls = ReloadingTls.of(() -> TlsSetup.server(read(keystore, root, opens)));
       HttpsServer listening = HttpsServer.create(loopback(0), 0);
       listening.setHttpsConfigurator(new HttpsConfigurator(tls.context()));
       listening.start();
@@ -131,10 +131,10 @@ public final class OrderWhileServing {
     }
   }
 
-  private static Credential read(Path keystore, List<Secret> opens) {
+  private static Credential read(Path keystore, Path root, List<Secret> opens) {
     return Material.reader()
         .withPasswords(opens.toArray(Secret[]::new))
-        .read(keystore)
+        .read(keystore, root)
         .credential();
   }
 

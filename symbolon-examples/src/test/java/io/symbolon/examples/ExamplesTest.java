@@ -41,7 +41,7 @@ class ExamplesTest {
     Path keystore = Path.of(out.lines().findFirst().orElseThrow().replaceAll(".* into ", ""));
     KeyStore store = KeyStore.getInstance("PKCS12");
     try (InputStream in = Files.newInputStream(keystore)) {
-      store.load(in, "only for the example".toCharArray());
+      store.load(in, "only-for-the-example".toCharArray());
     }
     assertTrue(store.isKeyEntry("ingest.lanternfish.example"));
   }
@@ -59,7 +59,7 @@ class ExamplesTest {
     assertTrue(Files.readString(chain).startsWith("-----BEGIN CERTIFICATE-----"));
     KeyStore store = KeyStore.getInstance("JKS");
     try (InputStream in = Files.newInputStream(chain.resolveSibling("agent.jks"))) {
-      store.load(in, "only for the example".toCharArray());
+      store.load(in, "only-for-the-example".toCharArray());
     }
     assertTrue(store.isKeyEntry("ingest.lanternfish.example"));
   }
