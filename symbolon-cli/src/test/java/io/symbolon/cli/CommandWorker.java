@@ -84,10 +84,7 @@ final class CommandWorker implements AutoCloseable {
   }
 
   @Override
-  public void close() throws InterruptedException {
-    process.destroyForcibly();
-    if (!process.waitFor(1, TimeUnit.MINUTES)) {
-      throw new AssertionError("it does not end");
-    }
+  public void close() {
+    process.destroyForcibly().onExit().orTimeout(1, TimeUnit.MINUTES).join();
   }
 }
