@@ -58,7 +58,7 @@ final class CommandWorker implements AutoCloseable {
             .start();
   }
 
-  /** Runs what it is told to, until it is ended. */
+  /** Runs each command that is asked for, until the process is killed. */
   public static void main(String[] arguments) throws IOException {
     Path talk = Path.of(arguments[0]);
     while (true) {

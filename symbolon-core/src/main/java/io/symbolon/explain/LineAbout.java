@@ -27,7 +27,7 @@ enum LineAbout {
     };
   }
 
-  /** The words by which that is told. */
+  /** The patterns that decide. */
   private static final class Words {
     /** Lines that speak of TLS, or of a file as it is used for that, have one of these words ... */
     private static final WordSearch ABOUT_TLS =

@@ -87,10 +87,6 @@ public enum Input {
   KEY_FORM("the form of the key"),
   /** Where the records of an authority are. */
   RECORDS("the place of the records"),
-  /** That nothing is revoked and the list is written anew. */
-  FRESH("a new list alone"),
-  /** A file with a name in each line. */
-  NAMES("the list of names"),
   /** Of how many characters a new password is made. */
   NEW_LENGTH("the length of the new password"),
   /** Where a private key goes that does not lie with its certificate. */

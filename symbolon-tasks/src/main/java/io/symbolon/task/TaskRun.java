@@ -75,16 +75,24 @@ public final class TaskRun implements AutoCloseable {
     if (known == null) {
       PasswordReader reader = new PasswordReader(around, Input.PASSWORD);
       known =
-          Stream.concat(
-                  sources.stream()
-                      .flatMap(source -> reader.all(source).stream())
-                      .map(this::keeping),
-                  given.stream())
+          sources.stream()
+              .flatMap(source -> reader.all(source).stream())
+              .map(this::keeping)
               .toList();
       sources.forEach(this::note);
       unlocked.put(sources, known);
     }
-    return known;
+    return Stream.concat(known.stream(), given.stream()).toList();
+  }
+
+  /**
+   * {@return what a person types, which the caller wipes or {@linkplain #keeping keeps}}
+   *
+   * @param input what it is for
+   * @param question what the person is asked
+   */
+  public Secret asked(Input input, String question) {
+    return new PasswordReader(around, input).asked(question);
   }
 
   /**

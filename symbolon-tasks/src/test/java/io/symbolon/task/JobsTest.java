@@ -6,6 +6,9 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertNotEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
+import static org.mockito.ArgumentMatchers.anyString;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.when;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
@@ -17,6 +20,7 @@ import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.Published;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.seal.Secret;
 import io.symbolon.task.authority.FoundJob;
 import io.symbolon.task.authority.IssueJob;
 import io.symbolon.task.authority.IssueReport;
@@ -47,6 +51,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.KeyStore;
+import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalInt;
@@ -252,6 +257,39 @@ class JobsTest {
     assertEquals(1, UndoJob.forget(List.of(at("ingest.p12"))).run(run).forgotten());
     assertThrows(
         SymbolonException.class, () -> UndoJob.bringBack(List.of(at("ingest.p12"))).run(run));
+  }
+
+  @Test
+  void whatIsReplacedIsReadWithAPasswordThatWasTypedTwice() throws Exception {
+    requested();
+    signed();
+    joined();
+    Surroundings person = mock(Surroundings.class);
+    when(person.isAttended()).thenReturn(true);
+    when(person.clock()).thenReturn(Clock.systemUTC());
+    when(person.progress()).thenReturn((done, total) -> {});
+    when(person.askPassword(anyString()))
+        .thenAnswer(call -> Optional.of("typed-at-the-terminal".toCharArray()));
+    try (TaskRun asking = TaskRun.in(person)) {
+      JoinReport report =
+          JoinJob.of(at("ingest.key"), at("reply.pem"))
+              .unlock(List.of(PasswordSource.file(at("key.pw"))))
+              .into(Destination.of(at("ingest.p12")))
+              .result(ResultOptions.sealedWith(PasswordSource.ASKED).replacing())
+              .build()
+              .run(asking);
+      assertTrue(report.result().files().get(0).aside().isPresent(), "the old one is kept");
+    }
+  }
+
+  @Test
+  void passwordsThatAProgramHasAreTriedWheneverItGivesThem() {
+    issued("buoy-17", Use.CLIENT);
+    SurveyJob job = SurveyJob.of(at("buoy-17.p12")).build();
+    assertTrue(job.run(run).survey().certificates().isEmpty(), "nobody opens it");
+    try (Secret known = run.unlock(List.of(PasswordSource.file(at("buoy-17.pw")))).get(0)) {
+      assertFalse(job.run(run.trying(known)).survey().certificates().isEmpty());
+    }
   }
 
   @Test

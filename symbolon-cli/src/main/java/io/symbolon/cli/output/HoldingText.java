@@ -2,13 +2,13 @@
 package io.symbolon.cli.output;
 
 import io.symbolon.survey.Holding;
+import io.symbolon.task.words.Wording;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.Placeholder;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.time.ZoneOffset;
 
 /** One holding in one line. */
 public final class HoldingText {
@@ -74,19 +74,16 @@ public final class HoldingText {
   }
 
   public static String name(DistinguishedName name) {
-    String text = name.shortText();
-    return text.isEmpty() ? "(no subject)" : text;
+    return Wording.name(name);
   }
 
   public static LocalDate day(Instant instant) {
-    return LocalDate.ofInstant(instant, ZoneOffset.UTC);
+    return Wording.day(instant);
   }
 
-  /** A number and what is counted. Formatters are slow to load, and most counts are small. */
+  /** A number and what is counted. */
   public static String count(long count, String one) {
-    String number =
-        count < 1000 ? Long.toString(count) : String.format(java.util.Locale.ROOT, "%,d", count);
-    return number + " " + one + (count == 1 ? "" : "s");
+    return Wording.count(count, one);
   }
 
   /** The text, filled up with spaces. */

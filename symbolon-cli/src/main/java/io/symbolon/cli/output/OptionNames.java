@@ -58,8 +58,6 @@ public record OptionNames(String option, String value, String prefix) {
       case PROTECTION -> new OptionNames("--protection", "STRENGTH");
       case KEY_FORM -> new OptionNames("--key-as", "FORM");
       case RECORDS -> new OptionNames("--records", "URL");
-      case FRESH -> new OptionNames("--fresh", "");
-      case NAMES -> new OptionNames("--list", "FILE");
       case NEW_LENGTH -> new OptionNames("--new-length", "N");
       case KEY_INTO -> new OptionNames("--key-into", "FILE");
       case KEY -> new OptionNames("--key", "FILE");

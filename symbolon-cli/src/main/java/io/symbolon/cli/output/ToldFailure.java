@@ -8,7 +8,7 @@ import io.symbolon.task.WrongJob;
 public final class ToldFailure {
   private ToldFailure() {}
 
-  /** The same failure, told to whoever gave the command. */
+  /** The same failure, with the names of options. */
   public static SymbolonException of(SymbolonException e) {
     return new SymbolonException(
         e.reason(),

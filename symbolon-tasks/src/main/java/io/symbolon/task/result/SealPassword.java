@@ -105,20 +105,19 @@ public record SealPassword(
               + ", env=NAME or ask.");
     }
     Secret first =
-        run.secret(
-            PasswordSource.ASKED,
+        run.asked(
             input,
             input == Input.KEY_PASSWORD
                 ? "New password for the keys"
                 : "New password for the result");
-    Secret second = run.secret(PasswordSource.ASKED, input, "The same once more");
-    boolean same = first.isSameAs(second);
-    second.close();
-    if (!same) {
-      first.close();
-      throw new WrongJob("The two passwords differ.", "Give the command again.");
+    // What is wiped here must not be tried on files later: only what is meant is kept.
+    try (Secret second = run.asked(input, "The same once more")) {
+      if (!first.isSameAs(second)) {
+        first.close();
+        throw new WrongJob("The two passwords differ.", "Give the command again.");
+      }
     }
-    return first;
+    return run.keeping(first);
   }
 
   /** The file that a new password is saved in, owner-only; the caller wipes its content. */

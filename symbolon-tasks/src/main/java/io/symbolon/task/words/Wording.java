@@ -33,7 +33,7 @@ public final class Wording {
     return LocalDate.ofInstant(instant, ZoneOffset.UTC);
   }
 
-  /** A number and what is counted. */
+  /** A number and what is counted. Formatters are slow to load, and most counts are small. */
   public static String count(long count, String one) {
     String number = count < 1000 ? Long.toString(count) : String.format(Locale.ROOT, "%,d", count);
     return number + " " + one + (count == 1 ? "" : "s");
