@@ -31,6 +31,24 @@ public record NameConstraints(List<Area> permitted, List<Area> excluded) {
     excluded = List.copyOf(excluded);
   }
 
+  /**
+   * {@return constraints of hosts as they are meant} Where hosts are permitted by their domain and
+   * no network is, addresses are excluded: RFC 5280 (4.2.1.10) would permit all of them, since no
+   * name of that kind is among what is permitted.
+   *
+   * @param permitted domains and networks; empty where every host is permitted
+   * @param excluded domains and networks that are not
+   */
+  public static NameConstraints ofHosts(List<Area> permitted, List<Area> excluded) {
+    List<Area> all = new ArrayList<>(excluded);
+    if (!permitted.isEmpty()
+        && permitted.stream().noneMatch(area -> area.kind() == GeneralName.NameForm.IP)) {
+      all.add(Area.parse("0.0.0.0/0"));
+      all.add(Area.parse("::/0"));
+    }
+    return new NameConstraints(permitted, all);
+  }
+
   /** {@return no constraint} */
   public static NameConstraints none() {
     return new NameConstraints(List.of(), List.of());

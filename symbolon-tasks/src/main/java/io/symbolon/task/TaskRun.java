@@ -59,6 +59,11 @@ public final class TaskRun implements AutoCloseable {
     return this;
   }
 
+  /** {@return whether a program gave passwords, so that nobody has to be asked for one} */
+  public boolean hasGivenPasswords() {
+    return !given.isEmpty();
+  }
+
   /** {@return what is around it} */
   public Surroundings around() {
     return around;
@@ -190,7 +195,7 @@ public final class TaskRun implements AutoCloseable {
    * @param unlock where they come from
    */
   public List<Secret> keyPasswords(AuthorityFolder authority, List<PasswordSource> unlock) {
-    return unlock.isEmpty()
+    return unlock.isEmpty() && given.isEmpty()
         ? List.of(
             secret(
                 PasswordSource.ASKED,

@@ -23,6 +23,7 @@ import io.symbolon.key.KeyKind;
 import io.symbolon.seal.Secret;
 import io.symbolon.task.authority.FoundJob;
 import io.symbolon.task.authority.IssueJob;
+import io.symbolon.task.authority.IssueManyJob;
 import io.symbolon.task.authority.IssueReport;
 import io.symbolon.task.authority.RecordsJob;
 import io.symbolon.task.authority.RevokeJob;
@@ -44,6 +45,7 @@ import io.symbolon.task.result.ResultOptions;
 import io.symbolon.task.survey.SurveyJob;
 import io.symbolon.task.truststore.TruststoreJob;
 import io.symbolon.task.undo.UndoJob;
+import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.HostName;
 import io.symbolon.x509.NameConstraints;
 import java.io.ByteArrayInputStream;
@@ -314,7 +316,51 @@ class JobsTest {
         Reason.INVALID_ARGUMENT,
         assertThrows(WrongJob.class, () -> JoinJob.of(at("none")).build()).reason());
     assertThrows(WrongJob.class, () -> RequestJob.of(INGEST).sameKey().build());
+    assertThrows(
+        WrongJob.class,
+        () ->
+            new IssueManyJob(
+                at("authority"),
+                at("list"),
+                Lanternfish.name("all"),
+                Use.CLIENT,
+                Lifetime.days(9),
+                KeyKind.EC_P256,
+                at("many"),
+                Format.DER,
+                Optional.empty(),
+                false,
+                List.of(root),
+                ResultOptions.USUAL,
+                Published.NOTHING));
     assertThrows(WrongJob.class, () -> TruststoreJob.of(at("none"), at("none.p12")).add().build());
+  }
+
+  @Test
+  void aPasswordThatAProgramHasOpensTheKeyOfItsAuthority() {
+    try (TaskRun own = TaskRun.open();
+        Secret known = Lanternfish.secret("nautilus-ballast-17")) {
+      own.trying(known);
+      new FoundJob(
+              at("own"),
+              new AuthorityPlan(
+                  Lanternfish.name("Lanternfish Own"),
+                  KeyKind.EC_P256,
+                  Lifetime.years(5),
+                  OptionalInt.empty(),
+                  NameConstraints.ofHosts(
+                      List.of(NameConstraints.Area.parse("lanternfish.example")), List.of())),
+              Optional.empty(),
+              List.of(),
+              ResultOptions.sealedWith(new GivenPassword(known)))
+          .run(own);
+      RevokeReport fresh = RevokeJob.freshList(at("own")).run(own);
+      assertTrue(fresh.listWritten(), "nobody had to be asked");
+      var constraints = fresh.folder().certificate().extensions().nameConstraints().orElseThrow();
+      assertTrue(
+          constraints.refusal(GeneralName.ofHost("192.0.2.17"), "it").isPresent(),
+          "a domain is permitted, and no address");
+    }
   }
 
   @Test

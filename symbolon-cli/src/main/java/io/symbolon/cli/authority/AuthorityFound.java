@@ -27,10 +27,8 @@ import io.symbolon.task.authority.FoundReport;
 import io.symbolon.x509.BasicConstraints;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
-import io.symbolon.x509.GeneralName;
 import io.symbolon.x509.NameConstraints;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalInt;
@@ -96,7 +94,6 @@ final class AuthorityFound {
                     Usage.wrong(
                         "The authority has no name.",
                         "Give it with --subject 'CN=Lanternfish Root,O=Lanternfish Observatory'."));
-    FoundJob.check(subject);
     Optional<Path> under = given.pathOf("under");
     boolean root = under.isEmpty();
     AuthorityPlan plan =
@@ -122,18 +119,12 @@ final class AuthorityFound {
     return OptionalInt.of(Integer.parseInt(said.get()));
   }
 
-  /** Where hosts are permitted by their domain alone, no address is: that is what is meant. */
   private static NameConstraints constraints(GivenOptions given) {
-    List<NameConstraints.Area> permitted =
-        given.values("permit").stream().map(NameConstraints.Area::parse).toList();
-    List<NameConstraints.Area> excluded =
-        new ArrayList<>(given.values("exclude").stream().map(NameConstraints.Area::parse).toList());
-    if (!permitted.isEmpty()
-        && permitted.stream().noneMatch(area -> area.kind() == GeneralName.NameForm.IP)) {
-      excluded.add(NameConstraints.Area.parse("0.0.0.0/0"));
-      excluded.add(NameConstraints.Area.parse("::/0"));
-    }
-    return new NameConstraints(permitted, excluded);
+    return NameConstraints.ofHosts(areas(given, "permit"), areas(given, "exclude"));
+  }
+
+  private static List<NameConstraints.Area> areas(GivenOptions given, String option) {
+    return given.values(option).stream().map(NameConstraints.Area::parse).toList();
   }
 
   private static void print(Output output, FoundReport report) {

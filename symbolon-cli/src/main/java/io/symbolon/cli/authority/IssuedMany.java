@@ -12,7 +12,6 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.cli.session.Session;
-import io.symbolon.format.Ability;
 import io.symbolon.format.Format;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.Use;
@@ -50,11 +49,6 @@ final class IssuedMany {
                         "No output folder is given.",
                         "Name a folder with --into, such as --into buoys/."));
     Format format = given.value("as").map(DestinationChoice::ofWord).orElse(Format.PKCS12);
-    if (!format.holdsKeys() || !format.can(Ability.CHAINS)) {
-      throw Usage.wrong(
-          format.title() + " has no place for a private key and its chain.",
-          "Say --as pkcs12, jks, jceks or pem.");
-    }
     return new IssueManyJob(
         given.by(),
         given.pathOf("list").orElseThrow(),

@@ -63,7 +63,7 @@ public record FoundJob(
   }
 
   /** Refuses a name that no certificate can have. */
-  public static void check(DistinguishedName subject) {
+  private static void check(DistinguishedName subject) {
     List<Finding> wrong = SubjectCheck.check(subject, "");
     if (subject.isEmpty() || !wrong.isEmpty()) {
       throw new WrongJob(

@@ -1,15 +1,18 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task.authority;
 
+import io.symbolon.format.Ability;
 import io.symbolon.format.Format;
 import io.symbolon.issue.ClientList;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.Published;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
+import io.symbolon.remedy.Input;
 import io.symbolon.survey.Progress;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
+import io.symbolon.task.WrongJob;
 import io.symbolon.task.result.ResultOptions;
 import io.symbolon.x509.DistinguishedName;
 import java.nio.file.Path;
@@ -47,6 +50,19 @@ public record IssueManyJob(
     List<PasswordSource> unlock,
     ResultOptions result,
     Published published) {
+  /**
+   * Checks that each file can hold a credential.
+   *
+   * @throws WrongJob if the format has no place for a private key and its chain
+   */
+  public IssueManyJob {
+    if (!format.holdsKeys() || !format.can(Ability.CHAINS)) {
+      throw new WrongJob(
+          format.title() + " has no place for a private key and its chain.",
+          "Say " + Input.FORMAT.mention("pkcs12") + ", jks, jceks or pem.");
+    }
+  }
+
   /**
    * Issues them: in batches, each of which becomes ready, is recorded, and gets its names then.
    *

@@ -116,7 +116,7 @@ public record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret se
     if (Files.exists(own)) {
       all.add(PasswordSource.file(own));
     }
-    if (all.isEmpty()) {
+    if (all.isEmpty() && !run.hasGivenPasswords()) {
       all.add(PasswordSource.ASKED);
     }
     SymbolonException last = null;
