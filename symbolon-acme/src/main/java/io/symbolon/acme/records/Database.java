@@ -338,20 +338,17 @@ public final class Database implements AutoCloseable {
     return state != null && (state.startsWith(BUSY) || BUSY_EMBEDDED.contains(state));
   }
 
-  /** Makes the tables that are not there. */
-  void make(List<String> tables) {
+  /** Makes the tables that are not there, and brings those of an older version up to date. */
+  void make(Tables tables) {
     for (int tries = 1; ; tries++) {
       try {
-        int unused =
-            transaction(
-                session -> {
-                  for (String table : tables) {
-                    session.change(table);
-                  }
-                  return tables.size();
-                });
+        int unused = transaction(tables::bring);
         return;
       } catch (SymbolonException e) {
+        if (e.reason() == Reason.UNSUPPORTED) {
+          close();
+          throw e; // it is of a newer version, and stays so
+        }
         // Two processes that begin at the same moment both make the tables; one of them is refused.
         if (tries == MAKING) {
           close();

@@ -34,7 +34,8 @@ import java.util.concurrent.locks.ReentrantLock;
  * the new state are one transaction. Thread-safe.
  */
 public final class IssueTables implements IssueRecords {
-  private static final List<String> TABLES =
+  /** Version 1; never changed again. */
+  private static final List<String> FIRST =
       List.of(
           """
           CREATE TABLE IF NOT EXISTS issue_state (id INTEGER PRIMARY KEY,
@@ -53,6 +54,8 @@ public final class IssueTables implements IssueRecords {
           serial VARCHAR(64) NOT NULL UNIQUE, moment BIGINT NOT NULL, reason VARCHAR(40) NOT NULL,
           link VARCHAR(64) NOT NULL)""",
           "CREATE TABLE IF NOT EXISTS revocation_list (id INTEGER PRIMARY KEY, list TEXT NOT NULL)");
+
+  private static final Tables TABLES = new Tables("issued", List.of(FIRST));
 
   private static final int NAME = 300; // characters of a name that it is found by
   private static final int STATE = 1; // the one row of a table that has one

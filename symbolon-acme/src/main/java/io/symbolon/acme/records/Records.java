@@ -14,7 +14,8 @@ import java.util.Optional;
  * happens only from the status that was seen: two processes never both do it. Thread-safe.
  */
 public final class Records implements AutoCloseable {
-  private static final List<String> TABLES =
+  /** Version 1; never changed again. */
+  private static final List<String> FIRST =
       List.of(
           """
           CREATE TABLE IF NOT EXISTS account (id VARCHAR(40) PRIMARY KEY,
@@ -43,11 +44,17 @@ public final class Records implements AutoCloseable {
           account VARCHAR(40) NOT NULL, placed VARCHAR(40) NOT NULL UNIQUE,
           serial VARCHAR(60) NOT NULL UNIQUE, chain VARCHAR(200000) NOT NULL,
           issued BIGINT NOT NULL, replaced INTEGER NOT NULL)""",
-          "CREATE INDEX IF NOT EXISTS certified_issued ON certified (issued)",
+          "CREATE INDEX IF NOT EXISTS certified_issued ON certified (issued)");
+
+  /** Version 2: when something moved last, and the nonces that are spent. */
+  private static final List<String> SECOND =
+      List.of(
           "ALTER TABLE placed ADD COLUMN IF NOT EXISTS moved BIGINT DEFAULT 0 NOT NULL",
           "ALTER TABLE challenge ADD COLUMN IF NOT EXISTS moved BIGINT DEFAULT 0 NOT NULL",
           "CREATE INDEX IF NOT EXISTS placed_status ON placed (status)",
           "CREATE TABLE IF NOT EXISTS spent (nonce VARCHAR(80) PRIMARY KEY, until BIGINT NOT NULL)");
+
+  private static final Tables TABLES = new Tables("orders", List.of(FIRST, SECOND));
 
   private final Database database;
 

@@ -1,0 +1,13 @@
+CREATE TABLE account (id VARCHAR(40) PRIMARY KEY, thumbprint VARCHAR(60) NOT NULL UNIQUE, jwk VARCHAR(4000) NOT NULL, contact VARCHAR(4000) NOT NULL, status VARCHAR(20) NOT NULL, created BIGINT NOT NULL, external VARCHAR(500) NOT NULL);
+CREATE TABLE placed (id VARCHAR(40) PRIMARY KEY, account VARCHAR(40) NOT NULL, status VARCHAR(20) NOT NULL, expires BIGINT NOT NULL, names VARCHAR(60000) NOT NULL, replaces VARCHAR(500) NOT NULL, certificate VARCHAR(40) NOT NULL, error VARCHAR(8000) NOT NULL, created BIGINT NOT NULL);
+CREATE INDEX placed_account ON placed (account, created);
+CREATE TABLE proving (id VARCHAR(40) PRIMARY KEY, account VARCHAR(40) NOT NULL, placed VARCHAR(40) NOT NULL, name VARCHAR(300) NOT NULL, wildcard INTEGER NOT NULL, status VARCHAR(20) NOT NULL, expires BIGINT NOT NULL);
+CREATE INDEX proving_placed ON proving (placed);
+CREATE TABLE challenge (id VARCHAR(40) PRIMARY KEY, proving VARCHAR(40) NOT NULL, type VARCHAR(40) NOT NULL, token VARCHAR(60) NOT NULL, status VARCHAR(20) NOT NULL, validated BIGINT NOT NULL, error VARCHAR(8000) NOT NULL);
+CREATE INDEX challenge_proving ON challenge (proving);
+CREATE INDEX challenge_status ON challenge (status);
+CREATE TABLE certified (id VARCHAR(40) PRIMARY KEY, account VARCHAR(40) NOT NULL, placed VARCHAR(40) NOT NULL UNIQUE, serial VARCHAR(60) NOT NULL UNIQUE, chain VARCHAR(200000) NOT NULL, issued BIGINT NOT NULL, replaced INTEGER NOT NULL);
+CREATE INDEX certified_issued ON certified (issued);
+INSERT INTO placed VALUES ('o1', 'a', 'pending', 4000000000, 'dns:ingest.lanternfish.example', '', '', '', 17);
+INSERT INTO proving VALUES ('p1', 'a', 'o1', 'dns:ingest.lanternfish.example', 0, 'pending', 4000000000);
+INSERT INTO challenge VALUES ('c1', 'p1', 'http-01', 'token', 'pending', 0, '');
