@@ -19,13 +19,13 @@ import io.symbolon.x509.Certificate;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.EnumMap;
 import java.util.EnumSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 
 /**
@@ -65,9 +65,9 @@ final class OtherServers {
       Party server, Party client, Collection<Finding> findings, Instant now) {
     Set<Circumstance> circumstances = circumstances(server, client, findings, now);
     int depth = intermediates(server, client, now) + 1;
-    Map<ServerKind, OtherServer> known = new EnumMap<>(ServerKind.class);
-    Map<ServerKind, Behaviour> worst = new EnumMap<>(ServerKind.class);
-    for (ServerRule rule : ServerRule.ALL) {
+    Map<ServerKind, OtherServer> known = new TreeMap<>();
+    Map<ServerKind, Behaviour> worst = new TreeMap<>();
+    for (ServerRule rule : ServerRules.SHIPPED.rules()) {
       for (ServerKind kind : rule.servers()) {
         if (!circumstances.contains(rule.circumstance())) {
           known.putIfAbsent(kind, accepting(kind));
@@ -88,10 +88,10 @@ final class OtherServers {
   }
 
   private static Set<ServerKind> tried(Circumstance circumstance) {
-    return ServerRule.ALL.stream()
+    return ServerRules.SHIPPED.rules().stream()
         .filter(rule -> rule.circumstance() == circumstance)
         .flatMap(rule -> rule.servers().stream())
-        .collect(Collectors.toCollection(() -> EnumSet.noneOf(ServerKind.class)));
+        .collect(Collectors.toCollection(TreeSet::new));
   }
 
   private static OtherServer accepting(ServerKind kind) {
@@ -230,7 +230,7 @@ final class OtherServers {
     Circumstance circumstance =
         sameKind(server) ? Circumstance.CHAIN_FIRST_SAME_KEY : Circumstance.CHAIN_FIRST_OTHER_KEY;
     Map<Behaviour, String> does = new TreeMap<>();
-    for (ServerRule rule : ServerRule.ALL) {
+    for (ServerRule rule : ServerRules.SHIPPED.rules()) {
       if (rule.circumstance() == circumstance) {
         does.put(
             rule.behaviour(),

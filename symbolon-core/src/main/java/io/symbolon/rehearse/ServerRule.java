@@ -1,16 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.rehearse;
 
-import java.io.BufferedReader;
-import java.io.IOException;
-import java.io.InputStreamReader;
-import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
-import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
-import java.util.Locale;
-import java.util.Objects;
 
 /**
  * What servers of a kind do where something is so that Java judges in another way. The rules are
@@ -88,37 +79,5 @@ record ServerRule(Circumstance circumstance, Behaviour behaviour, List<ServerKin
     boolean serves() {
       return this == ACCEPTS || this == COMPLETES_CHAIN;
     }
-  }
-
-  static final List<ServerRule> ALL = read();
-
-  private static List<ServerRule> read() {
-    List<ServerRule> rules = new ArrayList<>();
-    try (BufferedReader lines =
-        new BufferedReader(
-            new InputStreamReader(
-                Objects.requireNonNull(
-                    ServerRule.class.getResourceAsStream("server-rules.txt"), "the rules"),
-                StandardCharsets.UTF_8))) {
-      for (String line = lines.readLine(); line != null; line = lines.readLine()) {
-        if (!line.isBlank() && !line.startsWith("#")) {
-          rules.add(rule(line.strip().split("\\s+", -1)));
-        }
-      }
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
-    }
-    return List.copyOf(rules);
-  }
-
-  private static ServerRule rule(String[] words) {
-    return new ServerRule(
-        Circumstance.valueOf(constant(words[0])),
-        Behaviour.valueOf(constant(words[1])),
-        Arrays.stream(words).skip(2).map(word -> ServerKind.valueOf(constant(word))).toList());
-  }
-
-  private static String constant(String word) {
-    return word.toUpperCase(Locale.ROOT).replace('-', '_');
   }
 }

@@ -103,6 +103,8 @@ public enum Input {
   STRICT_TRANSPORT("the time of strict transport"),
   /** Which of several places is meant. */
   SITE("the site"),
+  /** Which places may change otherwise than it is wished for. */
+  MAY_CHANGE("the sites that may change"),
   /** The form of a server's files. */
   FORM("the form of the files"),
   /** Where a server's new files go. */
