@@ -81,6 +81,17 @@ public record Directive(
     return inside().stream().filter(one -> one.is(wanted)).toList();
   }
 
+  /**
+   * {@return the same with other directives in its block}
+   *
+   * @param inside what stands in the block
+   */
+  public Directive withInside(List<Directive> inside) {
+    Block own = block.orElseThrow();
+    return new Directive(
+        source, name, words, from, to, Optional.of(new Block(own.from(), own.to(), inside)));
+  }
+
   /** {@return itself and everything inside, at any depth, in order} */
   public Stream<Directive> all() {
     return Stream.concat(Stream.of(this), inside().stream().flatMap(Directive::all));

@@ -1,22 +1,20 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.httpd;
 
-import io.symbolon.limit.Limits;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.HttpdText;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.lossless.Word;
 import io.symbolon.server.Include;
+import io.symbolon.server.IncludedFiles;
 import io.symbolon.server.Machine;
 import io.symbolon.server.SettingsFiles;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
@@ -36,11 +34,10 @@ final class HttpdTree {
   private final Variables variables = new Variables();
   private final Set<String> modules =
       new HashSet<>(Set.of("core_module", "so_module", "http_module", "version_module"));
-  private final Map<Path, Integer> uses = new HashMap<>();
+  private final IncludedFiles included;
   private final List<Directive> directives;
   private final List<Directive> leftOut = new ArrayList<>();
   private Path root;
-  private int included;
 
   private HttpdTree(Machine machine, Path main) {
     this.machine = machine;
@@ -50,7 +47,8 @@ final class HttpdTree {
     this.root = below ? Optional.ofNullable(folder.getParent()).orElse(folder) : folder;
     this.settings = new SettingsFiles(machine.files(), "Apache httpd");
     variables.environment(machine.files(), folder.resolve("envvars"));
-    directives = file(main, List.of());
+    this.included = new IncludedFiles(machine, settings, HttpdText::read, this::expand);
+    this.directives = included.file(main, List.of());
   }
 
   static HttpdTree read(Machine machine, Path main) {
@@ -69,7 +67,7 @@ final class HttpdTree {
 
   /** What stands in a file, read behind everything else. */
   List<Directive> alone(Path file) {
-    return file(file, List.of());
+    return included.file(file, List.of());
   }
 
   SettingsFiles files() {
@@ -90,7 +88,7 @@ final class HttpdTree {
 
   /** In how many places a file is included. */
   int uses(SourceText source) {
-    return uses.getOrDefault(source.path(), 1);
+    return included.uses(source);
   }
 
   /** A path as httpd resolves it: below its root. */
@@ -100,21 +98,6 @@ final class HttpdTree {
 
   Path root() {
     return root;
-  }
-
-  private List<Directive> file(Path path, List<Path> above) {
-    if (above.contains(path)) {
-      throw settings.loop(path);
-    }
-    if (++included > Limits.SETTINGS_FILES) {
-      throw settings.tooMany();
-    }
-    uses.merge(path, 1, Integer::sum);
-    List<Path> here = new ArrayList<>(above);
-    here.add(path);
-    List<Directive> all = new ArrayList<>();
-    expand(HttpdText.read(settings.get(path)), here, all);
-    return all;
   }
 
   private void expand(List<Directive> list, List<Path> above, List<Directive> all) {
@@ -151,15 +134,7 @@ final class HttpdTree {
     }
     List<Directive> expanded = new ArrayList<>();
     expand(inside, above, expanded);
-    Directive.Block block = one.block().orElseThrow();
-    all.add(
-        new Directive(
-            one.source(),
-            one.name(),
-            one.words(),
-            one.from(),
-            one.to(),
-            Optional.of(new Directive.Block(block.from(), block.to(), expanded))));
+    all.add(one.withInside(expanded));
   }
 
   private Directive resolved(Directive one) {
@@ -251,7 +226,7 @@ final class HttpdTree {
             ? Include.matching(machine, root, include.value(0))
             : one(resolve(include.value(0)), optional);
     for (Path each : found) {
-      below(each, above, all);
+      included.below(each, above, all);
     }
   }
 
@@ -259,19 +234,5 @@ final class HttpdTree {
     return Files.isDirectory(path) || !optional || machine.files().exists(path)
         ? List.of(path)
         : List.of();
-  }
-
-  /** A folder stands for all files in it, at any depth. */
-  private void below(Path path, List<Path> above, List<Directive> all) {
-    if (!Files.isDirectory(path)) {
-      all.addAll(file(path, above));
-      return;
-    }
-    if (++included > Limits.SETTINGS_FILES) {
-      throw settings.tooMany();
-    }
-    for (Path each : machine.files().list(path)) {
-      below(each, above, all);
-    }
   }
 }

@@ -2,23 +2,26 @@
 package io.symbolon.server.httpd;
 
 import io.symbolon.server.FileView;
+import io.symbolon.server.Placeholders;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /** What stands for <code>${NAME}</code> in the settings: defined there, or in the environment. */
 final class Variables {
-  private static final Pattern USE = Pattern.compile("\\$\\{([^}]*)\\}");
   private static final Pattern EXPORT =
       Pattern.compile("(?m)^\\s*export\\s+([A-Za-z_]\\w*)=[\"']?([^\"'\\n]*?)[\"']?\\s*$");
   private static final Pattern SHELL = Pattern.compile("\\$\\{?([A-Za-z_]\\w*)\\}?");
 
   private final Map<String, String> values = new HashMap<>();
+  private final Placeholders names =
+      Placeholders.of(Placeholders.Syntax.PLAIN, name -> Optional.ofNullable(values.get(name)));
   private final Set<String> defined = new HashSet<>();
 
   /** Takes in what a file of shell exports gives the server, as Debian has it. */
@@ -57,12 +60,7 @@ final class Variables {
 
   /** A text with the values in it; a variable without one stays as it is, as the server has it. */
   String resolved(String text) {
-    if (!text.contains("${")) {
-      return text;
-    }
-    return USE.matcher(text)
-        .replaceAll(
-            found -> Matcher.quoteReplacement(values.getOrDefault(found.group(1), found.group())));
+    return text.contains("${") ? names.known(text) : text;
   }
 
   /** All of them, for a copy of the server. */

@@ -2,19 +2,15 @@
 package io.symbolon.server.nginx;
 
 import io.symbolon.file.Snapshot;
-import io.symbolon.limit.Limits;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.NginxText;
 import io.symbolon.lossless.SourceText;
-import io.symbolon.server.Include;
+import io.symbolon.server.IncludedFiles;
 import io.symbolon.server.Machine;
 import io.symbolon.server.SettingsFiles;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 /** All settings of nginx, with what the main file includes in the places where it does. */
@@ -22,15 +18,15 @@ final class NginxTree {
   private final Machine machine;
   private final Path folder;
   private final SettingsFiles settings;
-  private final Map<Path, Integer> uses = new HashMap<>();
+  private final IncludedFiles included;
   private final List<Directive> directives;
-  private int included; // files in files in files can be many more than there are
 
   private NginxTree(Machine machine, Path main) {
     this.machine = machine;
     this.folder = Optional.ofNullable(main.toAbsolutePath().getParent()).orElse(main);
     this.settings = new SettingsFiles(machine.files(), "nginx");
-    directives = file(main, List.of());
+    this.included = new IncludedFiles(machine, settings, NginxText::read, this::expand);
+    this.directives = included.file(main, List.of());
   }
 
   static NginxTree read(Machine machine, Path main) {
@@ -56,7 +52,7 @@ final class NginxTree {
 
   /** In how many places a file is included. */
   int uses(SourceText source) {
-    return uses.getOrDefault(source.path(), 1);
+    return included.uses(source);
   }
 
   /** What stands in a file itself, with its include lines as they are. */
@@ -69,52 +65,17 @@ final class NginxTree {
     return machine.below(folder, text);
   }
 
-  private List<Directive> file(Path path, List<Path> above) {
-    if (above.contains(path)) {
-      throw settings.loop(path);
-    }
-    if (++included > Limits.SETTINGS_FILES) {
-      throw settings.tooMany();
-    }
-    uses.merge(path, 1, Integer::sum);
-    List<Path> here = new ArrayList<>(above);
-    here.add(path);
-    return expanded(NginxText.read(settings.get(path)), here);
-  }
-
-  private List<Directive> expanded(List<Directive> list, List<Path> above) {
-    List<Directive> all = new ArrayList<>();
+  private void expand(List<Directive> list, List<Path> above, List<Directive> all) {
     for (Directive one : list) {
       if (one.is("include") && one.block().isEmpty() && one.words().size() == 1) {
-        included(one, above, all);
+        included.include(folder, one.value(0), above, all);
       } else if (one.block().isPresent()) {
-        Directive.Block block = one.block().get();
-        all.add(
-            new Directive(
-                one.source(),
-                one.name(),
-                one.words(),
-                one.from(),
-                one.to(),
-                Optional.of(
-                    new Directive.Block(
-                        block.from(), block.to(), expanded(block.directives(), above)))));
+        List<Directive> inside = new ArrayList<>();
+        expand(one.inside(), above, inside);
+        all.add(one.withInside(inside));
       } else {
         all.add(one);
       }
-    }
-    return all;
-  }
-
-  private void included(Directive include, List<Path> above, List<Directive> all) {
-    if (Include.isPattern(include.value(0))) {
-      for (Path each : Include.matching(machine, folder, include.value(0))) {
-        if (!Files.isDirectory(each)) {
-          all.addAll(file(each, above));
-        }
-      }
-    } else {
-      all.addAll(file(resolve(include.value(0)), above));
     }
   }
 }
