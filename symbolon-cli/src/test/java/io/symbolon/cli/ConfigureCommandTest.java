@@ -707,7 +707,11 @@ class ConfigureCommandTest {
       assertTrue(plain.contains("302"), plain);
       Run again = Run.of(line.toArray());
       assertTrue(again.out().contains("nothing to write"), again.out());
-      Run one = configure("tomcat", base, "--site", tls, "--write", "--reload");
+      Run silent = configure("tomcat", base, "--site", tls, "--write", "--reload");
+      assertEquals(4, silent.code(), "a second certificate is not dropped in silence");
+      assertTrue(silent.out().contains("it shows 2 certificates"), silent.out());
+      Run one =
+          configure("tomcat", base, "--site", tls, "--may-change", tls, "--write", "--reload");
       assertEquals(0, one.code(), one.out() + one.err());
       assertFalse(Files.readString(base.resolve("conf/server.xml")).contains("type=\"EC\""));
       assertTrue(

@@ -20,6 +20,7 @@ import io.symbolon.server.FileForms;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Origin;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
@@ -127,19 +128,15 @@ public final class ClientTls {
 
   /** A client has no place of its own; its files are read like those of a server. */
   private TlsPlace place(ClientProposal proposal) {
-    return new TlsPlace(
-        kind.name(),
-        kind.title(),
-        new Origin(proposal.main(), 1),
-        List.of(),
-        Mode.MUTUAL,
-        List.of(),
-        proposal.files(),
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        proposal.startWith());
+    return TlsPlace.at(
+            PlaceId.only(proposal.main(), "client"),
+            new Origin(proposal.main(), 1),
+            kind.name(),
+            kind.title())
+        .mode(Mode.MUTUAL)
+        .files(proposal.files())
+        .startWith(proposal.startWith())
+        .build();
   }
 
   private RehearsedClient rehearsed(ClientWish wish, Party client, Party server) {

@@ -7,12 +7,14 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.limit.Limits;
 import io.symbolon.party.PartyFiles;
+import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.FileView;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
 import io.symbolon.survey.FileSurvey;
+import io.symbolon.survey.Holding;
 import io.symbolon.survey.Survey;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
@@ -85,10 +87,63 @@ final class PlaceFiles {
     Set<Path> done = new LinkedHashSet<>();
     for (UsedFile file : used) {
       if (done.add(file.path())) {
-        octets(file).ifPresent(octets -> read.add(own.read(file.path(), octets)));
+        octets(file).ifPresent(octets -> read.add(counting(file, own.read(file.path(), octets))));
       }
     }
     return own.together(read);
+  }
+
+  /** Of a store with an alias named, the server shows that entry alone. */
+  private FileSurvey counting(UsedFile used, FileSurvey file) {
+    if (used.alias().isEmpty() || !file.format().isStore() || file.locked()) {
+      return file;
+    }
+    String alias = used.alias().get();
+    List<Holding> kept =
+        file.holdings().stream()
+            .filter(one -> !(one instanceof Holding.PrivateKey) || isNamed(one, alias))
+            .toList();
+    if (kept.stream().noneMatch(Holding.PrivateKey.class::isInstance)) {
+      findings.add(
+          Finding.of(
+              FindingKind.DOES_NOT_FIT,
+              Level.PROBLEM,
+              used.origin().toString(),
+              "The settings name the entry "
+                  + VisibleText.of(alias)
+                  + ", and "
+                  + VisibleText.of(used.path().toString())
+                  + " holds no private key of that alias"
+                  + aliases(file)
+                  + ".",
+              "Name an alias that the store has, or make the store anew: symbolon configure with "
+                  + Input.CREDENTIAL.mention("FILE")
+                  + "."));
+    }
+    return new FileSurvey(
+        file.path(),
+        file.format(),
+        kept,
+        file.findings(),
+        file.failure(),
+        file.locked(),
+        file.openers(),
+        file.protections());
+  }
+
+  private static boolean isNamed(Holding holding, String alias) {
+    return holding.alias().filter(alias::equalsIgnoreCase).isPresent();
+  }
+
+  private static String aliases(FileSurvey file) {
+    List<String> there =
+        file.holdings().stream()
+            .filter(Holding.PrivateKey.class::isInstance)
+            .flatMap(one -> one.alias().stream())
+            .map(VisibleText::of)
+            .limit(5)
+            .toList();
+    return there.isEmpty() ? "" : " (it has " + String.join(", ", there) + ")";
   }
 
   private Optional<byte[]> octets(UsedFile file) {

@@ -214,7 +214,7 @@ final class PlaceJudge {
   }
 
   private boolean isJava() {
-    return kind.filter(one -> one == ServerKind.TOMCAT || one == ServerKind.JETTY).isPresent();
+    return kind.filter(ServerKind::isJava).isPresent();
   }
 
   private List<Finding> trust(TlsPlace place, List<Certificate> trust, List<RevocationList> lists) {

@@ -7,9 +7,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
-import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Input;
-import io.symbolon.remedy.Naming;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
@@ -17,6 +15,7 @@ import io.symbolon.server.FileForms;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
+import io.symbolon.server.NotUnderstood;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Server;
 import io.symbolon.server.Settings;
@@ -29,6 +28,7 @@ import io.symbolon.x509.HostName;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -79,6 +79,10 @@ public final class ServerTls {
     PlaceJudge judge = judge(machine, Optional.empty(), List.of(), false);
     List<PlaceReport> places = settings.places().stream().map(judge::judge).toList();
     List<Finding> findings = new ArrayList<>(settings.findings());
+    settings.places().stream()
+        .flatMap(place -> place.notUnderstood().stream())
+        .distinct()
+        .forEach(one -> findings.add(one.finding(Level.WARNING)));
     if (!server.keepsItsSettings()) {
       findings.addAll(ManagedFiles.findings(machine.files(), settings.files()));
     }
@@ -116,22 +120,7 @@ public final class ServerTls {
           "Leave " + Input.ROLE.mention() + " out.");
     }
     FileForms.check(server.title(), server.forms(), wish.form());
-    Settings before = server.read(machine, installation);
-    return planned(notBelow(wish, before), clients, before);
-  }
-
-  /** Defaults may raise what is there, and never lower it. */
-  private Wish notBelow(Wish wish, Settings before) {
-    if (!wish.protocols().equals(Wish.USUAL_PROTOCOLS)) {
-      return wish;
-    }
-    String meant = server.propose(machine, installation, wish).place();
-    boolean latest =
-        before.places().stream()
-            .filter(place -> place.isTls() && place.name().equals(meant))
-            .flatMap(place -> place.protocols().stream())
-            .anyMatch(TakenVersions::areLatestAlone);
-    return latest ? wish.withProtocols(List.of(ProtocolVersion.TLS_1_3)) : wish;
+    return planned(wish, clients, server.read(machine, installation));
   }
 
   private ServerChange planned(Wish wish, List<Party> clients, Settings before) {
@@ -142,12 +131,25 @@ public final class ServerTls {
     List<Certificate> roots = new ArrayList<>();
     clients.forEach(client -> client.trust().ifPresent(roots::addAll));
     PlaceJudge judge = judge(view, host, roots, true);
-    PlaceReport place = judge.judge(changed(after.places(), proposal, wish));
+    PlacePairs pairs = new PlacePairs(before.places(), after.places());
+    TlsPlace becomes =
+        pairs.after(proposal.place(), wish.port()).orElseThrow(() -> overruled(proposal));
+    PlaceReport place = judge.judge(becomes);
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(place.findings());
     findings.addAll(judge.newFiles(place.place(), proposal.changes()));
-    findings.addAll(notUnderstood(before));
-    findings.addAll(new SideEffects(server, machine, before, proposal, place.place()).findings());
+    notUnderstood(before, pairs.before(proposal.place()), becomes)
+        .forEach(one -> findings.add(one.finding(Level.PROBLEM)));
+    findings.addAll(new SideEffects(server, machine, before, proposal, becomes).findings());
+    findings.addAll(
+        new UnaskedChanges(
+                wish,
+                pairs,
+                machine.files(),
+                view.files(),
+                shown(pairs.before(proposal.place())),
+                place)
+            .findings());
     findings.addAll(
         ReplacedFiles.findings(
             proposal.changes(),
@@ -208,19 +210,17 @@ public final class ServerTls {
         Stream.concat(passwords(before).stream(), passwords(after).stream()).toList());
   }
 
-  /** What is not understood is not written over. */
-  private static List<Finding> notUnderstood(Settings before) {
-    return before.findings().stream()
-        .filter(finding -> finding.is(FindingKind.SETTING_NOT_UNDERSTOOD))
-        .map(
-            finding ->
-                Finding.of(
-                    finding.kind(),
-                    Level.PROBLEM,
-                    finding.where(),
-                    finding.statement(Naming.MARKS),
-                    finding.remedy()))
-        .toList();
+  /**
+   * What is not understood is not written over: at the place that is meant, as it is and as it
+   * would be; where it is made, anywhere, since what it stands beside may be the same.
+   */
+  private static Set<NotUnderstood> notUnderstood(
+      Settings before, Optional<TlsPlace> meant, TlsPlace becomes) {
+    Set<NotUnderstood> all = new LinkedHashSet<>(becomes.notUnderstood());
+    meant.ifPresentOrElse(
+        place -> all.addAll(place.notUnderstood()),
+        () -> before.places().forEach(place -> all.addAll(place.notUnderstood())));
+    return all;
   }
 
   private static List<Secret> passwords(Settings settings) {
@@ -249,31 +249,22 @@ public final class ServerTls {
         + finding.statement().replaceAll(":\\d+\\b", "");
   }
 
-  /** The place as it would be, found among all of them by its name and port. */
-  private static TlsPlace changed(List<TlsPlace> places, Proposal proposal, Wish wish) {
-    List<TlsPlace> named =
-        places.stream()
-            .filter(one -> one.name().equals(proposal.place()) && one.isTls())
-            .filter(
-                one ->
-                    proposal.file().isEmpty() || proposal.file().get().equals(one.origin().file()))
-            .toList();
-    return named.stream()
-        .filter(
-            one ->
-                wish.port().isEmpty()
-                    || one.endpoints().stream().anyMatch(end -> end.port() == wish.port().get()))
-        .findFirst()
-        .or(() -> named.stream().findFirst())
-        .orElseThrow(
-            () ->
-                new SymbolonException(
-                    Reason.NOT_WRITABLE,
-                    "Nothing was changed.",
-                    "With the new settings, "
-                        + VisibleText.of(proposal.place())
-                        + " would not speak TLS: another setting overrules them.",
-                    "Look for it in the settings files, or in the description of the server."));
+  /** What a place shows now; nothing where it shows nothing, or that can't be read. */
+  private List<Party> shown(Optional<TlsPlace> place) {
+    return place
+        .filter(TlsPlace::isTls)
+        .map(one -> judge(machine, Optional.empty(), List.of(), false).judge(one).shown())
+        .orElse(List.of());
+  }
+
+  private static SymbolonException overruled(Proposal proposal) {
+    return new SymbolonException(
+        Reason.NOT_WRITABLE,
+        "Nothing was changed.",
+        "With the new settings, "
+            + VisibleText.of(proposal.place().name())
+            + " would not speak TLS: another setting overrules them.",
+        "Look for it in the settings files, or in the description of the server.");
   }
 
   /** What was wanted and would not be so, for whatever reason. */

@@ -120,10 +120,10 @@ public final class ServerTrial {
   }
 
   private void readBack(Machine after, Proposal proposal, Mode mode, List<Finding> problems) {
+    List<TlsPlace> before = server.read(copy, installation).places();
     Optional<TlsPlace> place =
-        server.read(after, installation).places().stream()
-            .filter(one -> one.name().equals(proposal.place()))
-            .findFirst();
+        new PlacePairs(before, server.read(after, installation).places())
+            .after(proposal.place(), Optional.empty());
     Mode found = place.map(TlsPlace::mode).orElse(Mode.CLEAR);
     if (found != mode) {
       problems.add(

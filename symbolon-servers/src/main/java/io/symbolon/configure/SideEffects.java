@@ -28,8 +28,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * What a change would do besides what is wanted: to other places of the same server that name a
- * file which is replaced, to other servers of the machine, and to services that inherit a setting.
+ * What a change would do outside the settings that were compared: to other servers of the machine
+ * that name a file which is replaced, and to services that inherit a setting.
  */
 final class SideEffects {
   private static final Logger LOG = LoggerFactory.getLogger(SideEffects.class);
@@ -61,17 +61,10 @@ final class SideEffects {
     }
     List<Finding> findings = new ArrayList<>();
     if (!replaced.isEmpty()) {
-      before.places().stream()
-          .filter(one -> !isMeant(one))
-          .forEach(one -> shared(server.title() + ", " + one.name(), one, replaced, findings));
       others(replaced, findings);
     }
     inherited(findings);
     return findings;
-  }
-
-  private boolean isMeant(TlsPlace one) {
-    return one.name().equals(place.name()) && one.origin().file().equals(place.origin().file());
   }
 
   private static void shared(String who, TlsPlace one, Set<Path> replaced, List<Finding> findings) {

@@ -14,8 +14,10 @@ import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
+import io.symbolon.server.NotUnderstood;
 import io.symbolon.server.Origin;
 import io.symbolon.server.PasswordLines;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.SettingsFiles;
 import io.symbolon.server.TlsPlace;
@@ -34,6 +36,7 @@ final class DescribedReading {
   private final Installation installation;
   private final SettingsFiles files;
   private final List<PartFiles> parts = new ArrayList<>();
+  private final List<NotUnderstood> unknown;
   private final List<Finding> findings = new ArrayList<>();
 
   DescribedReading(Description description, Machine machine, Installation installation) {
@@ -44,6 +47,7 @@ final class DescribedReading {
     for (SettingsPart part : description.settings()) {
       parts.add(new PartFiles(machine, part, path(part.file()), files));
     }
+    this.unknown = UnknownSettings.of(description, parts);
   }
 
   List<PartFiles> parts() {
@@ -73,7 +77,9 @@ final class DescribedReading {
 
   Settings settings() {
     List<TlsPlace> places = places().stream().map(this::place).toList();
-    findings.addAll(UnknownSettings.findings(description, parts));
+    if (places.isEmpty()) {
+      unknown.forEach(one -> findings.add(one.finding(Level.WARNING)));
+    }
     return new Settings(installation, places, files.paths(), findings);
   }
 
@@ -127,19 +133,22 @@ final class DescribedReading {
     boolean tls = isTls(place, origin);
     Mode mode = tls ? mode(place) : Mode.CLEAR;
     List<UsedFile> used = tls ? used(place, mode, origin) : List.of();
-    return new TlsPlace(
-        name(place),
-        description.places().isEmpty() ? "server" : "section",
-        origin,
-        endpoint(place, tls).stream().toList(),
-        mode,
-        List.of(),
-        used,
-        raw(place, "protocols", "protocol.least"),
-        raw(place, "ciphers"),
-        description.account(machine, installation).flatMap(machine::account),
-        Optional.empty(),
-        description.startWith());
+    return TlsPlace.at(
+            place.section().isPresent()
+                ? PlaceId.at(origin.file(), origin.line())
+                : PlaceId.only(installation.main(), "server"),
+            origin,
+            name(place),
+            description.places().isEmpty() ? "server" : "section")
+        .endpoints(endpoint(place, tls).stream().toList())
+        .mode(mode)
+        .files(used)
+        .protocols(raw(place, "protocols", "protocol.least"))
+        .ciphers(raw(place, "ciphers"))
+        .account(description.account(machine, installation).flatMap(machine::account))
+        .startWith(description.startWith())
+        .notUnderstood(unknown)
+        .build();
   }
 
   private Origin origin(DescribedPlace place) {
@@ -381,15 +390,21 @@ final class DescribedReading {
         continue;
       }
       used.add(
-          new UsedFile(
-              role(file),
-              path,
-              named.map(Named::setting).orElse(description.title()),
-              named.map(Named::origin).orElse(origin),
-              passwords(place, file, path),
-              file.byRoot()));
+          used(
+              file,
+              UsedFile.of(
+                      role(file),
+                      path,
+                      named.map(Named::setting).orElse(description.title()),
+                      named.map(Named::origin).orElse(origin))
+                  .withPasswords(passwords(place, file, path))
+                  .withAlias(placeholder(place, file.name() + ".alias").map(Value::text))));
     }
     return used;
+  }
+
+  private static UsedFile used(WantedFile wanted, UsedFile file) {
+    return wanted.byRoot() ? file.readByRoot() : file;
   }
 
   /** A file as a setting names it. */

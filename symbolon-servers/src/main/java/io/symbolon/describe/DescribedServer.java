@@ -6,7 +6,6 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.SafeRead;
 import io.symbolon.file.StoredTrust;
 import io.symbolon.limit.Limits;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -100,11 +99,6 @@ public final class DescribedServer implements Server {
   @Override
   public boolean isDescribed() {
     return true;
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.empty();
   }
 
   @Override

@@ -16,6 +16,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.KeyedText;
 import io.symbolon.lossless.SourceText;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.CommandResult;
@@ -27,6 +28,7 @@ import io.symbolon.server.PasswordLines;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.ServerRoles;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
@@ -102,8 +104,9 @@ final class Proposing {
     }
     return new Proposal(
         installation,
-        reading.name(place),
-        Optional.empty(),
+        before
+            .map(ProposedPlace::of)
+            .orElse(ProposedPlace.made(reading.name(place), installation.main())),
         changes,
         placed.newFolders(),
         roles(),
@@ -264,8 +267,12 @@ final class Proposing {
         .or(description::port)
         .ifPresent(port -> values.put("port", String.valueOf(port)));
     wish.ciphers().ifPresent(words -> values.put("ciphers", words));
+    wish.versions(before.filter(TlsPlace::isTls).isPresent()).ifPresent(this::versions);
+  }
+
+  private void versions(List<ProtocolVersion> wanted) {
     List<String> versions =
-        wish.protocols().stream()
+        wanted.stream()
             .map(one -> description.protocols().words().getOrDefault(one.platformName(), ""))
             .toList();
     values.put("protocols", String.join(description.protocols().joinedBy(), versions));

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.describe;
 
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
@@ -68,11 +67,6 @@ final class ShippedServer implements Server {
   @Override
   public List<String> forms() {
     return described().forms();
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return described().kind();
   }
 
   @Override

@@ -4,9 +4,9 @@ package io.symbolon.describe;
 import io.symbolon.describe.Description.Line;
 import io.symbolon.describe.Description.OtherForm;
 import io.symbolon.describe.Description.SettingsPart;
-import io.symbolon.finding.Finding;
-import io.symbolon.finding.FindingKind;
-import io.symbolon.finding.Level;
+import io.symbolon.server.Aspect;
+import io.symbolon.server.NotUnderstood;
+import io.symbolon.server.Origin;
 import io.symbolon.text.VisibleText;
 import java.util.ArrayList;
 import java.util.List;
@@ -25,7 +25,7 @@ final class UnknownSettings {
 
   private UnknownSettings() {}
 
-  static List<Finding> findings(Description description, List<PartFiles> parts) {
+  static List<NotUnderstood> of(Description description, List<PartFiles> parts) {
     List<List<String>> known = new ArrayList<>();
     Stream.concat(
             Stream.of(description), description.otherForms().stream().map(OtherForm::description))
@@ -36,7 +36,7 @@ final class UnknownSettings {
         description.harmless().stream()
             .map(one -> Pattern.compile(Pattern.quote(one).replace("*", "\\E.*\\Q")))
             .toList();
-    List<Finding> findings = new ArrayList<>();
+    List<NotUnderstood> all = new ArrayList<>();
     for (PartFiles part : parts) {
       for (PartFiles.Found one : part.all()) {
         String key = String.join(".", one.entry().key());
@@ -49,11 +49,11 @@ final class UnknownSettings {
                     .noneMatch(it -> it.matcher(lower).matches() || it.matcher(last).matches())
                 && known.stream().noneMatch(it -> part.isOf(inside(it), one));
         if (meant) {
-          findings.add(unknown(description, one, key));
+          all.add(unknown(description, one, key));
         }
       }
     }
-    return findings;
+    return all;
   }
 
   /** A key without the section of its place, whatever that is called. */
@@ -68,11 +68,10 @@ final class UnknownSettings {
     part.lists().forEach(list -> known.add(list.key()));
   }
 
-  private static Finding unknown(Description description, PartFiles.Found one, String key) {
-    return Finding.of(
-        FindingKind.SETTING_NOT_UNDERSTOOD,
-        Level.WARNING,
-        VisibleText.of(one.text().source().path().toString()) + ":" + one.line(),
+  private static NotUnderstood unknown(Description description, PartFiles.Found one, String key) {
+    return new NotUnderstood(
+        Aspect.MODE,
+        new Origin(one.text().source().path(), one.line()),
         VisibleText.of(key)
             + " is set, and the description of "
             + description.title()

@@ -62,7 +62,12 @@ public final class PlaceChoice {
                 + ", where NAME may be FILE:LINE as well.");
   }
 
-  private static boolean isNamed(TlsPlace place, String site) {
+  /**
+   * {@return whether a place is called so: by its name, one of its hosts, or where it stands}
+   *
+   * @param site the name that was told
+   */
+  public static boolean isNamed(TlsPlace place, String site) {
     return place.name().equalsIgnoreCase(site)
         || place.hosts().stream().anyMatch(site::equalsIgnoreCase)
         || place.origin().toString().equals(site)

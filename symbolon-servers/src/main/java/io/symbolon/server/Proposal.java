@@ -11,8 +11,7 @@ import java.util.Optional;
  * What would change so that a server does what is wanted.
  *
  * @param installation the server
- * @param place the name that the place will have
- * @param file the settings file it stands in, where another file may have a place of that name
+ * @param place the place that it is about
  * @param changes the files; those that stay as they are among them
  * @param newFolders folders to be made
  * @param steps what the server's own programs do before the settings are checked, such as to switch
@@ -21,8 +20,7 @@ import java.util.Optional;
  */
 public record Proposal(
     Installation installation,
-    String place,
-    Optional<Path> file,
+    ProposedPlace place,
     List<FileChange> changes,
     List<Path> newFolders,
     List<Step> steps,

@@ -113,6 +113,19 @@ public record RunningServer(long id, List<String> words) {
   }
 
   /**
+   * {@return a property that a Java program was started with; nothing where it was not}
+   *
+   * @param name its name
+   */
+  public Optional<String> property(String name) {
+    String start = "-D" + name + "=";
+    return words.stream()
+        .filter(word -> word.startsWith(start))
+        .reduce((first, last) -> last)
+        .map(word -> word.substring(start.length()));
+  }
+
+  /**
    * {@return a path that the words of a process name, where nobody but root and the account of the
    * process could have put it there} The words alone prove nothing.
    *

@@ -21,7 +21,9 @@ public interface Server {
   String title();
 
   /** {@return how it judges certificates, where that is known} */
-  Optional<ServerKind> kind();
+  default Optional<ServerKind> kind() {
+    return ServerKind.named(name());
+  }
 
   /** {@return the servers of this kind that are on a machine} */
   List<Installation> find(Machine machine);

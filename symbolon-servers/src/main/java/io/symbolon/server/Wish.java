@@ -7,54 +7,22 @@ import io.symbolon.party.ProtocolVersion;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 
-/**
- * What is wanted of a server at one place.
- *
- * @param credentials what it is to show; several where it has a key of each type
- * @param trust whose clients it is to trust
- * @param mode who is to show a certificate; as it is now, where that is not said: nobody stops
- *     asking clients by the way
- * @param hosts the names by which clients ask for it
- * @param port the port for TLS
- * @param redirectFrom the port in clear text that sends clients to TLS
- * @param strictTransport how long clients are to insist on TLS
- * @param protocols the protocol versions that it takes
- * @param ciphers the cipher suites, in the server's own words
- * @param folder where its files are to go
- * @param site which of several places is meant
- * @param owner to whom its files are to belong
- * @param roles whom it is to take the holders of certificates for
- * @param form which of several forms its files are to have; as they are now, where that is not said
- */
-public record Wish(
-    List<Credential> credentials,
-    Optional<ClientTrust> trust,
-    Optional<Mode> mode,
-    List<HostName> hosts,
-    Optional<Integer> port,
-    Optional<Integer> redirectFrom,
-    Optional<Duration> strictTransport,
-    List<ProtocolVersion> protocols,
-    Optional<String> ciphers,
-    Optional<Path> folder,
-    Optional<String> site,
-    Optional<Owner> owner,
-    List<ClientRole> roles,
-    Optional<String> form) {
+/** What is wanted of a server at one place. Immutable; each {@code with} gives another one. */
+public final class Wish {
   /** The versions that are asked for where nothing else is said. */
   public static final List<ProtocolVersion> USUAL_PROTOCOLS =
       List.of(ProtocolVersion.TLS_1_2, ProtocolVersion.TLS_1_3);
 
-  /** Copies the lists. */
-  public Wish {
-    credentials = List.copyOf(credentials);
-    hosts = List.copyOf(hosts);
-    protocols = List.copyOf(protocols);
-    roles = List.copyOf(roles);
+  private final Draft own;
+
+  private Wish(Draft own) {
+    this.own = own;
   }
 
   /**
@@ -63,21 +31,89 @@ public record Wish(
    * @param credentials what it is to show; several where it has a key of each type
    */
   public static Wish of(Credential... credentials) {
-    return new Wish(
-        List.of(credentials),
-        Optional.empty(),
-        Optional.empty(),
-        List.of(),
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        USUAL_PROTOCOLS,
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        List.of(),
-        Optional.empty());
+    Draft draft = new Draft();
+    draft.credentials = List.of(credentials);
+    return new Wish(draft);
+  }
+
+  /** {@return what it is to show; several where it has a key of each type} */
+  public List<Credential> credentials() {
+    return own.credentials;
+  }
+
+  /** {@return whose clients it is to trust} */
+  public Optional<ClientTrust> trust() {
+    return own.trust;
+  }
+
+  /**
+   * {@return who is to show a certificate; as it is now, where that is not said: nobody stops
+   * asking clients by the way}
+   */
+  public Optional<Mode> mode() {
+    return own.mode;
+  }
+
+  /** {@return the names by which clients ask for it} */
+  public List<HostName> hosts() {
+    return own.hosts;
+  }
+
+  /** {@return the port for TLS} */
+  public Optional<Integer> port() {
+    return own.port;
+  }
+
+  /** {@return the port in clear text that sends clients to TLS} */
+  public Optional<Integer> redirectFrom() {
+    return own.redirectFrom;
+  }
+
+  /** {@return how long clients are to insist on TLS} */
+  public Optional<Duration> strictTransport() {
+    return own.strictTransport;
+  }
+
+  /** {@return the protocol versions that it takes; none where they are to stay as they are} */
+  public List<ProtocolVersion> protocols() {
+    return own.protocols;
+  }
+
+  /** {@return the cipher suites, in the server's own words} */
+  public Optional<String> ciphers() {
+    return own.ciphers;
+  }
+
+  /** {@return where its files are to go} */
+  public Optional<Path> folder() {
+    return own.folder;
+  }
+
+  /** {@return which of several places is meant} */
+  public Optional<String> site() {
+    return own.site;
+  }
+
+  /** {@return which places may change otherwise than it is wished for} */
+  public List<String> mayChange() {
+    return own.mayChange;
+  }
+
+  /** {@return to whom its files are to belong} */
+  public Optional<Owner> owner() {
+    return own.owner;
+  }
+
+  /** {@return whom it is to take the holders of certificates for} */
+  public List<ClientRole> roles() {
+    return own.roles;
+  }
+
+  /**
+   * {@return which of several forms its files are to have; as they are now, where that is not said}
+   */
+  public Optional<String> form() {
+    return own.form;
   }
 
   /**
@@ -105,7 +141,7 @@ public record Wish(
 
   /** {@return the same with the names by which clients ask for it} */
   public Wish withHosts(List<HostName> names) {
-    return changed(draft -> draft.hosts = names);
+    return changed(draft -> draft.hosts = List.copyOf(names));
   }
 
   /**
@@ -133,7 +169,7 @@ public record Wish(
 
   /** {@return the same with other protocol versions} */
   public Wish withProtocols(List<ProtocolVersion> versions) {
-    return changed(draft -> draft.protocols = versions);
+    return changed(draft -> draft.protocols = List.copyOf(versions));
   }
 
   /**
@@ -164,6 +200,15 @@ public record Wish(
   }
 
   /**
+   * {@return the same with places that may change otherwise than it is wished for}
+   *
+   * @param names their names
+   */
+  public Wish withMayChange(List<String> names) {
+    return changed(draft -> draft.mayChange = List.copyOf(names));
+  }
+
+  /**
    * {@return the same with another owner of its files}
    *
    * @param account the owner
@@ -178,7 +223,7 @@ public record Wish(
    * @param all the roles
    */
   public Wish withRoles(List<ClientRole> all) {
-    return changed(draft -> draft.roles = all);
+    return changed(draft -> draft.roles = List.copyOf(all));
   }
 
   /**
@@ -196,7 +241,7 @@ public record Wish(
    * @param shown a credential; several, where it has a key of each type
    */
   public Wish withCredentials(List<Credential> shown) {
-    return changed(draft -> draft.credentials = shown);
+    return changed(draft -> draft.credentials = List.copyOf(shown));
   }
 
   /**
@@ -208,58 +253,74 @@ public record Wish(
     return changed(draft -> draft.trust = Optional.of(whom));
   }
 
-  private Wish changed(Consumer<Draft> change) {
-    Draft draft = new Draft(this);
-    change.accept(draft);
-    return new Wish(
-        draft.credentials,
-        draft.trust,
-        draft.mode,
-        draft.hosts,
-        draft.port,
-        draft.redirectFrom,
-        draft.strictTransport,
-        draft.protocols,
-        draft.ciphers,
-        draft.folder,
-        draft.site,
-        draft.owner,
-        draft.roles,
-        draft.form);
+  /**
+   * {@return the versions that are to be written; nothing where the settings are to stay as they
+   * are}
+   *
+   * @param answers whether the place speaks TLS already: then it goes on as it does, unless
+   *     something else is wanted
+   */
+  public Optional<List<ProtocolVersion>> versions(boolean answers) {
+    if (!protocols().isEmpty()) {
+      return Optional.of(protocols());
+    }
+    return answers ? Optional.empty() : Optional.of(USUAL_PROTOCOLS);
   }
 
-  /** A wish while one thing of it is said anew. */
-  private static final class Draft {
-    List<Credential> credentials;
-    Optional<ClientTrust> trust;
-    Optional<Mode> mode;
-    List<HostName> hosts;
-    Optional<Integer> port;
-    Optional<Integer> redirectFrom;
-    Optional<Duration> strictTransport;
-    List<ProtocolVersion> protocols;
-    Optional<String> ciphers;
-    Optional<Path> folder;
-    Optional<String> site;
-    Optional<Owner> owner;
-    List<ClientRole> roles;
-    Optional<String> form;
+  /**
+   * {@return the names of versions as most servers write them}
+   *
+   * @param between what stands between two
+   */
+  public static String words(Collection<ProtocolVersion> versions, String between) {
+    return versions.stream()
+        .sorted()
+        .map(ProtocolVersion::platformName)
+        .collect(Collectors.joining(between));
+  }
 
-    Draft(Wish wish) {
-      credentials = wish.credentials;
-      trust = wish.trust;
-      mode = wish.mode;
-      hosts = wish.hosts;
-      port = wish.port;
-      redirectFrom = wish.redirectFrom;
-      strictTransport = wish.strictTransport;
-      protocols = wish.protocols;
-      ciphers = wish.ciphers;
-      folder = wish.folder;
-      site = wish.site;
-      owner = wish.owner;
-      roles = wish.roles;
-      form = wish.form;
+  private Wish changed(Consumer<Draft> change) {
+    Draft draft = new Draft(own);
+    change.accept(draft);
+    return new Wish(draft);
+  }
+
+  /** A wish while one thing of it is said anew; not changed any more when it is a wish. */
+  private static final class Draft {
+    List<Credential> credentials = List.of();
+    Optional<ClientTrust> trust = Optional.empty();
+    Optional<Mode> mode = Optional.empty();
+    List<HostName> hosts = List.of();
+    Optional<Integer> port = Optional.empty();
+    Optional<Integer> redirectFrom = Optional.empty();
+    Optional<Duration> strictTransport = Optional.empty();
+    List<ProtocolVersion> protocols = List.of();
+    Optional<String> ciphers = Optional.empty();
+    Optional<Path> folder = Optional.empty();
+    Optional<String> site = Optional.empty();
+    List<String> mayChange = List.of();
+    Optional<Owner> owner = Optional.empty();
+    List<ClientRole> roles = List.of();
+    Optional<String> form = Optional.empty();
+
+    Draft() {}
+
+    Draft(Draft other) {
+      credentials = List.copyOf(other.credentials);
+      trust = other.trust;
+      mode = other.mode;
+      hosts = List.copyOf(other.hosts);
+      port = other.port;
+      redirectFrom = other.redirectFrom;
+      strictTransport = other.strictTransport;
+      protocols = List.copyOf(other.protocols);
+      ciphers = other.ciphers;
+      folder = other.folder;
+      site = other.site;
+      mayChange = List.copyOf(other.mayChange);
+      owner = other.owner;
+      roles = List.copyOf(other.roles);
+      form = other.form;
     }
   }
 }

@@ -51,10 +51,10 @@ class HaproxySettingsTest {
         before
             .replace("old.pem", "/nowhere/tls/server.pem")
             .replace("x.pem", "/nowhere/tls/server-clients.pem")
-            .replace("optional", "required ssl-min-ver TLSv1.2"),
+            .replace("optional", "required"),
         changed(before, wish(Mode.MUTUAL)));
     assertEquals(
-        "frontend a\r\n\tbind *:443 ssl crt /nowhere/tls/server.pem  alpn h2 ssl-min-ver TLSv1.2 # old\r\n",
+        "frontend a\r\n\tbind *:443 ssl crt /nowhere/tls/server.pem  alpn h2 # old\r\n",
         changed(before, wish(Mode.ONE_WAY)));
   }
 

@@ -263,7 +263,7 @@ class NginxSettingsTest {
             server { listen 443 ssl; server_name b.lanternfish.example; }
             """);
     Proposal proposal = nginx.propose(machine, there, wish(Mode.ONE_WAY));
-    assertEquals("ingest.lanternfish.example", proposal.place());
+    assertEquals("ingest.lanternfish.example", proposal.place().name());
     assertTrue(changed(proposal).contains("ssl_certificate_key " + temp), changed(proposal));
   }
 

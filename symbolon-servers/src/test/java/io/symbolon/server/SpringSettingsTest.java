@@ -120,8 +120,6 @@ class SpringSettingsTest {
                     private-key: 'TLS/ingest.lanternfish.example.key'
                     verify-keys: true
                   reload-on-update: true
-                  options:
-                    enabled-protocols: 'TLSv1.2,TLSv1.3'
                   truststore:
                     certificate: 'TLS/ingest.lanternfish.example-clients.pem'
         """,
@@ -129,7 +127,7 @@ class SpringSettingsTest {
     write(first);
     assertTrue(propose(Mode.MUTUAL).isNothing());
     assertEquals(Mode.MUTUAL, read().places().get(0).mode());
-    assertEquals(Optional.of("TLSv1.2 TLSv1.3"), read().places().get(0).protocols());
+    assertEquals(Optional.empty(), read().places().get(0).protocols());
     assertEquals(List.of(), ids());
     Proposal back = propose(Mode.ONE_WAY);
     assertFalse(changed(back).contains("truststore"), changed(back));

@@ -111,8 +111,9 @@ class TomcatSettingsTest {
   void aConnectorOfPemGetsItsKeystoreAndKeepsTheRest() throws IOException {
     Installation there = install(SERVER);
     Path tls = temp.resolve("tls & <more>");
-    Proposal proposal =
-        tomcat.propose(machine, there, wish(Optional.of(Mode.MUTUAL), Optional.empty(), tls));
+    Wish wish =
+        wish(Optional.of(Mode.MUTUAL), Optional.empty(), tls).withProtocols(Wish.USUAL_PROTOCOLS);
+    Proposal proposal = tomcat.propose(machine, there, wish);
     String after = settings(proposal);
     String escaped = tls.toString().replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;");
     assertTrue(after.contains("certificateKeystoreFile=\"" + escaped + "/server.p12\""), after);

@@ -19,6 +19,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.function.BiFunction;
 
 /** Which server, and what is wanted of it, as options say it. */
 final class ConfigureChoice {
@@ -36,6 +37,7 @@ final class ConfigureChoice {
           "ciphers",
           "place",
           "site",
+          "may-change",
           "owner",
           "form",
           "write",
@@ -106,21 +108,28 @@ final class ConfigureChoice {
   }
 
   private static Wish wish(GivenOptions given) {
-    return new Wish(
-        List.of(),
-        Optional.empty(),
-        mode(given),
-        given.hosts(),
-        port(given, "port"),
-        port(given, "redirect-from"),
-        given.value("strict-transport").map(ConfigureChoice::duration),
-        protocols(given),
-        given.value("ciphers"),
-        given.pathOf("place"),
-        given.value("site"),
-        given.owner(),
-        List.of(),
-        given.value("form"));
+    Wish wish =
+        Wish.of()
+            .withHosts(given.hosts())
+            .withProtocols(protocols(given))
+            .withMayChange(given.values("may-change"));
+    wish = with(wish, mode(given), Wish::withMode);
+    wish = with(wish, port(given, "port"), Wish::withPort);
+    wish = with(wish, port(given, "redirect-from"), Wish::withRedirectFrom);
+    wish =
+        with(
+            wish,
+            given.value("strict-transport").map(ConfigureChoice::duration),
+            Wish::withStrictTransport);
+    wish = with(wish, given.value("ciphers"), Wish::withCiphers);
+    wish = with(wish, given.pathOf("place"), Wish::withFolder);
+    wish = with(wish, given.value("site"), Wish::withSite);
+    wish = with(wish, given.owner(), Wish::withOwner);
+    return with(wish, given.value("form"), Wish::withForm);
+  }
+
+  private static <T> Wish with(Wish wish, Optional<T> value, BiFunction<Wish, T, Wish> how) {
+    return value.map(one -> how.apply(wish, one)).orElse(wish);
   }
 
   private static NamedFiles.RoleFile role(String text) {
@@ -185,7 +194,7 @@ final class ConfigureChoice {
 
   private static List<ProtocolVersion> protocols(GivenOptions given) {
     if (given.values("protocols").isEmpty()) {
-      return Wish.USUAL_PROTOCOLS;
+      return List.of(); // as they are; the usual ones where there was no TLS
     }
     List<ProtocolVersion> versions = new ArrayList<>();
     for (String text : given.values("protocols")) {

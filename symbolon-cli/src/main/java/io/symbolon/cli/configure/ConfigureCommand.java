@@ -73,7 +73,10 @@ public final class ConfigureCommand {
             "strict-transport",
             "TIME",
             "How long browsers are to insist on TLS, such as 365d (a response header).")
-        .several("protocols", "VERSION...", "The versions; TLSv1.2 TLSv1.3 by default.")
+        .several(
+            "protocols",
+            "VERSION...",
+            "The versions. By default they stay as they are; TLSv1.2 TLSv1.3 where TLS is new.")
         .value("ciphers", "WORDS", "The cipher suites, in the server's own words.")
         .value(
             "home",
@@ -89,6 +92,11 @@ public final class ConfigureCommand {
             "FORM",
             "The form of its files, where it takes several, such as pem; as it is now by default.")
         .value("site", "NAME", "Which site, connector or listener, where there are several.")
+        .several(
+            "may-change",
+            "NAME...",
+            "Sites, connectors or listeners that may change more than was asked for, such as by a"
+                + " file that they share. Without it, such a change is refused.")
         .value("owner", "USER[:GROUP]", "To whom files with secrets are to belong.")
         .value(
             "description",

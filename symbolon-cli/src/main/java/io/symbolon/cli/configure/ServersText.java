@@ -10,6 +10,7 @@ import io.symbolon.configure.PlaceReport;
 import io.symbolon.configure.ServerReport;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
+import io.symbolon.server.Aspect;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.Mode;
 import io.symbolon.server.TlsPlace;
@@ -25,6 +26,7 @@ import java.util.stream.Collectors;
 /** Servers' settings as they are, for a person. */
 final class ServersText {
   private static final int LABEL = 11;
+  private static final String NOT_UNDERSTOOD = "not understood; see what is said below";
   private static final int AUTHORITIES = 4;
 
   private final Output output;
@@ -84,7 +86,7 @@ final class ServersText {
             .orElse("");
     return HoldingText.padded(addresses(place), 20)
         + " "
-        + HoldingText.padded(mode(place.mode()), 8)
+        + HoldingText.padded(mode(place), 8)
         + " "
         + Output.shown(place.name())
         + until;
@@ -94,8 +96,11 @@ final class ServersText {
     return place.endpoints().stream().map(Endpoint::written).collect(Collectors.joining(", "));
   }
 
-  private static String mode(Mode mode) {
-    return mode == Mode.CLEAR ? "clear" : mode.word();
+  private static String mode(TlsPlace place) {
+    if (!place.isKnown(Aspect.MODE)) {
+      return "unknown";
+    }
+    return place.mode() == Mode.CLEAR ? "clear" : place.mode().word();
   }
 
   /** One server, whole. */
@@ -127,7 +132,11 @@ final class ServersText {
             + "  "
             + place.kind()
             + paint.faint("  " + place.origin()));
-    row("listens", addresses(place).isEmpty() ? "nowhere" : addresses(place));
+    row(
+        "listens",
+        !place.isKnown(Aspect.ADDRESSES)
+            ? NOT_UNDERSTOOD
+            : addresses(place).isEmpty() ? "nowhere" : addresses(place));
     row("mode", describedMode(place));
     for (io.symbolon.chain.Credential credential : report.credentials()) {
       String label = "shows";
@@ -166,14 +175,18 @@ final class ServersText {
     Set<Path> done = new LinkedHashSet<>();
     for (UsedFile file : place.files()) {
       if (done.add(file.path())) {
+        String entry = file.alias().map(alias -> ", entry " + Output.shown(alias)).orElse("");
         row(
             done.size() == 1 ? "files" : "",
-            Output.shown(file.path()) + paint.faint("  " + file.role().title()));
+            Output.shown(file.path()) + paint.faint("  " + file.role().title() + entry));
       }
     }
   }
 
   private static String describedMode(TlsPlace place) {
+    if (!place.isKnown(Aspect.MODE)) {
+      return NOT_UNDERSTOOD;
+    }
     return switch (place.mode()) {
       case CLEAR -> "clear text";
       case ONE_WAY -> "one-way: the server shows its certificate";

@@ -13,6 +13,7 @@ import io.symbolon.configure.ServerReport;
 import io.symbolon.configure.TrialStep;
 import io.symbolon.file.FileSet;
 import io.symbolon.finding.Finding;
+import io.symbolon.server.Aspect;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileChange;
@@ -155,7 +156,9 @@ public record ConfigureDocument(
       @JsonPropertyDescription("The name by which it is chosen.") String name,
       @JsonPropertyDescription("What the server's documents call it.") String kind,
       @JsonPropertyDescription("The settings file and the line.") String where,
-      @JsonPropertyDescription("clear, one-way, optional or mutual.") String mode,
+      @JsonPropertyDescription(
+              "clear, one-way, optional or mutual; unknown where the settings are not understood.")
+          String mode,
       List<Address> addresses,
       List<String> hosts,
       List<File> files,
@@ -174,7 +177,7 @@ public record ConfigureDocument(
           place.name(),
           place.kind(),
           place.origin().toString(),
-          place.mode().word(),
+          place.isKnown(Aspect.MODE) ? place.mode().word() : "unknown",
           place.endpoints().stream().map(Address::of).toList(),
           place.hosts(),
           place.files().stream().map(File::of).distinct().toList(),
@@ -200,13 +203,20 @@ public record ConfigureDocument(
   }
 
   /** A file that the settings name. */
-  public record File(String role, String path, String setting, String where) {
+  public record File(
+      String role,
+      String path,
+      String setting,
+      String where,
+      @JsonPropertyDescription("The one entry of a store that counts, where one is named.")
+          Optional<String> alias) {
     private static File of(UsedFile file) {
       return new File(
           file.role().name().toLowerCase(java.util.Locale.ROOT),
           file.path().toString(),
           file.setting(),
-          file.origin().toString());
+          file.origin().toString(),
+          file.alias());
     }
   }
 

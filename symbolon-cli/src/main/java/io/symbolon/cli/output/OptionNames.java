@@ -66,6 +66,7 @@ public record OptionNames(String option, String value, String prefix) {
       case REDIRECT_FROM -> new OptionNames("--redirect-from", "PORT");
       case STRICT_TRANSPORT -> new OptionNames("--strict-transport", "TIME");
       case SITE -> new OptionNames("--site", "NAME");
+      case MAY_CHANGE -> new OptionNames("--may-change", "NAME");
       case FORM -> new OptionNames("--form", "FORM");
       case PLACE -> new OptionNames("--place", "FOLDER");
       case MODE -> new OptionNames("--mode", "MODE");

@@ -4,7 +4,6 @@ package io.symbolon.server.artemis;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -39,11 +38,6 @@ public final class Artemis implements Server {
   @Override
   public String title() {
     return "Artemis";
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.empty();
   }
 
   @Override

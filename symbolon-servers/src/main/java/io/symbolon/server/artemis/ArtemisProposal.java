@@ -16,6 +16,7 @@ import io.symbolon.server.Mode;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.SettingEdits;
 import io.symbolon.server.StoreFiles;
 import io.symbolon.server.TlsPlace;
@@ -24,7 +25,6 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.stream.Collectors;
 
 /** What would change in a broker.xml: parameters of one acceptor, or an acceptor more. */
 final class ArtemisProposal {
@@ -76,26 +76,20 @@ final class ArtemisProposal {
     }
     acceptors.forEach(this::hide);
     Optional<Acceptor> chosen = chosen(acceptors);
-    String name;
+    ProposedPlace place;
     if (chosen.isPresent()) {
-      name = chosen.get().name();
+      place = ProposedPlace.of(reading.place(chosen.get()));
       change(chosen.get());
     } else {
-      name = freeName(acceptors);
+      String name = freeName(acceptors);
+      place = ProposedPlace.made(name, installation.main());
       add(acceptors.get(0), name);
     }
     List<FileChange> changes = new ArrayList<>(placed.changes());
     edits.changes(reading.files()::octets, reading.files()::snapshot).stream()
         .map(change -> change.hiding(hidden))
         .forEach(changes::add);
-    return new Proposal(
-        installation,
-        name,
-        Optional.of(installation.main()),
-        changes,
-        placed.newFolders(),
-        List.of(),
-        List.of());
+    return new Proposal(installation, place, changes, placed.newFolders(), List.of(), List.of());
   }
 
   private static SymbolonException refused(String seen, String remedy) {
@@ -177,12 +171,12 @@ final class ArtemisProposal {
         now.with("sslEnabled", "true")
             .with("keyStorePath", written(store.store()))
             .with("keyStorePassword", password(store))
-            .with("keyStoreType", "PKCS12")
-            .with(
-                "enabledProtocols",
-                wish.protocols().stream()
-                    .map(ProtocolVersion::platformName)
-                    .collect(Collectors.joining(",")));
+            .with("keyStoreType", "PKCS12");
+    Optional<List<ProtocolVersion>> versions =
+        wish.versions(now.value("sslEnabled").filter("true"::equalsIgnoreCase).isPresent());
+    if (versions.isPresent()) {
+      address = address.with("enabledProtocols", Wish.words(versions.get(), ","));
+    }
     for (String other : OTHER_KEYS) {
       address = address.without(other);
     }

@@ -12,6 +12,7 @@ import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import io.symbolon.server.OpenPassword;
 import io.symbolon.server.Origin;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.SettingsFiles;
 import io.symbolon.server.TlsPlace;
@@ -83,19 +84,18 @@ final class ArtemisReading {
           OpenPassword.note(
               origin, "keyStorePassword", "Let nobody but the broker's account read broker.xml."));
     }
-    return new TlsPlace(
-        acceptor.name(),
-        "acceptor",
-        origin,
-        acceptor.endpoints(),
-        mode,
-        List.of(),
-        mode == Mode.CLEAR ? List.of() : used(acceptor.address(), origin),
-        acceptor.address().value("enabledProtocols"),
-        acceptor.address().value("enabledCipherSuites"),
-        Artemis.account(machine, installation),
-        Optional.empty(),
-        Optional.empty());
+    return TlsPlace.at(
+            PlaceId.at(installation.main(), acceptor.element().from()),
+            origin,
+            acceptor.name(),
+            "acceptor")
+        .endpoints(acceptor.endpoints())
+        .mode(mode)
+        .files(mode == Mode.CLEAR ? List.of() : used(acceptor.address(), origin))
+        .protocols(acceptor.address().value("enabledProtocols"))
+        .ciphers(acceptor.address().value("enabledCipherSuites"))
+        .account(Artemis.account(machine, installation))
+        .build();
   }
 
   private static boolean isOpen(String password) {
@@ -122,12 +122,20 @@ final class ArtemisReading {
         .ifPresent(
             value -> {
               Path path = machine.below(installation.home(), value).toAbsolutePath().normalize();
-              Optional<Secret> secret =
+              List<Secret> secret =
                   address
                       .value(password)
                       .filter(ArtemisReading::isOpen)
-                      .map(word -> Secret.of(word.toCharArray(), origin.toString()));
-              used.add(new UsedFile(role, path, setting, origin, secret, false));
+                      .map(word -> Secret.of(word.toCharArray(), origin.toString()))
+                      .stream()
+                      .toList();
+              used.add(
+                  UsedFile.of(role, path, setting, origin)
+                      .withPasswords(secret)
+                      .withAlias(
+                          role == FileRole.KEYSTORE
+                              ? address.value("keyStoreAlias")
+                              : Optional.empty()));
             });
   }
 }

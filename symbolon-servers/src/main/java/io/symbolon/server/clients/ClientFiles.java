@@ -74,7 +74,7 @@ final class ClientFiles {
   }
 
   private String name(FileRole role, Path path, List<Secret> passwords) {
-    used.add(new UsedFile(role, path, base, new Origin(file, 1), passwords, false));
+    used.add(UsedFile.of(role, path, base, new Origin(file, 1)).withPasswords(passwords));
     return Machine.withSlashes(path);
   }
 

@@ -72,9 +72,7 @@ public final class SystemTrust implements ClientKind {
               PemText.certificates(List.of(root)).getBytes(StandardCharsets.US_ASCII),
               "a root that all programs will trust",
               false);
-      used.add(
-          new UsedFile(
-              FileRole.TRUST, path, "local authorities", new Origin(path, 1), List.of(), false));
+      used.add(UsedFile.of(FileRole.TRUST, path, "local authorities", new Origin(path, 1)));
     }
     List<FileChange> changes =
         placed.changes().stream().map(change -> change.asSettings()).toList();

@@ -3,7 +3,6 @@ package io.symbolon.server.haproxy;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -38,11 +37,6 @@ public final class Haproxy implements Server {
   @Override
   public String title() {
     return "HAProxy";
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.of(ServerKind.HAPROXY);
   }
 
   @Override

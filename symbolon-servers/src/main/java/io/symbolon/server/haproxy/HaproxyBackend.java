@@ -173,7 +173,7 @@ public final class HaproxyBackend implements ClientKind {
             PemFiles.certificates(new ClientTrust(wish.trust(), List.of())),
             "the authorities of the servers",
             false);
-    used.add(new UsedFile(FileRole.TRUST, trust, "ca-file", origin, List.of(), true));
+    used.add(UsedFile.of(FileRole.TRUST, trust, "ca-file", origin).readByRoot());
     wanted.put("ca-file", Optional.of(trust.toString()));
     wish.credential()
         .ifPresent(
@@ -184,7 +184,7 @@ public final class HaproxyBackend implements ClientKind {
                       PemFiles.keyWithChain(own),
                       "the private key and the certificate with its chain",
                       true);
-              used.add(new UsedFile(FileRole.KEYSTORE, file, "crt", origin, List.of(), true));
+              used.add(UsedFile.of(FileRole.KEYSTORE, file, "crt", origin).readByRoot());
               wanted.put("crt", Optional.of(file.toString()));
             });
     wish.host()

@@ -14,6 +14,7 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.SettingEdits;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
@@ -60,7 +61,7 @@ final class HaproxyProposal {
     boolean there =
         wish.port().isEmpty()
             || bind.endpoints().stream().anyMatch(end -> end.port() == wish.port().get());
-    want(bind);
+    want(bind, there);
     if (there) {
       bind.options().change(edits.of(reading.source()), wanted);
     } else {
@@ -70,8 +71,9 @@ final class HaproxyProposal {
     changes.addAll(edits.changes(reading.files()::octets, reading.files()::snapshot));
     return new Proposal(
         installation,
-        bind.line().name(),
-        Optional.empty(),
+        there
+            ? ProposedPlace.of(reading.place(bind))
+            : ProposedPlace.made(bind.line().name(), installation.main()),
         changes,
         placed.newFolders(),
         List.of(),
@@ -113,7 +115,7 @@ final class HaproxyProposal {
     return new SymbolonException(Reason.INVALID_ARGUMENT, "Nothing was changed.", seen, remedy);
   }
 
-  private void want(Bind bind) {
+  private void want(Bind bind, boolean there) {
     if (bind.places("crt").size() > 1 || bind.has("crt-list")) {
       throw refused(
           "The bind line names several certificates.", "Change them one by one in the settings.");
@@ -131,9 +133,9 @@ final class HaproxyProposal {
             true);
     wanted.put("ssl", Optional.of(""));
     wanted.put("crt", Optional.of(path.toString()));
-    wanted.put(
-        "ssl-min-ver",
-        Optional.of(wish.protocols().get(0).platformName().replace("TLSv1.0", "TLSv1")));
+    wish.versions(there && bind.mode() != Mode.CLEAR)
+        .ifPresent(
+            versions -> wanted.put("ssl-min-ver", Optional.of(versions.get(0).platformName())));
     wish.ciphers().ifPresent(words -> wanted.put("ciphers", Optional.of(words)));
     if (wish.mode().isEmpty()) {
       return;

@@ -10,6 +10,7 @@ import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Origin;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.SettingsFiles;
 import io.symbolon.server.TlsPlace;
@@ -62,21 +63,21 @@ final class HaproxyReading {
     Origin origin = origin(bind);
     judge(bind, origin);
     boolean tls = bind.mode() != Mode.CLEAR;
-    return new TlsPlace(
-        bind.line().name(),
-        "bind line",
-        origin,
-        bind.endpoints(),
-        bind.mode(),
-        List.of(),
-        tls ? used(bind, origin) : List.of(),
-        bind.value("ssl-min-ver")
-            .map(version -> version + " and newer")
-            .or(() -> defaults("ssl-default-bind-options")),
-        bind.value("ciphers").or(() -> defaults("ssl-default-bind-ciphers")),
-        machine.account("root"), // it reads its files before it gives up its rights
-        Optional.empty(),
-        Optional.empty());
+    return TlsPlace.at(
+            PlaceId.at(installation.main(), bind.line().from()),
+            origin,
+            bind.line().name(),
+            "bind line")
+        .endpoints(bind.endpoints())
+        .mode(bind.mode())
+        .files(tls ? used(bind, origin) : List.of())
+        .protocols(
+            bind.value("ssl-min-ver")
+                .map(version -> version + " and newer")
+                .or(() -> defaults("ssl-default-bind-options")))
+        .ciphers(bind.value("ciphers").or(() -> defaults("ssl-default-bind-ciphers")))
+        .account(machine.account("root")) // it reads its files before it gives up its rights
+        .build();
   }
 
   Origin origin(Bind bind) {
@@ -123,10 +124,10 @@ final class HaproxyReading {
       Path path = based(bind.line().word(place + 1), "crt-base");
       List<Path> all = Files.isDirectory(path) ? machine.files().list(path) : List.of(path);
       for (Path one : all) {
-        used.add(new UsedFile(FileRole.KEYSTORE, one, "crt", origin, Optional.empty(), true));
+        used.add(UsedFile.of(FileRole.KEYSTORE, one, "crt", origin).readByRoot());
         Path beside = one.resolveSibling(one.getFileName() + ".key");
         if (machine.files().exists(beside)) {
-          used.add(new UsedFile(FileRole.KEY, beside, "crt", origin, Optional.empty(), true));
+          used.add(UsedFile.of(FileRole.KEY, beside, "crt", origin).readByRoot());
         }
       }
     }
@@ -139,9 +140,7 @@ final class HaproxyReading {
     bind.value(option)
         .ifPresent(
             value ->
-                used.add(
-                    new UsedFile(
-                        role, based(value, "ca-base"), option, origin, Optional.empty(), true)));
+                used.add(UsedFile.of(role, based(value, "ca-base"), option, origin).readByRoot()));
   }
 
   /** A name that is not whole is looked for in a folder that the global section names. */

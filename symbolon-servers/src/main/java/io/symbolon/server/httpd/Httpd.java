@@ -3,7 +3,6 @@ package io.symbolon.server.httpd;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -42,11 +41,6 @@ public final class Httpd implements Server {
   @Override
   public String title() {
     return "Apache httpd";
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.of(ServerKind.HTTPD);
   }
 
   @Override

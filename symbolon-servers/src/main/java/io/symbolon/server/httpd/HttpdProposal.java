@@ -9,7 +9,6 @@ import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.Edits;
 import io.symbolon.lossless.HttpdText;
 import io.symbolon.lossless.SourceText;
-import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.BlockSettings;
 import io.symbolon.server.Endpoint;
@@ -21,6 +20,7 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.SettingEdits;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
@@ -100,6 +100,7 @@ final class HttpdProposal {
     settings();
     listen();
     boolean asIs = site.isTls() || !site.inside("SSLCertificateFile").isEmpty();
+    boolean changesInPlace = asIs && site.block().isPresent() && site.enabled();
     if (site.block().isEmpty()) {
       append(tree.main(), "\n" + siteText("", address("", port)));
     } else if (asIs || !site.enabled()) {
@@ -119,8 +120,7 @@ final class HttpdProposal {
     }
     return new Proposal(
         installation,
-        place(),
-        Optional.of(file),
+        changesInPlace ? ProposedPlace.of(reading.place(site)) : ProposedPlace.made(place(), file),
         changes,
         placed.newFolders(),
         modules.steps(),
@@ -205,14 +205,14 @@ final class HttpdProposal {
   }
 
   private void versions() {
-    String versions =
-        wish.protocols().stream()
-            .map(ProtocolVersion::platformName)
-            .collect(Collectors.joining(" "));
-    if (!HttpdReading.protocols(site).equals(Optional.of(versions))) {
-      wanted.put("SSLProtocol", List.of("SSLProtocol -all +" + versions.replace(" ", " +")));
-    }
-    boolean set = !site.inForce("SSLCipherSuite").isEmpty();
+    wish.versions(site.isTls())
+        .map(all -> Wish.words(all, " "))
+        .filter(words -> !HttpdReading.protocols(site).equals(Optional.of(words)))
+        .ifPresent(
+            words ->
+                wanted.put(
+                    "SSLProtocol", List.of("SSLProtocol -all +" + words.replace(" ", " +"))));
+    boolean set = site.isTls() || !site.inForce("SSLCipherSuite").isEmpty();
     if (wish.ciphers().isPresent() || !set) {
       wanted.put(
           "SSLCipherSuite",

@@ -10,6 +10,7 @@ import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Origin;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
@@ -138,19 +139,23 @@ final class HttpdReading {
   }
 
   private TlsPlace place(Site site, List<Endpoint> endpoints) {
-    return new TlsPlace(
-        site.name(),
-        site.block().isPresent() ? "virtual host" : "main server",
-        site.block().map(HttpdReading::origin).orElse(new Origin(installation.main(), 1)),
-        endpoints,
-        site.isTls() ? mode(site) : Mode.CLEAR,
-        site.hosts(),
-        site.isTls() || !site.inside("SSLCertificateFile").isEmpty() ? files(site) : List.of(),
-        protocols(site),
-        ciphers(site),
-        account().flatMap(machine::account),
-        Optional.of(depth(site) - 1), // it counts the root, which others do not
-        Optional.empty());
+    boolean named = !site.inside("SSLCertificateFile").isEmpty();
+    return TlsPlace.at(
+            site.block()
+                .map(at -> PlaceId.at(at.source().path(), at.from()))
+                .orElse(PlaceId.only(installation.main(), "main server")),
+            site.block().map(HttpdReading::origin).orElse(new Origin(installation.main(), 1)),
+            site.name(),
+            site.block().isPresent() ? "virtual host" : "main server")
+        .endpoints(endpoints)
+        .mode(site.isTls() ? mode(site) : Mode.CLEAR)
+        .hosts(site.hosts())
+        .files(site.isTls() || named ? files(site) : List.of())
+        .protocols(protocols(site))
+        .ciphers(ciphers(site))
+        .account(account().flatMap(machine::account))
+        .depth(depth(site) - 1) // it counts the root, which others do not
+        .build();
   }
 
   static Origin origin(Directive directive) {
@@ -274,6 +279,6 @@ final class HttpdReading {
   }
 
   private static UsedFile used(Directive one, Path path, FileRole role) {
-    return new UsedFile(role, path, one.name(), origin(one), Optional.empty(), true);
+    return UsedFile.of(role, path, one.name(), origin(one)).readByRoot();
   }
 }

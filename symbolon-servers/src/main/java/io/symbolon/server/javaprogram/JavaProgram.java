@@ -161,8 +161,8 @@ public final class JavaProgram implements ClientKind {
 
   private static UsedFile used(
       FileRole role, Path path, String setting, Path file, Secret password) {
-    return new UsedFile(
-        role, path, "javax.net.ssl." + setting, new Origin(file, 1), Optional.of(password), false);
+    return UsedFile.of(role, path, "javax.net.ssl." + setting, new Origin(file, 1))
+        .withPasswords(List.of(password));
   }
 
   /** The lines for these options; the other lines of the file stay. */

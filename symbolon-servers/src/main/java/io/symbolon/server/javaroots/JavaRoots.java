@@ -101,13 +101,8 @@ public final class JavaRoots implements ClientKind {
         List.of(change),
         List.of(),
         List.of(
-            new UsedFile(
-                FileRole.TRUST,
-                roots,
-                "truststore of the Java",
-                new Origin(roots, 1),
-                Optional.of(edit.password()),
-                false)),
+            UsedFile.of(FileRole.TRUST, roots, "truststore of the Java", new Origin(roots, 1))
+                .withPasswords(List.of(edit.password()))),
         List.of(),
         Optional.empty(),
         managed(machine, roots));

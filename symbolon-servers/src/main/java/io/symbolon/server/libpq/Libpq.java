@@ -137,7 +137,7 @@ public final class Libpq implements ClientKind {
       Path file) {
     values.put(setting, path.toString());
     url.put(setting, path.toString());
-    used.add(new UsedFile(role, path, setting, new Origin(file, 1), Optional.empty(), false));
+    used.add(UsedFile.of(role, path, setting, new Origin(file, 1)));
   }
 
   private static SymbolonException refused(String seen, String remedy) {

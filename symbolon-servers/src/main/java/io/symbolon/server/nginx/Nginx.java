@@ -3,7 +3,6 @@ package io.symbolon.server.nginx;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -40,11 +39,6 @@ public final class Nginx implements Server {
   @Override
   public String title() {
     return "nginx";
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.of(ServerKind.NGINX);
   }
 
   @Override

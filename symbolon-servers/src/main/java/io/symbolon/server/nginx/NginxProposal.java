@@ -20,6 +20,7 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.SettingEdits;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
@@ -42,6 +43,7 @@ final class NginxProposal {
   private final Wish wish;
   private final NginxTree tree;
   private final SettingEdits edits = new SettingEdits();
+  private final TlsPlace chosen;
   private final ServerBlock block;
   private final BlockSettings settings;
   private final BlockEdit inside;
@@ -56,7 +58,7 @@ final class NginxProposal {
         ServerBlock.in(tree).stream().filter(one -> !one.isOnlyRedirect()).toList();
     NginxReading reading = new NginxReading(machine, installation, tree);
     List<TlsPlace> places = blocks.stream().map(reading::place).toList();
-    TlsPlace chosen = PlaceChoice.of("nginx", places, wish);
+    this.chosen = PlaceChoice.of("nginx", places, wish);
     this.block = blocks.get(places.indexOf(chosen));
     this.name = NginxReading.name(block);
     this.settings = new BlockSettings(edits, block.block(), NginxText::read, this::own);
@@ -80,13 +82,7 @@ final class NginxProposal {
     List<FileChange> changes = new ArrayList<>(placed.changes());
     changes.addAll(edits.changes(tree::octets, tree::snapshot));
     return new Proposal(
-        installation,
-        name,
-        Optional.of(block.block().source().path()),
-        changes,
-        placed.newFolders(),
-        List.of(),
-        List.of());
+        installation, ProposedPlace.of(chosen), changes, placed.newFolders(), List.of(), List.of());
   }
 
   /** nginx takes a $ in the path of a certificate for a variable, and has no way to write one. */
@@ -202,19 +198,19 @@ final class NginxProposal {
   }
 
   private void versions() {
-    String wanted =
-        wish.protocols().stream()
-            .map(ProtocolVersion::platformName)
-            .collect(Collectors.joining(" "));
-    boolean inForce =
-        block
-            .one("ssl_protocols")
-            .map(one -> String.join(" ", one.values()).equals(wanted))
-            .orElse(false);
-    if (!inForce) {
-      settings.set("ssl_protocols", List.of("ssl_protocols " + wanted + ";"));
+    Optional<List<ProtocolVersion>> versions = wish.versions(chosen.isTls());
+    if (versions.isPresent()) {
+      String wanted = Wish.words(versions.get(), " ");
+      boolean inForce =
+          block
+              .one("ssl_protocols")
+              .map(one -> String.join(" ", one.values()).equals(wanted))
+              .orElse(false);
+      if (!inForce) {
+        settings.set("ssl_protocols", List.of("ssl_protocols " + wanted + ";"));
+      }
     }
-    if (wish.ciphers().isPresent() || block.inForce("ssl_ciphers").isEmpty()) {
+    if (wish.ciphers().isPresent() || (!chosen.isTls() && block.inForce("ssl_ciphers").isEmpty())) {
       String ciphers = wish.ciphers().orElse(USUAL_CIPHERS);
       settings.set("ssl_ciphers", List.of("ssl_ciphers " + NginxText.word(ciphers) + ";"));
     }

@@ -6,6 +6,7 @@ import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.lossless.Directive;
 import io.symbolon.remedy.Input;
+import io.symbolon.seal.Secret;
 import io.symbolon.server.Endpoint;
 import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
@@ -13,6 +14,7 @@ import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Origin;
 import io.symbolon.server.PasswordLines;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
@@ -68,19 +70,18 @@ final class NginxReading {
   TlsPlace place(ServerBlock block) {
     List<Endpoint> endpoints = endpoints(block);
     boolean tls = endpoints.stream().anyMatch(Endpoint::tls);
-    return new TlsPlace(
-        name(block),
-        "server block",
-        origin(block.block()),
-        endpoints,
-        tls ? mode(block) : Mode.CLEAR,
-        block.hosts(),
-        tls || !block.block().inside("ssl_certificate").isEmpty() ? files(block) : List.of(),
-        protocolsInForce(block),
-        block.one("ssl_ciphers").map(one -> one.value(0)),
-        machine.account(account()),
-        Optional.of(depth(block)),
-        Optional.empty());
+    Directive at = block.block();
+    return TlsPlace.at(
+            PlaceId.at(at.source().path(), at.from()), origin(at), name(block), "server block")
+        .endpoints(endpoints)
+        .mode(tls ? mode(block) : Mode.CLEAR)
+        .hosts(block.hosts())
+        .files(tls || !block.block().inside("ssl_certificate").isEmpty() ? files(block) : List.of())
+        .protocols(protocolsInForce(block))
+        .ciphers(block.one("ssl_ciphers").map(one -> one.value(0)))
+        .account(machine.account(account()))
+        .depth(depth(block))
+        .build();
   }
 
   private List<Endpoint> endpoints(ServerBlock block) {
@@ -144,13 +145,12 @@ final class NginxReading {
     passwords.ifPresent(
         path ->
             files.add(
-                new UsedFile(
-                    FileRole.PASSWORD,
-                    path,
-                    "ssl_password_file",
-                    origin(block.one("ssl_password_file").orElseThrow()),
-                    Optional.empty(),
-                    true)));
+                UsedFile.of(
+                        FileRole.PASSWORD,
+                        path,
+                        "ssl_password_file",
+                        origin(block.one("ssl_password_file").orElseThrow()))
+                    .readByRoot()));
     return files;
   }
 
@@ -170,20 +170,14 @@ final class NginxReading {
                 setting + " has a variable in it: " + VisibleText.of(value) + ".",
                 "Look at the file that it stands for: symbolon survey FILE."));
       } else if (!value.startsWith("data:") && !value.startsWith("engine:")) {
-        if (passwords.isEmpty()) {
-          files.add(used(role, one, Optional.empty()));
-        } else {
-          for (io.symbolon.seal.Secret password :
-              PasswordLines.of(machine.files(), passwords.get())) {
-            files.add(used(role, one, Optional.of(password)));
-          }
-        }
+        List<Secret> open =
+            passwords.map(path -> PasswordLines.of(machine.files(), path)).orElse(List.of());
+        files.add(
+            UsedFile.of(role, tree.resolve(value), one.name(), origin(one))
+                .withPasswords(open)
+                .readByRoot());
       }
     }
-  }
-
-  private UsedFile used(FileRole role, Directive one, Optional<io.symbolon.seal.Secret> password) {
-    return new UsedFile(role, tree.resolve(one.value(0)), one.name(), origin(one), password, true);
   }
 
   static Origin origin(Directive directive) {

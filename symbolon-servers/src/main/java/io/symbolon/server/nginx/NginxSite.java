@@ -71,7 +71,6 @@ final class NginxSite {
     return new Proposal(
         proposal.installation(),
         proposal.place(),
-        proposal.file(),
         changes,
         proposal.newFolders(),
         proposal.steps(),

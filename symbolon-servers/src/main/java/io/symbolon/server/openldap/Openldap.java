@@ -4,7 +4,6 @@ package io.symbolon.server.openldap;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.party.ProtocolVersion;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -41,11 +40,6 @@ public final class Openldap implements Server {
   @Override
   public String title() {
     return "OpenLDAP";
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.of(ServerKind.OPENLDAP);
   }
 
   @Override

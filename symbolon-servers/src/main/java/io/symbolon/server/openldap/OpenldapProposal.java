@@ -17,6 +17,7 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Proposal.Step;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.ServerCommand;
 import io.symbolon.server.Wish;
 import java.nio.charset.StandardCharsets;
@@ -76,8 +77,7 @@ final class OpenldapProposal {
     }
     return new Proposal(
         installation,
-        "openldap",
-        Optional.of(installation.main()),
+        ProposedPlace.of(reading.place()),
         placed.changes(),
         placed.newFolders(),
         change.isEmpty() ? List.of() : steps(change),
@@ -135,12 +135,13 @@ final class OpenldapProposal {
     wanted.put(
         "olcTLSCertificateKeyFile",
         written(placed.add(name + ".key", PemFiles.openKey(credential), "the private key", true)));
-    ProtocolVersion least = wish.protocols().get(0);
-    wanted.put("olcTLSProtocolMin", Optional.of(Openldap.counted(least)));
+    Optional<List<ProtocolVersion>> versions = wish.versions(reading.place().isTls());
+    versions.ifPresent(
+        all -> wanted.put("olcTLSProtocolMin", Optional.of(Openldap.counted(all.get(0)))));
     if (wish.ciphers().isPresent()) {
       wanted.put("olcTLSCipherSuite", wish.ciphers());
-    } else if (Openldap.hasPriorityStrings(machine)) {
-      wanted.put("olcTLSCipherSuite", Optional.of(priorities()));
+    } else if (versions.isPresent() && Openldap.hasPriorityStrings(machine)) {
+      wanted.put("olcTLSCipherSuite", Optional.of(priorities(versions.get())));
     }
     if (wish.mode().isEmpty()) {
       return;
@@ -170,7 +171,7 @@ final class OpenldapProposal {
    * This build heeds no least version: it is a part of the words for cipher suites. What else these
    * say stays.
    */
-  private String priorities() {
+  private String priorities(List<ProtocolVersion> versions) {
     List<String> words = new ArrayList<>();
     for (String word : reading.entry().text("olcTLSCipherSuite").orElse("NORMAL").split(":", -1)) {
       if (!word.contains("VERS-")) {
@@ -178,7 +179,7 @@ final class OpenldapProposal {
       }
     }
     words.add("-VERS-ALL");
-    wish.protocols().forEach(one -> words.add("+VERS-" + word(one)));
+    versions.forEach(one -> words.add("+VERS-" + word(one)));
     return String.join(":", words);
   }
 

@@ -14,6 +14,7 @@ import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Origin;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.SettingsFiles;
 import io.symbolon.server.TlsPlace;
@@ -66,19 +67,15 @@ final class OpenldapReading {
     Origin origin = origin("olcTLSCertificateFile");
     judge(mode, origin);
     List<Endpoint> atOnce = services.endpoints(tls, true);
-    return new TlsPlace(
-        "openldap",
-        "server",
-        origin,
-        atOnce.isEmpty() ? services.endpoints(tls, false) : atOnce,
-        mode,
-        List.of(),
-        tls ? used() : List.of(),
-        entry.text("olcTLSProtocolMin").map(one -> version(one) + " and newer"),
-        entry.text("olcTLSCipherSuite"),
-        Openldap.account(machine, installation),
-        Optional.empty(),
-        atOnce.isEmpty() ? Optional.of(StartWith.LDAP) : Optional.empty());
+    return TlsPlace.at(PlaceId.only(installation.main(), "server"), origin, "openldap", "server")
+        .endpoints(atOnce.isEmpty() ? services.endpoints(tls, false) : atOnce)
+        .mode(mode)
+        .files(tls ? used() : List.of())
+        .protocols(entry.text("olcTLSProtocolMin").map(one -> version(one) + " and newer"))
+        .ciphers(entry.text("olcTLSCipherSuite"))
+        .account(Openldap.account(machine, installation))
+        .startWith(atOnce.isEmpty() ? Optional.of(StartWith.LDAP) : Optional.empty())
+        .build();
   }
 
   private static String version(String written) {
@@ -147,8 +144,7 @@ final class OpenldapReading {
         .ifPresent(
             value -> {
               Path path = machine.below(installation.home(), value).toAbsolutePath().normalize();
-              used.add(
-                  new UsedFile(role, path, attribute, origin(attribute), Optional.empty(), false));
+              used.add(UsedFile.of(role, path, attribute, origin(attribute)));
             });
   }
 }

@@ -20,6 +20,7 @@ import io.symbolon.server.Mode;
 import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.SettingEdits;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
@@ -72,13 +73,7 @@ final class ClusterProposal {
     new RoleLines(cluster, lines, edits, wish).propose(changes);
     changes.addAll(edits.changes(cluster.files()::octets, cluster.files()::snapshot));
     return new Proposal(
-        installation,
-        place.name(),
-        Optional.empty(),
-        changes,
-        placed.newFolders(),
-        List.of(),
-        List.of());
+        installation, ProposedPlace.of(place), changes, placed.newFolders(), List.of(), List.of());
   }
 
   private void refuse() {
@@ -164,15 +159,19 @@ final class ClusterProposal {
   }
 
   private void versions() {
-    ProtocolVersion least = wish.protocols().get(0);
-    ProtocolVersion most = wish.protocols().get(wish.protocols().size() - 1);
+    wish.versions(place.isTls()).ifPresent(this::versions);
+    wish.ciphers().ifPresent(words -> want("ssl_ciphers", LineText.quoted(words)));
+  }
+
+  private void versions(List<ProtocolVersion> wanted) {
+    ProtocolVersion least = wanted.get(0);
+    ProtocolVersion most = wanted.get(wanted.size() - 1);
     want("ssl_min_protocol_version", LineText.quoted(least.platformName()));
     if (most != ProtocolVersion.TLS_1_3) {
       want("ssl_max_protocol_version", LineText.quoted(most.platformName()));
     } else if (!cluster.value("ssl_max_protocol_version", "").isEmpty()) {
       want("ssl_max_protocol_version", "''");
     }
-    wish.ciphers().ifPresent(words -> want("ssl_ciphers", LineText.quoted(words)));
   }
 
   /** Each setting where it counts: replaced where it stands, else in the file for new ones. */

@@ -12,6 +12,7 @@ import io.symbolon.server.FileRole;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Mode;
 import io.symbolon.server.Origin;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
@@ -55,21 +56,21 @@ final class ClusterReading {
 
   TlsPlace place() {
     boolean tls = cluster.isOn("ssl");
-    return new TlsPlace(
-        name(),
-        "cluster",
-        new Origin(
-            cluster.setting("ssl").map(one -> one.source().path()).orElse(installation.main()),
-            cluster.setting("ssl").map(Directive::line).orElse(1)),
-        endpoints(tls),
-        tls ? mode() : Mode.CLEAR,
-        List.of(),
-        tls ? files() : List.of(),
-        Optional.of(versions()),
-        cluster.setting("ssl_ciphers").map(one -> one.value(0)),
-        cluster.machine().account(cluster.account()),
-        Optional.empty(),
-        Optional.of(StartWith.POSTGRESQL));
+    return TlsPlace.at(
+            PlaceId.only(installation.main(), "cluster"),
+            new Origin(
+                cluster.setting("ssl").map(one -> one.source().path()).orElse(installation.main()),
+                cluster.setting("ssl").map(Directive::line).orElse(1)),
+            name(),
+            "cluster")
+        .endpoints(endpoints(tls))
+        .mode(tls ? mode() : Mode.CLEAR)
+        .files(tls ? files() : List.of())
+        .protocols(Optional.of(versions()))
+        .ciphers(cluster.setting("ssl_ciphers").map(one -> one.value(0)))
+        .account(cluster.machine().account(cluster.account()))
+        .startWith(Optional.of(StartWith.POSTGRESQL))
+        .build();
   }
 
   private String name() {
@@ -130,8 +131,7 @@ final class ClusterReading {
               .setting(setting)
               .map(one -> new Origin(one.source().path(), one.line()))
               .orElse(new Origin(installation.main(), 1));
-      files.add(
-          new UsedFile(role, cluster.resolve(value), setting, origin, Optional.empty(), false));
+      files.add(UsedFile.of(role, cluster.resolve(value), setting, origin));
     }
   }
 

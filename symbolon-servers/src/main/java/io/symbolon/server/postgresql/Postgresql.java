@@ -3,7 +3,6 @@ package io.symbolon.server.postgresql;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.FileView;
 import io.symbolon.server.Installation;
@@ -38,11 +37,6 @@ public final class Postgresql implements Server {
   @Override
   public String title() {
     return "PostgreSQL";
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.of(ServerKind.POSTGRESQL);
   }
 
   @Override

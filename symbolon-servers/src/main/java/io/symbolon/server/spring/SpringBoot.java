@@ -43,7 +43,7 @@ public final class SpringBoot implements Server {
   /** Its server is Tomcat, where nobody has chosen another one. */
   @Override
   public Optional<ServerKind> kind() {
-    return Optional.of(ServerKind.TOMCAT);
+    return ServerKind.named("tomcat"); // what it brings with it, unless it is told otherwise
   }
 
   /** A program can be anywhere: it has to be named. */

@@ -120,7 +120,7 @@ public final class SpringClient implements ClientKind {
       FileRole role,
       Path file) {
     wanted.put(setting, Machine.withSlashes(path));
-    used.add(new UsedFile(role, path, setting, new Origin(file, 1), Optional.empty(), false));
+    used.add(UsedFile.of(role, path, setting, new Origin(file, 1)));
   }
 
   private static List<ClientProposal.Use> uses(String bundle) {

@@ -9,6 +9,7 @@ import io.symbolon.server.FileView;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.Origin;
+import io.symbolon.server.Placeholders;
 import io.symbolon.server.SettingsFiles;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -18,7 +19,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
@@ -30,12 +30,14 @@ final class SpringFiles {
   static final List<String> NAMES =
       List.of("application.yml", "application.yaml", "application.properties");
 
-  private static final Pattern PLACEHOLDER = Pattern.compile("\\$\\{([^${}:]+)(?::([^${}]*))?}");
   private static final Pattern PROFILE =
       Pattern.compile("application-[^/]+\\.(?:yml|yaml|properties)");
   private static final Pattern FILE_NAME = Pattern.compile("\\w[\\w.-]*");
-  private static final int MOST_ROUNDS = 16;
 
+  private final Placeholders names =
+      Placeholders.of(
+          Placeholders.Syntax.COLON.escapedBy("\\$"),
+          name -> setting(name).map(one -> one.named().value()).or(() -> tree(name)));
   private final Machine machine;
   private final Installation installation;
   private final SettingsFiles files;
@@ -169,24 +171,7 @@ final class SpringFiles {
   }
 
   Optional<String> resolved(String text) {
-    String at = text;
-    for (int i = 0; i < MOST_ROUNDS && at.contains("${"); i++) {
-      Matcher matcher = PLACEHOLDER.matcher(at);
-      if (!matcher.find()) {
-        return Optional.empty();
-      }
-      String name = matcher.group(1).strip();
-      Optional<String> known =
-          setting(name)
-              .map(one -> one.named().value())
-              .or(() -> tree(name))
-              .or(() -> Optional.ofNullable(matcher.group(2)));
-      if (known.isEmpty()) {
-        return Optional.empty(); // the environment of the program is not known here
-      }
-      at = at.substring(0, matcher.start()) + known.get() + at.substring(matcher.end());
-    }
-    return at.contains("${") ? Optional.empty() : Optional.of(at);
+    return names.resolved(text);
   }
 
   /** A value in a folder of files, each called after its setting. */

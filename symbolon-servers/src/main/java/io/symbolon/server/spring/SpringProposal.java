@@ -9,7 +9,6 @@ import io.symbolon.file.Owner;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
-import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -19,6 +18,7 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.Wish;
 import io.symbolon.text.VisibleText;
@@ -28,7 +28,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 
 /**
  * What would change in the settings of a program on Spring Boot: a bundle of PEM files, which needs
@@ -103,13 +102,7 @@ final class SpringProposal {
     List<FileChange> changes = new ArrayList<>(placed.changes());
     changes.addAll(SpringEdits.of(installation, files, wanted, unwanted));
     return new Proposal(
-        installation,
-        place.name(),
-        Optional.empty(),
-        changes,
-        placed.newFolders(),
-        List.of(),
-        findings);
+        installation, ProposedPlace.of(place), changes, placed.newFolders(), List.of(), findings);
   }
 
   private static SymbolonException refused(String seen, String remedy) {
@@ -184,12 +177,14 @@ final class SpringProposal {
   }
 
   private void versions(String below) {
+    // In another bundle than before, what is in force has to be said anew.
+    boolean same = reading.bundle(prefix).filter(bundle()::equals).isPresent();
     String versions =
-        wish.protocols().stream()
-            .map(ProtocolVersion::platformName)
-            .collect(Collectors.joining(","));
+        wish.versions(place.isTls())
+            .map(all -> Wish.words(all, ","))
+            .orElse(same ? "" : Wish.words(place.versions(), ","));
     String inForce = files.value(below + ".options.enabled-protocols").orElse("");
-    if (!inForce.equals(versions)) {
+    if (!versions.isEmpty() && !inForce.equals(versions)) {
       wanted.put(below + ".options.enabled-protocols", versions);
     }
     wish.ciphers().ifPresent(words -> wanted.put(below + ".options.ciphers", words));

@@ -12,6 +12,7 @@ import io.symbolon.server.Installation;
 import io.symbolon.server.Mode;
 import io.symbolon.server.OpenPassword;
 import io.symbolon.server.Origin;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
@@ -107,22 +108,23 @@ final class SpringReading {
             .or(() -> files.setting(prefix + ".ssl.key-store"))
             .or(() -> files.setting(prefix + ".ssl.certificate"))
             .or(() -> files.setting(prefix + ".port"));
-    return new TlsPlace(
-        name(prefix),
-        "port of the program",
-        at.map(SpringFiles.Setting::origin).orElse(new Origin(installation.main(), 1)),
-        List.of(new Endpoint(files.value(prefix + ".address").orElse(""), port(prefix), tls)),
-        tls ? mode(prefix) : Mode.CLEAR,
-        List.of(),
-        tls ? used(prefix) : List.of(),
-        protocols(prefix),
-        bundle(prefix)
-            .flatMap(this::bundlePrefix)
-            .flatMap(below -> files.value(below + ".options.ciphers"))
-            .or(() -> files.value(prefix + ".ssl.ciphers")),
-        account,
-        Optional.empty(),
-        Optional.empty());
+    return TlsPlace.at(
+            PlaceId.only(installation.main(), name(prefix)),
+            at.map(SpringFiles.Setting::origin).orElse(new Origin(installation.main(), 1)),
+            name(prefix),
+            "port of the program")
+        .endpoints(
+            List.of(new Endpoint(files.value(prefix + ".address").orElse(""), port(prefix), tls)))
+        .mode(tls ? mode(prefix) : Mode.CLEAR)
+        .files(tls ? used(prefix) : List.of())
+        .protocols(protocols(prefix))
+        .ciphers(
+            bundle(prefix)
+                .flatMap(this::bundlePrefix)
+                .flatMap(below -> files.value(below + ".options.ciphers"))
+                .or(() -> files.value(prefix + ".ssl.ciphers")))
+        .account(account)
+        .build();
   }
 
   private int port(String prefix) {
@@ -160,7 +162,12 @@ final class SpringReading {
           FileRole.KEY,
           below + ".keystore.private-key",
           below + ".keystore.private-key-password");
-      add(used, FileRole.KEYSTORE, below + ".keystore.location", below + ".keystore.password");
+      keystore(
+          used,
+          below + ".keystore.location",
+          below + ".keystore.password",
+          below + ".key.password",
+          below + ".key.alias");
       if (mode(prefix).asksClients()) {
         add(used, FileRole.TRUST, below + ".truststore.certificate", "");
         add(used, FileRole.TRUST, below + ".truststore.location", below + ".truststore.password");
@@ -168,7 +175,12 @@ final class SpringReading {
       return used;
     }
     String ssl = prefix + ".ssl.";
-    add(used, FileRole.KEYSTORE, ssl + "key-store", ssl + "key-store-password");
+    keystore(
+        used,
+        ssl + "key-store",
+        ssl + "key-store-password",
+        ssl + "key-password",
+        ssl + "key-alias");
     add(used, FileRole.CERTIFICATE, ssl + "certificate", "");
     add(used, FileRole.KEY, ssl + "certificate-private-key", "");
     if (mode(prefix).asksClients()) {
@@ -202,13 +214,28 @@ final class SpringReading {
           "Look at what it stands for: symbolon survey FILE.");
       return;
     }
-    Optional<Secret> password =
-        passwordName.isEmpty()
-            ? Optional.empty()
-            : files.value(passwordName).map(text -> Secret.of(text.toCharArray(), passwordName));
-    used.add(
-        new UsedFile(
-            role, files.path(value.orElseThrow()), name, setting.get().origin(), password, false));
+    UsedFile file =
+        UsedFile.of(role, files.path(value.orElseThrow()), name, setting.get().origin());
+    used.add(file.withPasswords(password(passwordName)));
+  }
+
+  private List<Secret> password(String name) {
+    return name.isEmpty()
+        ? List.of()
+        : files.value(name).map(text -> Secret.of(text.toCharArray(), name)).stream().toList();
+  }
+
+  /** A keystore, with the password of its key and the entry that counts, where they are said. */
+  private void keystore(
+      List<UsedFile> used, String name, String password, String keyPassword, String alias) {
+    int before = used.size();
+    add(used, FileRole.KEYSTORE, name, password);
+    if (used.size() > before) {
+      UsedFile file = used.remove(before);
+      used.add(
+          file.withKeyPasswords(password(keyPassword))
+              .withAlias(files.value(alias).filter(one -> !one.isBlank())));
+    }
   }
 
   private void judge(TlsPlace place) {

@@ -3,7 +3,6 @@ package io.symbolon.server.tomcat;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -48,11 +47,6 @@ public final class Tomcat implements Server {
   @Override
   public String title() {
     return "Tomcat";
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.of(ServerKind.TOMCAT);
   }
 
   @Override

@@ -6,6 +6,7 @@ import io.symbolon.lossless.XmlText;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
 import io.symbolon.server.OwningAccount;
+import io.symbolon.server.Placeholders;
 import io.symbolon.server.RunningServer;
 import io.symbolon.server.SettingsFiles;
 import java.io.IOException;
@@ -21,7 +22,6 @@ import java.util.regex.Pattern;
 
 /** The settings of a Tomcat: server.xml, web.xml, and the properties that they may name. */
 final class TomcatBase {
-  private static final Pattern NAMED = Pattern.compile("\\$\\{([^{}]+)}");
 
   private static final Pattern NUMBER = Pattern.compile("[0-9]+");
 
@@ -106,18 +106,18 @@ final class TomcatBase {
 
   /** A value with what the properties say in the place of names; nothing where one is not known. */
   Optional<String> resolved(String value) {
-    Matcher matcher = NAMED.matcher(value);
-    StringBuilder text = new StringBuilder();
-    int at = 0;
-    while (matcher.find()) {
-      String known = properties.getProperty(matcher.group(1));
-      if (known == null) {
-        return Optional.empty();
-      }
-      text.append(value, at, matcher.start()).append(known);
-      at = matcher.end();
-    }
-    return Optional.of(text.append(value.substring(at)).toString());
+    return Placeholders.of(Placeholders.Syntax.SHELL, this::property).resolved(value);
+  }
+
+  /** A property of catalina.properties, or one that the running process was given. */
+  private Optional<String> property(String name) {
+    return Optional.ofNullable(properties.getProperty(name))
+        .or(() -> running().flatMap(process -> process.property(name)))
+        .or(
+            () ->
+                name.equals("catalina.home") && Files.exists(base.resolve("bin/catalina.sh"))
+                    ? Optional.of(base.toString())
+                    : Optional.empty());
   }
 
   /** Names of files begin at the base, where they are not absolute. */

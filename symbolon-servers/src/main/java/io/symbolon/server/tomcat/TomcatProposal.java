@@ -9,7 +9,6 @@ import io.symbolon.file.Owner;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.lossless.XmlEdit;
 import io.symbolon.lossless.XmlText;
-import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
@@ -19,6 +18,7 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.SettingEdits;
 import io.symbolon.server.StoreFiles;
 import io.symbolon.server.TlsPlace;
@@ -52,6 +52,7 @@ final class TomcatProposal {
   private final TomcatBase base;
   private final Wish wish;
   private final Optional<TlsConnector> chosen;
+  private final Optional<TlsPlace> place;
   private final List<TlsConnector> connectors;
   private final PlacedFiles placed;
   private final StoreFiles stores;
@@ -65,6 +66,7 @@ final class TomcatProposal {
     TomcatReading reading = new TomcatReading(machine, base);
     this.connectors = reading.connectors();
     this.chosen = chosen(reading);
+    this.place = chosen.map(reading::place);
     this.port =
         wish.port()
             .or(() -> chosen.filter(TlsConnector::isTls).map(TlsConnector::port))
@@ -114,11 +116,11 @@ final class TomcatProposal {
     web();
     List<FileChange> changes = new ArrayList<>(placed.changes());
     changes.addAll(edits.changes(base.files()::octets, base.files()::snapshot));
-    String name = chosen.map(TlsConnector::name).orElse(String.valueOf(port));
     return new Proposal(
         installation,
-        name,
-        Optional.of(installation.main()),
+        place
+            .map(ProposedPlace::of)
+            .orElse(ProposedPlace.made(String.valueOf(port), installation.main())),
         changes,
         placed.newFolders(),
         List.of(),
@@ -136,11 +138,8 @@ final class TomcatProposal {
   /** The attributes of SSLHostConfig; the empty text for one that is not to be there. */
   private Map<String, String> host() {
     Map<String, String> host = new LinkedHashMap<>();
-    host.put(
-        "protocols",
-        wish.protocols().stream()
-            .map(ProtocolVersion::platformName)
-            .collect(Collectors.joining("+")));
+    wish.versions(chosen.filter(TlsConnector::isTls).isPresent())
+        .ifPresent(versions -> host.put("protocols", Wish.words(versions, "+")));
     wish.ciphers().ifPresent(words -> host.put("ciphers", words));
     if (wish.mode().isEmpty()) {
       return host;

@@ -13,6 +13,7 @@ import io.symbolon.server.Mode;
 import io.symbolon.server.OpenPassword;
 import io.symbolon.server.Origin;
 import io.symbolon.server.PasswordLines;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.TlsPlace;
 import io.symbolon.server.UsedFile;
@@ -23,7 +24,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Stream;
 
 /** Where a Tomcat speaks TLS, and what its settings get wrong. */
 final class TomcatReading {
@@ -69,19 +69,19 @@ final class TomcatReading {
         one.host().map(host -> host.value("hostName", TlsConnector.USUAL_HOST)).stream()
             .filter(name -> !name.equals(TlsConnector.USUAL_HOST))
             .toList();
-    return new TlsPlace(
-        one.name(),
-        "connector",
-        origin(one.host().orElse(one.connector())),
-        one.port() == 0 ? List.of() : List.of(one.endpoint()),
-        one.mode(),
-        hosts,
-        files(one),
-        one.host().flatMap(host -> host.attribute("protocols")).map(XmlText.Attribute::value),
-        one.host().flatMap(host -> host.attribute("ciphers")).map(XmlText.Attribute::value),
-        base.account().flatMap(machine::account),
-        Optional.empty(),
-        Optional.empty());
+    XmlText.Element at = one.host().orElse(one.connector());
+    return TlsPlace.at(
+            PlaceId.at(at.source().path(), at.from()), origin(at), one.name(), "connector")
+        .endpoints(one.port() == 0 ? List.of() : List.of(one.endpoint()))
+        .mode(one.mode())
+        .hosts(hosts)
+        .files(files(one))
+        .protocols(
+            one.host().flatMap(host -> host.attribute("protocols")).map(XmlText.Attribute::value))
+        .ciphers(
+            one.host().flatMap(host -> host.attribute("ciphers")).map(XmlText.Attribute::value))
+        .account(base.account().flatMap(machine::account))
+        .build();
   }
 
   private static Origin origin(XmlText.Element element) {
@@ -100,23 +100,27 @@ final class TomcatReading {
       boolean own =
           certificate.attribute("certificateKeyPassword").isPresent()
               || certificate.attribute("certificateKeyPasswordFile").isPresent();
-      List<Secret> both = own ? Stream.concat(store.stream(), key.stream()).toList() : store;
-      add(files, certificate, "certificateKeystoreFile", FileRole.KEYSTORE, both);
-      add(files, certificate, "certificateFile", FileRole.CERTIFICATE, List.of());
-      add(files, certificate, "certificateChainFile", FileRole.CHAIN, List.of());
-      add(files, certificate, "certificateKeyFile", FileRole.KEY, key);
+      Optional<String> alias =
+          certificate.attribute("certificateKeyAlias").flatMap(at -> base.resolved(at.value()));
+      used(certificate, "certificateKeystoreFile", FileRole.KEYSTORE)
+          .map(file -> file.withPasswords(store).withAlias(alias))
+          .map(file -> own ? file.withKeyPasswords(key) : file)
+          .ifPresent(files::add);
+      used(certificate, "certificateFile", FileRole.CERTIFICATE).ifPresent(files::add);
+      used(certificate, "certificateChainFile", FileRole.CHAIN).ifPresent(files::add);
+      used(certificate, "certificateKeyFile", FileRole.KEY)
+          .map(file -> file.withPasswords(key))
+          .ifPresent(files::add);
     }
     one.host()
         .filter(host -> one.mode().asksClients())
         .ifPresent(
             host -> {
-              add(
-                  files,
-                  host,
-                  "truststoreFile",
-                  FileRole.TRUST,
-                  passwords(host, "truststorePassword", "", files));
-              add(files, host, "certificateRevocationListFile", FileRole.LISTS, List.of());
+              List<Secret> store = passwords(host, "truststorePassword", "", files);
+              used(host, "truststoreFile", FileRole.TRUST)
+                  .map(file -> file.withPasswords(store))
+                  .ifPresent(files::add);
+              used(host, "certificateRevocationListFile", FileRole.LISTS).ifPresent(files::add);
             });
     return files;
   }
@@ -127,9 +131,7 @@ final class TomcatReading {
         element.attribute(fileSetting).flatMap(one -> base.resolved(one.value()));
     if (file.isPresent()) {
       Path path = base.path(file.get());
-      files.add(
-          new UsedFile(
-              FileRole.PASSWORD, path, fileSetting, origin(element), Optional.empty(), false));
+      files.add(UsedFile.of(FileRole.PASSWORD, path, fileSetting, origin(element)));
       return PasswordLines.of(machine.files(), path).stream().limit(1).toList();
     }
     String text =
@@ -140,15 +142,10 @@ final class TomcatReading {
     return List.of(Secret.of(text.toCharArray(), origin(element).toString()));
   }
 
-  private void add(
-      List<UsedFile> files,
-      XmlText.Element element,
-      String setting,
-      FileRole role,
-      List<Secret> passwords) {
+  private Optional<UsedFile> used(XmlText.Element element, String setting, FileRole role) {
     Optional<XmlText.Attribute> attribute = element.attribute(setting);
     if (attribute.isEmpty()) {
-      return;
+      return Optional.empty();
     }
     Optional<String> value = base.resolved(attribute.get().value());
     if (value.isEmpty()) {
@@ -160,10 +157,8 @@ final class TomcatReading {
               + VisibleText.of(attribute.get().value())
               + ".",
           "Look at the file that it stands for: symbolon survey FILE.");
-      return;
     }
-    files.add(
-        new UsedFile(role, base.path(value.get()), setting, origin(element), passwords, false));
+    return value.map(path -> UsedFile.of(role, base.path(path), setting, origin(element)));
   }
 
   private void judge(TlsConnector one, List<TlsConnector> all) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.wildfly;
 
+import io.symbolon.server.Placeholders;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -11,26 +12,10 @@ import java.util.regex.Pattern;
  */
 record Expression(String text) {
   private static final Pattern ONE = Pattern.compile("\\$\\{([^:${}]+(?::[^{}$]*)?)\\}");
-  private static final int MOST = 10;
 
   /** The value where no property is set; nothing where it needs one. */
   Optional<String> usual() {
-    String value = text;
-    for (int i = 0; i < MOST; i++) {
-      Matcher inner = ONE.matcher(value);
-      if (!inner.find()) {
-        return value.contains("${") ? Optional.empty() : Optional.of(value);
-      }
-      int colon = inner.group(1).indexOf(':');
-      if (colon < 0) {
-        return Optional.empty();
-      }
-      value =
-          value.substring(0, inner.start())
-              + inner.group(1).substring(colon + 1)
-              + value.substring(inner.end());
-    }
-    return Optional.empty();
+    return Placeholders.of(Placeholders.Syntax.COLON, name -> Optional.empty()).resolved(text);
   }
 
   /** The number where no property is set. */

@@ -3,7 +3,6 @@ package io.symbolon.server.wildfly;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.rehearse.ServerKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Machine;
@@ -39,11 +38,6 @@ public final class Wildfly implements Server {
   @Override
   public String title() {
     return "WildFly";
-  }
-
-  @Override
-  public Optional<ServerKind> kind() {
-    return Optional.empty();
   }
 
   @Override

@@ -19,6 +19,7 @@ import io.symbolon.server.PemFiles;
 import io.symbolon.server.PlaceChoice;
 import io.symbolon.server.PlacedFiles;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.ProposedPlace;
 import io.symbolon.server.SettingEdits;
 import io.symbolon.server.StoreFiles;
 import io.symbolon.server.TlsPlace;
@@ -31,7 +32,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
+import java.util.Set;
 import java.util.stream.Stream;
 
 /**
@@ -52,6 +53,11 @@ final class WildflyProposal {
   private final WildflyReading reading;
   private final Model model;
   private final Listener listener;
+
+  /** What a context of Symbolon's says itself, or says for clients. */
+  private static final Set<String> OWN_ATTRIBUTES =
+      Set.of("name", "key-manager", "trust-manager", "want-client-auth", "need-client-auth");
+
   private final PlacedFiles placed;
   private final StoreFiles stores;
   private final SettingEdits settings = new SettingEdits();
@@ -91,8 +97,7 @@ final class WildflyProposal {
         .forEach(changes::add);
     return new Proposal(
         installation,
-        listener.name(),
-        Optional.of(installation.main()),
+        ProposedPlace.of(reading.place(listener)),
         changes,
         placed.newFolders(),
         List.of(),
@@ -164,19 +169,32 @@ final class WildflyProposal {
         Part.of("key-manager", List.of("name", own(""), "key-store", own("")), password));
     Map<String, String> context = new LinkedHashMap<>();
     context.put("name", own(""));
-    context.put(
-        "protocols",
-        wish.protocols().stream()
-            .map(ProtocolVersion::platformName)
-            .collect(Collectors.joining(" ")));
+    // What the context of before says and nobody wished otherwise goes on.
+    listener.context().flatMap(model::context).stream()
+        .flatMap(one -> one.attributes().stream())
+        .filter(one -> !OWN_ATTRIBUTES.contains(one.name()))
+        .forEach(one -> context.put(one.name(), one.value()));
+    boolean answers = reading.place(listener).isTls() && !isMadeByItself();
+    Optional<List<ProtocolVersion>> versions = wish.versions(answers);
+    versions.ifPresent(all -> context.put("protocols", Wish.words(all, " ")));
     context.put("key-manager", own(""));
     wish.ciphers().ifPresent(words -> context.put("cipher-suite-filter", words));
-    boolean newest = wish.protocols().contains(ProtocolVersion.TLS_1_3);
+    boolean newest = versions.filter(all -> all.contains(ProtocolVersion.TLS_1_3)).isPresent();
     if (newest && model.elytronVersion() >= NAMED_SUITES_SINCE) {
       context.put("cipher-suite-names", NEWEST_SUITES); // without them it does not speak TLS 1.3
     }
     clients(name, context);
     parts.put(Model.CONTEXTS, new Part("server-ssl-context", context, List.of()));
+  }
+
+  /** Whether the context is the one that WildFly comes with: its key is made when it is asked. */
+  private boolean isMadeByItself() {
+    return listener
+        .context()
+        .flatMap(model::context)
+        .flatMap(one -> model.named(Model.KEYS, one.value("key-manager", "")))
+        .filter(one -> one.attribute("generate-self-signed-certificate-host").isPresent())
+        .isPresent();
   }
 
   /** Adds a store, and gives the part that holds its password. */

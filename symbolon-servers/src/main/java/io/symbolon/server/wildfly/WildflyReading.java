@@ -17,6 +17,7 @@ import io.symbolon.server.Machine;
 import io.symbolon.server.Mode;
 import io.symbolon.server.OpenPassword;
 import io.symbolon.server.Origin;
+import io.symbolon.server.PlaceId;
 import io.symbolon.server.Settings;
 import io.symbolon.server.SettingsFiles;
 import io.symbolon.server.TlsPlace;
@@ -89,19 +90,19 @@ final class WildflyReading {
               "Let Symbolon write it: name the key and its certificate."));
     }
     Mode mode = listener.isTls() ? mode(context) : Mode.CLEAR;
-    return new TlsPlace(
-        listener.name(),
-        listener.isManagement() ? "management interface" : "https-listener",
-        origin,
-        endpoint(listener, mode != Mode.CLEAR).stream().toList(),
-        mode,
-        List.of(),
-        mode == Mode.CLEAR ? List.of() : context.map(this::used).orElse(List.of()),
-        context.flatMap(one -> one.attribute("protocols")).map(one -> one.value()),
-        context.flatMap(one -> one.attribute("cipher-suite-filter")).map(one -> one.value()),
-        Wildfly.account(machine, installation),
-        Optional.empty(),
-        Optional.empty());
+    return TlsPlace.at(
+            PlaceId.at(installation.main(), listener.element().from()),
+            origin,
+            listener.name(),
+            listener.isManagement() ? "management interface" : "https-listener")
+        .endpoints(endpoint(listener, mode != Mode.CLEAR).stream().toList())
+        .mode(mode)
+        .files(mode == Mode.CLEAR ? List.of() : context.map(this::used).orElse(List.of()))
+        .protocols(context.flatMap(one -> one.attribute("protocols")).map(one -> one.value()))
+        .ciphers(
+            context.flatMap(one -> one.attribute("cipher-suite-filter")).map(one -> one.value()))
+        .account(Wildfly.account(machine, installation))
+        .build();
   }
 
   private static Mode mode(Optional<Element> context) {
@@ -162,7 +163,8 @@ final class WildflyReading {
       return;
     }
     boolean madeByItself = manager.attribute("generate-self-signed-certificate-host").isPresent();
-    List<Secret> passwords = new ArrayList<>(password(store.get()));
+    List<Secret> passwords = password(store.get());
+    List<Secret> ofKey = new ArrayList<>();
     if (role == FileRole.KEYSTORE && !passwords.isEmpty() && !madeByItself) {
       findings.add(
           OpenPassword.note(
@@ -176,14 +178,18 @@ final class WildflyReading {
       List<Secret> own = password(manager);
       boolean other = own.stream().anyMatch(key -> passwords.stream().noneMatch(key::isSameAs));
       if (other && !passwords.isEmpty()) {
-        passwords.addAll(own);
+        ofKey.addAll(own);
       }
     }
     for (Element file : store.get().children("file")) {
       path(file)
           .filter(path -> !madeByItself || machine.files().exists(path))
           .ifPresent(
-              path -> used.add(new UsedFile(role, path, "file", origin(file), passwords, false)));
+              path ->
+                  used.add(
+                      UsedFile.of(role, path, "file", origin(file))
+                          .withPasswords(passwords)
+                          .withKeyPasswords(ofKey)));
     }
   }
 
@@ -192,13 +198,8 @@ final class WildflyReading {
         .ifPresent(
             path ->
                 used.add(
-                    new UsedFile(
-                        FileRole.LISTS,
-                        path,
-                        "certificate-revocation-list",
-                        origin(list),
-                        List.of(),
-                        false)));
+                    UsedFile.of(
+                        FileRole.LISTS, path, "certificate-revocation-list", origin(list))));
   }
 
   private Origin origin(Element element) {
