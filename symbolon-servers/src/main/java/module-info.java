@@ -12,6 +12,9 @@ module io.symbolon.servers {
   exports io.symbolon.describe;
   exports io.symbolon.lossless;
   exports io.symbolon.server;
+  exports io.symbolon.server.machine;
+  exports io.symbolon.server.place;
+  exports io.symbolon.server.wish;
 
   uses io.symbolon.server.ClientKind;
   uses io.symbolon.server.MoreServers;

@@ -90,4 +90,10 @@ class LayersTest {
         .accessField(System.class, "err")
         .check(CLASSES);
   }
+
+  /** Knots that there are, with how many classes are in each: none grows, and none is added. */
+  @Test
+  void noPackageIsAKnot() {
+    org.junit.jupiter.api.Assertions.assertEquals(java.util.Map.of(), io.symbolon.fixture.Knots.of(CLASSES));
+  }
 }

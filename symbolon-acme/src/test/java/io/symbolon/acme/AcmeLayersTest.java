@@ -50,4 +50,10 @@ class AcmeLayersTest {
   private static String name(String part) {
     return part.isEmpty() ? TOP : TOP + "." + part;
   }
+
+  /** Knots that there are, with how many classes are in each: none grows, and none is added. */
+  @Test
+  void noPackageIsAKnot() {
+    org.junit.jupiter.api.Assertions.assertEquals(java.util.Map.of(), io.symbolon.fixture.Knots.of(CLASSES));
+  }
 }

@@ -26,15 +26,6 @@ record Applier(List<Room> rooms, boolean again) {
    */
   record Room(OpenFolder folder, Optional<OpenFolder> stage) {}
 
-  /** Somebody else has changed a file since it was looked at. */
-  static final class ChangedMeanwhile extends FileSystemException {
-    private static final long serialVersionUID = 1L;
-
-    ChangedMeanwhile(Path file) {
-      super(file.toString(), null, "it was changed by somebody else in the meantime");
-    }
-  }
-
   void forward(Journal journal) throws IOException {
     Set<OpenFolder> changed = new LinkedHashSet<>();
     for (Journal.Change change : journal.changes()) {
@@ -77,7 +68,7 @@ record Applier(List<Room> rooms, boolean again) {
     }
     if (change.old().isPresent()) {
       if (!Snapshot.of(folder, change.name()).equals(change.old())) {
-        throw new ChangedMeanwhile(folder.path().resolve(change.name()));
+        throw new ChangedMeanwhileException(folder.path().resolve(change.name()));
       }
     } else if (change.kind() == Journal.Change.ChangeKind.FILE) {
       claim(folder, change.name());
@@ -86,7 +77,7 @@ record Applier(List<Room> rooms, boolean again) {
     }
     stage.rename(folder.name(change.stagedName()), folder, change.name());
     if (!isFresh(folder, change)) {
-      throw new ChangedMeanwhile(folder.path().resolve(change.name()));
+      throw new ChangedMeanwhileException(folder.path().resolve(change.name()));
     }
   }
 
@@ -99,12 +90,12 @@ record Applier(List<Room> rooms, boolean again) {
     Path old = folder.name(change.oldName());
     if (!again || !stage.has(old)) {
       if (!Snapshot.of(folder, change.name()).equals(change.old())) {
-        throw new ChangedMeanwhile(folder.path().resolve(change.name()));
+        throw new ChangedMeanwhileException(folder.path().resolve(change.name()));
       }
       folder.rename(change.name(), stage, old);
       if (!Snapshot.of(stage, old).equals(change.old())) {
         stage.rename(old, folder, change.name());
-        throw new ChangedMeanwhile(folder.path().resolve(change.name()));
+        throw new ChangedMeanwhileException(folder.path().resolve(change.name()));
       }
     }
     stage.delete(folder.name(change.stagedName()));

@@ -24,85 +24,13 @@ public final class FileSet {
   private FileSet() {}
 
   /**
-   * A file to write.
-   *
-   * @param target where to
-   * @param content what; not copied
-   * @param privacy who may read it
-   * @param existing what to do about a file that is there
-   * @param owner to whom it shall belong; otherwise to the owner of the file that it replaces, or
-   *     to this process's account
-   * @param expected what the file that it replaces was when it was read; a file that is another one
-   *     by now is not replaced
-   * @param undo whether the file that it replaces is kept for undo
-   * @param goes whether undo takes it away again where none was there
-   */
-  @SuppressWarnings("ArrayRecordComponent") // never compared
-  public record Item(
-      Path target,
-      byte[] content,
-      Privacy privacy,
-      Existing existing,
-      Optional<Owner> owner,
-      Optional<Snapshot> expected,
-      boolean undo,
-      boolean goes) {
-    /**
-     * A file with no wish as to its owner and the file that is there.
-     *
-     * @param privacy who may read it
-     * @param existing what to do about a file that is there
-     */
-    public Item(Path target, byte[] content, Privacy privacy, Existing existing) {
-      this(target, content, privacy, existing, Optional.empty(), Optional.empty(), true, false);
-    }
-
-    /**
-     * {@return the same for an owner}
-     *
-     * @param owner the owner, where one is given
-     */
-    public Item withOwner(Optional<Owner> owner) {
-      return new Item(target, content, privacy, existing, owner, expected, undo, goes);
-    }
-
-    /**
-     * {@return the same in the place of the file that was read}
-     *
-     * @param expected the file as it was read, where it was
-     */
-    public Item expecting(Optional<Snapshot> expected) {
-      return new Item(target, content, privacy, existing, owner, expected, undo, goes);
-    }
-
-    /** {@return the same with nothing kept of the file that it replaces} */
-    public Item withoutUndo() {
-      return new Item(target, content, privacy, existing, owner, expected, false, goes);
-    }
-
-    /** {@return the same, taken away again by undo where no file was there} */
-    public Item goingWithUndo() {
-      return new Item(target, content, privacy, existing, owner, expected, undo, true);
-    }
-  }
-
-  /**
-   * A file that was written.
-   *
-   * @param path where it lies, links followed
-   * @param aside where the file is kept that was there before
-   * @param access who may read it
-   */
-  public record Written(Path path, Optional<Path> aside, Access access) {}
-
-  /**
    * Writes files into folders that are there.
    *
    * @param items what is written
    * @return what was written, in the order of the items
    * @throws SymbolonException if a file can't be written; then nothing has changed
    */
-  public static List<Written> write(List<Item> items) {
+  public static List<WrittenItem> write(List<FileItem> items) {
     return write(items, List.of());
   }
 
@@ -115,7 +43,7 @@ public final class FileSet {
    * @return what was written, in the order of the items
    * @throws SymbolonException if a file can't be written; then nothing has changed
    */
-  public static List<Written> write(List<Item> items, Collection<Path> newFolders) {
+  public static List<WrittenItem> write(List<FileItem> items, Collection<Path> newFolders) {
     return write(items, newFolders, () -> {});
   }
 
@@ -127,9 +55,9 @@ public final class FileSet {
    * @param newFolders folders that are made if they are not there
    * @param before what is done before the files get their names
    */
-  public static List<Written> write(
-      List<Item> items, Collection<Path> newFolders, Runnable before) {
-    return write(items, newFolders, before, OpenFolder::open, Instant.now());
+  public static List<WrittenItem> write(
+      List<FileItem> items, Collection<Path> newFolders, Runnable before) {
+    return write(items, newFolders, before, FolderOpening::open, Instant.now());
   }
 
   /**
@@ -142,9 +70,9 @@ public final class FileSet {
    * @return what was written, to be kept or taken back
    * @throws SymbolonException if a file can't be written; then nothing has changed
    */
-  public static PendingFiles writePending(List<Item> items, Collection<Path> newFolders) {
+  public static PendingFiles writePending(List<FileItem> items, Collection<Path> newFolders) {
     for (int i = 1; ; i++) {
-      Step step = new Step(OpenFolder::open);
+      Step step = new Step(FolderOpening::open);
       try {
         step.prepare(items, newFolders);
         step.stage(Instant.now(), () -> {});
@@ -170,8 +98,8 @@ public final class FileSet {
   }
 
   /** The same with folders opened by somebody else, which is what tests do. */
-  static List<Written> write(
-      List<Item> items,
+  static List<WrittenItem> write(
+      List<FileItem> items,
       Collection<Path> newFolders,
       Runnable before,
       OpenFolder.Opener opener,
@@ -195,10 +123,10 @@ public final class FileSet {
   }
 
   /** The target that a failure of the system speaks of; the last one where it does not tell. */
-  private static Path failed(List<Item> items, IOException e) {
+  private static Path failed(List<FileItem> items, IOException e) {
     if (e instanceof java.nio.file.FileSystemException named && named.getFile() != null) {
-      for (Item item : items) {
-        if (named.getFile().endsWith(SafeFile.lastName(item.target()).toString())) {
+      for (FileItem item : items) {
+        if (named.getFile().endsWith(TargetName.last(item.target()).toString())) {
           return item.target();
         }
       }

@@ -114,7 +114,7 @@ final class FolderGuard {
     if (!(rights instanceof Rights.Posix posix) || !(result instanceof Rights.Posix wanted)) {
       return;
     }
-    String shown = SafeFile.shown(folder.path());
+    String shown = NotWritten.shown(folder.path());
     Optional<String> strangers = strangers(posix);
     if (strangers.isPresent() && !isSticky(folder)) {
       throw refused(
@@ -168,7 +168,7 @@ final class FolderGuard {
         throw refused(
             target,
             "The folder "
-                + SafeFile.shown(folder.path())
+                + NotWritten.shown(folder.path())
                 + " can be changed by "
                 + VisibleText.of(entry.principal().getName())
                 + ".",
@@ -183,7 +183,7 @@ final class FolderGuard {
   }
 
   private static SymbolonException refused(Path target, String seen, Remedy remedy) {
-    return SafeFile.refused(
+    return NotWritten.refused(
         Reason.NOT_WRITABLE, target, seen + " A private key would not be safe there.", remedy);
   }
 }

@@ -39,9 +39,8 @@ public final class FolderLock implements Closeable {
   private static final Logger LOG = LoggerFactory.getLogger(FolderLock.class);
   private static final String LOCKS = "locks";
   private static final String STATE = "state";
-  private static final Duration WAIT = Duration.ofMinutes(5);
+  static final Duration WAIT = Duration.ofMinutes(5);
   private static final int PAUSE = 20; // milliseconds
-  private static final int TRIES = 20; // for commands that die while we come
   private static final Map<Path, Gate> GATES = new ConcurrentHashMap<>();
   private static final ThreadLocal<Integer> HELD = ThreadLocal.withInitial(() -> 0);
 
@@ -66,51 +65,9 @@ public final class FolderLock implements Closeable {
     }
   }
 
-  /**
-   * Does something while nobody else changes these files: neither another process nor another
-   * thread. What an interrupted command has left in their folders is tidied up first.
-   *
-   * @param <T> the type of the result
-   * @param files the files; a folder that is not there yet is passed over
-   * @param work what to do
-   * @return what it gives
-   * @throws SymbolonException if somebody else does not let go of a folder, or it can't be written
-   *     to
-   */
-  @SuppressWarnings("try") // holding it is all that is done with it
-  public static <T> T holding(Collection<Path> files, Supplier<T> work) {
-    try (Folders folders = Folders.of(files);
-        FolderLock lock = holdTidied(folders.all(), OpenFolder::open)) {
-      return work.get();
-    } catch (IOException e) {
-      throw new SymbolonException(
-          Reason.NOT_WRITABLE,
-          "Nothing was written.",
-          "The system says: " + SafeFile.message(e) + ".",
-          "Check the folder and its rights.",
-          e);
-    }
-  }
-
-  /** Takes folders in which no step of a dead process is left. */
-  static FolderLock holdTidied(List<OpenFolder> folders, OpenFolder.Opener opener)
-      throws IOException {
-    for (int i = 1; ; i++) {
-      boolean alone = HELD.get() == 0;
-      Recovery.sweep(folders, opener, alone ? WAIT : Duration.ZERO);
-      FolderLock lock = hold(folders);
-      boolean tidy = false;
-      try {
-        tidy = !alone || i == TRIES || !Recovery.isNeeded(folders);
-        if (tidy) {
-          return lock;
-        }
-      } finally {
-        if (!tidy) {
-          lock.close();
-        }
-      }
-    }
+  /** Whether this thread holds no folder yet. */
+  static boolean isFirst() {
+    return HELD.get() == 0;
   }
 
   /**
@@ -132,7 +89,7 @@ public final class FolderLock implements Closeable {
             .map(one -> one.path().getFileSystem())
             .orElseGet(FileSystems::getDefault);
     FolderLock lock;
-    try (OpenFolder state = StateFolder.open(system, OpenFolder::open)) {
+    try (OpenFolder state = StateFolder.open(system, FolderOpening::open)) {
       lock = new FolderLock(StateFolder.openIn(state, LOCKS));
     }
     return lock.all(ordered, wait);
@@ -202,7 +159,7 @@ public final class FolderLock implements Closeable {
           Reason.NOT_WRITABLE,
           "Nothing was written.",
           "The work was interrupted while it waited for the folder "
-              + SafeFile.shown(folder.path())
+              + NotWritten.shown(folder.path())
               + ".",
           "Try again.",
           e);
@@ -236,7 +193,7 @@ public final class FolderLock implements Closeable {
         Reason.NOT_WRITABLE,
         "Nothing was written.",
         "Another command of this account works in the folder "
-            + SafeFile.shown(folder.path())
+            + NotWritten.shown(folder.path())
             + (wait.toMinutes() > 0 ? ", for " + wait.toMinutes() + " minutes by now." : "."),
         "Wait until it has ended, and try again.");
   }

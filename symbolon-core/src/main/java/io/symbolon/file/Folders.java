@@ -22,12 +22,12 @@ final class Folders implements Closeable {
     Folders folders = new Folders();
     try {
       for (Path file : files) {
-        Path folder = SafeFile.folderOf(followed(file));
+        Path folder = TargetName.folder(followed(file));
         if (!Files.isDirectory(folder)) {
-          folder = SafeFile.folderOf(folder); // one that is to be made
+          folder = TargetName.folder(folder); // one that is to be made
         }
         if (Files.isDirectory(folder) && Files.isWritable(folder)) {
-          OpenFolder open = OpenFolder.open(folder);
+          OpenFolder open = FolderOpening.open(folder);
           OpenFolder before = folders.byPath.putIfAbsent(open.path(), open);
           if (before != null) {
             open.close();

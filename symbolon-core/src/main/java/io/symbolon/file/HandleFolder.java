@@ -63,7 +63,7 @@ final class HandleFolder extends OpenFolder {
   /** Opening a pipe waits for its other end, so that no pipe is opened. */
   private void checkFile(Path name) throws IOException {
     if (attributes(name).isOther()) {
-      throw new SafeRead.NotAFile(path().resolve(name), "a device, a pipe or a socket");
+      throw new NotAFileException(path().resolve(name), "a device, a pipe or a socket");
     }
   }
 

@@ -32,6 +32,9 @@ import org.slf4j.LoggerFactory;
  * files {@code NUMBER-N}. The number of the step gives the order; the clock is only shown.
  */
 final class KeptVersions {
+  /** How many earlier versions of a file are kept. */
+  static final int MOST = 50;
+
   private static final Logger LOG = LoggerFactory.getLogger(KeptVersions.class);
   private static final String KEPT = "kept";
   private static final String FIRST_LINE = "symbolon kept 1";
@@ -170,7 +173,7 @@ final class KeptVersions {
               StandardCharsets.UTF_8);
     }
     if (!text.startsWith(FIRST_LINE + "\n") || !text.endsWith("\nend\n")) {
-      LOG.warn("{} can't be read and is passed over", SafeFile.shown(from.path().resolve(list)));
+      LOG.warn("{} can't be read and is passed over", NotWritten.shown(from.path().resolve(list)));
       return List.of();
     }
     List<Entry> entries = new ArrayList<>();
@@ -205,7 +208,7 @@ final class KeptVersions {
         | NullPointerException
         | FileSystemNotFoundException
         | DateTimeParseException e) {
-      LOG.warn("{} can't be read and is passed over", SafeFile.shown(from.path().resolve(list)));
+      LOG.warn("{} can't be read and is passed over", NotWritten.shown(from.path().resolve(list)));
       return List.of();
     }
     return entries;
@@ -216,7 +219,7 @@ final class KeptVersions {
     Map<Path, Integer> counts = new HashMap<>();
     List<Entry> surplus = new ArrayList<>();
     for (Entry entry : of(state, folder)) {
-      if (counts.merge(entry.name(), 1, Integer::sum) > Undo.MOST_VERSIONS) {
+      if (counts.merge(entry.name(), 1, Integer::sum) > MOST) {
         surplus.add(entry);
       }
     }

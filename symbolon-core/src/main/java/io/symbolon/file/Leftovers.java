@@ -38,8 +38,8 @@ public final class Leftovers {
         return false;
       }
       try (OpenFolder state = found.get()) {
-        Path real = SafeFile.folderOf(path).toRealPath();
-        String name = SafeFile.lastName(path).toString();
+        Path real = TargetName.folder(path).toRealPath();
+        String name = TargetName.last(path).toString();
         for (StepRecord.Stage stage : StepRecord.stages(state)) {
           for (StepRecord.Room room : stage.rooms()) {
             if (stage.name().equals(name) && room.path().equals(real)) {

@@ -37,27 +37,6 @@ abstract class OpenFolder implements Closeable {
     OpenFolder open(Path folder) throws IOException;
   }
 
-  /**
-   * Opens a folder, step by step from the root of the file system. A link on the way is followed
-   * where nobody but this process's account and root could have placed it.
-   *
-   * @throws ForeignLinkException if there is a link on the way that somebody else could have placed
-   * @throws IOException if there is no such folder, or the system does not let us
-   */
-  @SuppressWarnings("StreamResourceLeak") // the folder that is returned closes it
-  static OpenFolder open(Path folder) throws IOException {
-    Path absolute = folder.toAbsolutePath();
-    Path root = absolute.getRoot();
-    if (root != null) {
-      DirectoryStream<Path> stream = Files.newDirectoryStream(root);
-      if (stream instanceof SecureDirectoryStream<Path> secure) {
-        return FolderPathWalk.walk(root, secure, absolute);
-      }
-      stream.close();
-    }
-    return new PathFolder(absolute.toRealPath());
-  }
-
   /** Where it was found, with no link on the way. */
   final Path path() {
     return path;

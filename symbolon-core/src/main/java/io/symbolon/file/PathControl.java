@@ -46,7 +46,7 @@ public final class PathControl {
   public record Stranger(Path where, String owner, Optional<String> writers) {
     /** {@return the reason as a sentence} */
     public String sentence() {
-      String shown = SafeFile.shown(where);
+      String shown = NotWritten.shown(where);
       return writers
           .map(
               who ->

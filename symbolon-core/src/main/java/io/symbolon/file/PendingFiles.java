@@ -17,16 +17,16 @@ public final class PendingFiles implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(PendingFiles.class);
 
   private final Step step;
-  private final List<FileSet.Written> written;
+  private final List<WrittenItem> written;
   private boolean done;
 
-  PendingFiles(Step step, List<FileSet.Written> written) {
+  PendingFiles(Step step, List<WrittenItem> written) {
     this.step = step;
     this.written = List.copyOf(written);
   }
 
   /** {@return what was written, in the order of the items} */
-  public List<FileSet.Written> written() {
+  public List<WrittenItem> written() {
     return written;
   }
 
@@ -56,7 +56,7 @@ public final class PendingFiles implements AutoCloseable {
       try {
         step.close();
       } catch (IOException e) {
-        LOG.warn("what was prepared could not be removed: {}", SafeFile.message(e));
+        LOG.warn("what was prepared could not be removed: {}", NotWritten.message(e));
       }
     }
   }

@@ -24,12 +24,12 @@ public final class PublicFolders {
    * @throws IOException if it can't be made
    */
   public static boolean make(Path folder) throws IOException {
-    Path name = SafeFile.lastName(folder);
-    try (OpenFolder around = OpenFolder.open(SafeFile.folderOf(folder))) {
+    Path name = TargetName.last(folder);
+    try (OpenFolder around = FolderOpening.open(TargetName.folder(folder))) {
       if (around.has(name)) {
         return false;
       }
-      try (OpenFolder state = StateFolder.open(folder.getFileSystem(), OpenFolder::open);
+      try (OpenFolder state = StateFolder.open(folder.getFileSystem(), FolderOpening::open);
           StepRecord record = StepRecord.begin(state)) {
         make(around, name, record);
       }
@@ -70,8 +70,8 @@ public final class PublicFolders {
    * @throws IOException if the system does not let us
    */
   public static boolean remove(Path path) throws IOException {
-    Path name = SafeFile.lastName(path);
-    try (OpenFolder around = OpenFolder.open(SafeFile.folderOf(path))) {
+    Path name = TargetName.last(path);
+    try (OpenFolder around = FolderOpening.open(TargetName.folder(path))) {
       if (around.has(name) && around.attributes(name).isDirectory()) {
         around.deleteFolder(name);
       } else if (around.has(name)) {

@@ -76,7 +76,7 @@ final class Recovery {
     try {
       finish(record, opener, near ? wait : Duration.ZERO);
     } catch (IOException | SymbolonException e) {
-      String why = e instanceof IOException failure ? SafeFile.message(failure) : e.getMessage();
+      String why = e instanceof IOException failure ? NotWritten.message(failure) : e.getMessage();
       if (near) {
         LOG.warn("what a killed command has begun could not be finished yet: {}", why);
       } else {
@@ -112,7 +112,7 @@ final class Recovery {
   private static boolean waitsForAFolder(StepRecord record) throws IOException {
     StepRecord.Stage stage = record.stage().orElseThrow();
     for (StepRecord.Room room : stage.rooms()) {
-      Optional<OpenFolder> open = open(stage, room, OpenFolder::open);
+      Optional<OpenFolder> open = open(stage, room, FolderOpening::open);
       if (open.isEmpty()) {
         return true;
       }
@@ -188,7 +188,7 @@ final class Recovery {
                   .map(StepRecord.Room::path)
                   .filter(
                       path -> there.folders().stream().noneMatch(one -> one.path().equals(path)))
-                  .map(SafeFile::shown)
+                  .map(NotWritten::shown)
                   .toList());
     }
     try (FolderLock lock = FolderLock.hold(there.folders(), wait)) {

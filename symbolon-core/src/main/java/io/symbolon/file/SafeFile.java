@@ -33,28 +33,28 @@ public final class SafeFile {
    *     or it exists and must be kept
    */
   public static void check(Path target, Existing existing) {
-    Path folder = folderOf(target);
+    Path folder = TargetName.folder(target);
     if (!Files.isDirectory(folder)) {
-      throw noFolder(target, folder);
+      throw NotWritten.noFolder(target, folder);
     }
     if (Files.isDirectory(target)) {
-      throw isFolder(target);
+      throw NotWritten.isFolder(target);
     }
     if (existing == Existing.KEEP && Files.exists(target, LinkOption.NOFOLLOW_LINKS)) {
-      throw exists(target);
+      throw NotWritten.exists(target);
     }
     if (Files.exists(target) && !Files.isRegularFile(target)) {
-      throw refused(
+      throw NotWritten.refused(
           Reason.NOT_WRITABLE,
           target,
           "This is a device, a pipe or a socket, not a file.",
           "Choose another name; only ordinary files are replaced.");
     }
     if (!Files.isWritable(folder)) {
-      throw refused(
+      throw NotWritten.refused(
           Reason.NOT_WRITABLE,
           target,
-          "The folder " + shown(folder) + " does not let you write.",
+          "The folder " + NotWritten.shown(folder) + " does not let you write.",
           "Ask for the right to write there, or write somewhere else.");
     }
   }
@@ -68,8 +68,8 @@ public final class SafeFile {
    */
   public static void checkPrivate(Path target, Existing existing, Optional<Owner> owner) {
     check(target, existing);
-    try (OpenFolder folder = OpenFolder.open(folderOf(nameOf(target)))) {
-      Path name = lastName(nameOf(target));
+    try (OpenFolder folder = FolderOpening.open(TargetName.folder(TargetName.whole(target)))) {
+      Path name = TargetName.last(TargetName.whole(target));
       Optional<Rights> old =
           existing == Existing.REPLACE
                   && folder.has(name)
@@ -102,7 +102,7 @@ public final class SafeFile {
    */
   public static Optional<Path> write(
       Path target, byte[] content, Privacy privacy, Existing existing) {
-    return FileSet.write(List.of(new FileSet.Item(target, content, privacy, existing)))
+    return FileSet.write(List.of(new FileItem(target, content, privacy, existing)))
         .get(0)
         .aside();
   }
@@ -116,8 +116,8 @@ public final class SafeFile {
    * @throws IOException if the file is a link, or can't be written
    */
   public static void append(Path file, long at, byte[] content, boolean flush) throws IOException {
-    try (OpenFolder folder = OpenFolder.open(folderOf(nameOf(file)));
-        FileChannel channel = folder.createOrOpen(lastName(nameOf(file)))) {
+    try (OpenFolder folder = FolderOpening.open(TargetName.folder(TargetName.whole(file)));
+        FileChannel channel = folder.createOrOpen(TargetName.last(TargetName.whole(file)))) {
       channel.truncate(at);
       channel.position(at);
       ByteBuffer buffer = ByteBuffer.wrap(content);
@@ -128,84 +128,5 @@ public final class SafeFile {
         channel.force(false);
       }
     }
-  }
-
-  /** A path with nothing behind its last name, such as a slash or a dot. */
-  static Path nameOf(Path target) {
-    Path absolute = target.toAbsolutePath();
-    while (absolute.getFileName() != null
-        && absolute.getFileName().toString().equals(".")
-        && absolute.getParent() != null) {
-      absolute = absolute.getParent();
-    }
-    return absolute;
-  }
-
-  static Path lastName(Path target) {
-    Path name = target.getFileName();
-    if (name == null || name.toString().isEmpty() || name.toString().equals("..")) {
-      throw refused(Reason.NOT_WRITABLE, target, "It names no file.", "Name a file.");
-    }
-    return name;
-  }
-
-  static Path folderOf(Path target) {
-    Path parent = target.toAbsolutePath().getParent();
-    return parent == null ? target.toAbsolutePath() : parent;
-  }
-
-  static String shown(Path path) {
-    return VisibleText.of(path.toString());
-  }
-
-  static String message(IOException e) {
-    String message = e.getMessage();
-    String kind = e.getClass().getSimpleName().replace("Exception", "");
-    return message == null ? kind : VisibleText.of(kind + ": " + message);
-  }
-
-  static SymbolonException noFolder(Path target, Path folder) {
-    return refused(
-        Reason.NOT_WRITABLE,
-        target,
-        "The folder " + shown(folder) + " does not exist.",
-        "Make the folder first, or write somewhere else.");
-  }
-
-  static SymbolonException isFolder(Path target) {
-    return refused(
-        Reason.NOT_WRITABLE,
-        target,
-        "It is a folder.",
-        "Name a file in it, such as " + shown(target.resolve("keystore.p12")) + ".");
-  }
-
-  static SymbolonException exists(Path target) {
-    return refused(
-        Reason.EXISTS,
-        target,
-        "There is a file of that name already.",
-        Remedy.of(
-            "Choose another name, or have it replaced; the old file can then be brought back.",
-            Action.again(Input.REPLACE)));
-  }
-
-  static SymbolonException refused(Reason reason, Path target, String seen, String advice) {
-    return refused(reason, target, seen, Remedy.of(advice), null);
-  }
-
-  static SymbolonException refused(Reason reason, Path target, String seen, Remedy remedy) {
-    return refused(reason, target, seen, remedy, null);
-  }
-
-  static SymbolonException refused(
-      Reason reason, Path target, String seen, String advice, @Nullable Throwable cause) {
-    return refused(reason, target, seen, Remedy.of(advice), cause);
-  }
-
-  static SymbolonException refused(
-      Reason reason, Path target, String seen, Remedy remedy, @Nullable Throwable cause) {
-    return new SymbolonException(
-        reason, "The file " + shown(target) + " was not written.", seen, remedy, cause);
   }
 }

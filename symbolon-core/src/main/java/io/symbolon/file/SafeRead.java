@@ -65,20 +65,6 @@ public final class SafeRead {
   @SuppressWarnings("ArrayRecordComponent") // never compared
   public record Content(byte[] octets, long size, boolean whole) {}
 
-  /** A file that is not read: what it is. */
-  public static final class NotAFile extends FileSystemException {
-    private static final long serialVersionUID = 1L;
-
-    NotAFile(Path file, String what) {
-      super(file.toString(), null, what);
-    }
-
-    /** {@return what it is, for a sentence that begins with "It is"} */
-    public String what() {
-      return String.valueOf(getReason());
-    }
-  }
-
   /**
    * Reads a file that was named; links to it are followed. What a shell hands over as an open
    * stream is read, too.
@@ -86,7 +72,7 @@ public final class SafeRead {
    * @param most how many octets are read; of a larger file only the first {@code head}
    * @param head the first octets
    * @return the content
-   * @throws NotAFile if it is a device, a pipe, a socket, or another account's link to somewhere
+   * @throws NotAFileException if it is a device, a pipe, a socket, or another account's link to somewhere
    *     else
    * @throws IOException if it can't be read
    */
@@ -101,12 +87,12 @@ public final class SafeRead {
         real, Files.readAttributes(real, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS));
     OpenFolder folder;
     try {
-      folder = OpenFolder.open(SafeFile.folderOf(real));
+      folder = FolderOpening.open(TargetName.folder(real));
     } catch (AccessDeniedException e) {
       return walked(real, most, head); // a folder that may be passed but not opened
     }
     try (folder) {
-      Path name = SafeFile.lastName(real);
+      Path name = TargetName.last(real);
       for (int i = 1; ; i++) {
         BasicFileAttributes before = folder.attributes(name);
         checkKind(real, before);
@@ -136,7 +122,7 @@ public final class SafeRead {
    *
    * @param most how many octets it may have
    * @return the text
-   * @throws NotAFile if it is a device, a pipe, a socket, or another account's link to somewhere
+   * @throws NotAFileException if it is a device, a pipe, a socket, or another account's link to somewhere
    *     else
    * @throws TooLarge if it has more
    * @throws java.nio.charset.CharacterCodingException if it is not text in UTF-8
@@ -157,7 +143,7 @@ public final class SafeRead {
    * @return the sentence
    */
   public static String why(Path file, IOException e) {
-    if (e instanceof NotAFile notOne) {
+    if (e instanceof NotAFileException notOne) {
       return "It is " + notOne.what() + ".";
     }
     if (e instanceof java.nio.charset.CharacterCodingException) {
@@ -189,7 +175,7 @@ public final class SafeRead {
    *
    * @param head the first octets
    * @return the content
-   * @throws NotAFile if it is a device, a pipe, a socket or a link by now
+   * @throws NotAFileException if it is a device, a pipe, a socket or a link by now
    * @throws IOException if it can't be read
    */
   public static Content walked(Path file, int most, int head) throws IOException {
@@ -201,7 +187,7 @@ public final class SafeRead {
             Files.newByteChannel(file, Set.of(StandardOpenOption.READ, LinkOption.NOFOLLOW_LINKS));
     // What was found in a folder may be exchanged by whoever can write there.
     try (SeekableByteChannel channel =
-        FolderGuard.isOursAlone(SafeFile.folderOf(file))
+        FolderGuard.isOursAlone(TargetName.folder(file))
             ? opening.open()
             : TimedOpen.open(file, opening)) {
       return content(Channels.newInputStream(channel), most, head, Optional.of(channel.size()));
@@ -234,13 +220,13 @@ public final class SafeRead {
 
   private static void checkKind(Path file, BasicFileAttributes attributes) throws IOException {
     if (attributes.isOther()) {
-      throw new NotAFile(file, "a device, a pipe or a socket");
+      throw new NotAFileException(file, "a device, a pipe or a socket");
     }
     if (attributes.isSymbolicLink()) {
-      throw new NotAFile(file, "a link that was put there just now");
+      throw new NotAFileException(file, "a link that was put there just now");
     }
     if (attributes.isRegularFile() && attributes.size() == 0 && isMadeUp(file)) {
-      throw new NotAFile(file, "no file on a disk: the system makes it up while it is read");
+      throw new NotAFileException(file, "no file on a disk: the system makes it up while it is read");
     }
   }
 
@@ -263,7 +249,7 @@ public final class SafeRead {
     if (!placed.isEmpty()
         && Rights.of(real) instanceof Rights.Posix rights
         && !placed.equals(Set.of(rights.owner()))) {
-      throw new NotAFile(
+      throw new NotAFileException(
           file,
           "reached by a link of the account "
               + io.symbolon.text.VisibleText.of(placed.iterator().next().getName())

@@ -45,8 +45,8 @@ public record Snapshot(String number, long size, Instant changed) {
     } catch (IOException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
-          "The file " + SafeFile.shown(file) + " can't be read.",
-          "The system says: " + SafeFile.message(e) + ".",
+          "The file " + NotWritten.shown(file) + " can't be read.",
+          "The system says: " + NotWritten.message(e) + ".",
           "Check the name and the rights of the file.",
           e);
     }

@@ -114,7 +114,7 @@ final class StageFolder {
     } else if (!isBegunAndOurs(folder, name, at, stage)) {
       LOG.warn(
           "{} is not the folder that was made there and is left as it is",
-          SafeFile.shown(folder.path().resolve(name)));
+          NotWritten.shown(folder.path().resolve(name)));
       return;
     }
     try {
@@ -122,7 +122,7 @@ final class StageFolder {
     } catch (DirectoryNotEmptyException e) {
       LOG.warn(
           "{} contains something that is not on record and is left as it is",
-          SafeFile.shown(folder.path().resolve(name)));
+          NotWritten.shown(folder.path().resolve(name)));
     } catch (NoSuchFileException | NotDirectoryException e) {
       LOG.debug("{} is gone", name, e);
     }
@@ -182,7 +182,7 @@ final class StageFolder {
     } catch (DirectoryNotEmptyException e) {
       LOG.warn(
           "{} contains something that was put there since and is left as it is",
-          SafeFile.shown(around.path().resolve(name)));
+          NotWritten.shown(around.path().resolve(name)));
     }
   }
 }

@@ -75,7 +75,7 @@ public final class StateFolder {
    * @throws IOException if it can't be made
    */
   public static Path newWorkFolder(String prefix) throws IOException {
-    try (OpenFolder state = open(FileSystems.getDefault(), OpenFolder::open);
+    try (OpenFolder state = open(FileSystems.getDefault(), FolderOpening::open);
         OpenFolder work = openIn(state, WORK)) {
       return Files.createTempDirectory(work.path(), prefix); // for its owner alone
     }
@@ -84,7 +84,7 @@ public final class StateFolder {
   /** Opens it for reading; nothing where there is none yet. */
   static Optional<OpenFolder> find(FileSystem system) throws IOException {
     Optional<Path> path = locate(system, named(), false);
-    return path.isPresent() ? Optional.of(OpenFolder.open(path.get())) : Optional.empty();
+    return path.isPresent() ? Optional.of(FolderOpening.open(path.get())) : Optional.empty();
   }
 
   /** Opens a folder in it; it is made where it is not there. */
@@ -192,7 +192,7 @@ public final class StateFolder {
           .map(PathControl.Stranger::sentence)
           .orElse("It is not a folder that this account owns and may write to.");
     } catch (IOException e) {
-      return "The system says: " + SafeFile.message(e) + ".";
+      return "The system says: " + NotWritten.message(e) + ".";
     }
   }
 
@@ -242,7 +242,7 @@ public final class StateFolder {
     return new SymbolonException(
         Reason.NOT_WRITABLE,
         "The folder "
-            + SafeFile.shown(path)
+            + NotWritten.shown(path)
             + ", which "
             + VARIABLE
             + " names, can't be used for Symbolon's records. Nothing was written.",

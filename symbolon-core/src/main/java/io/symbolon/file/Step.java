@@ -33,7 +33,7 @@ final class Step implements Closeable {
 
   private final OpenFolder.Opener opener;
   private final StepPlan plan;
-  private final IdentityHashMap<FileSet.Item, Kept> restored = new IdentityHashMap<>();
+  private final IdentityHashMap<FileItem, EarlierVersion> restored = new IdentityHashMap<>();
   private @Nullable FolderLock lock;
   private @Nullable OpenFolder state;
   private @Nullable StepRecord record;
@@ -46,17 +46,8 @@ final class Step implements Closeable {
     this.plan = new StepPlan(opener);
   }
 
-  /**
-   * An earlier version that is brought back.
-   *
-   * @param rights what it had
-   * @param changed when it was last changed
-   * @param name the name under which it is kept, and is not kept afterwards
-   */
-  record Kept(Rights rights, FileTime changed, String name) {}
-
   /** Says that an item is an earlier version, whose rights and time it gets. */
-  void restoring(FileSet.Item item, Kept kept) {
+  void restoring(FileItem item, EarlierVersion kept) {
     restored.put(item, kept);
   }
 
@@ -70,9 +61,9 @@ final class Step implements Closeable {
    *
    * @param made folders that are made with the files in them, if they are not there
    */
-  void prepare(List<FileSet.Item> items, Collection<Path> made) throws IOException {
+  void prepare(List<FileItem> items, Collection<Path> made) throws IOException {
     plan.place(items, made);
-    lock = FolderLock.holdTidied(plan.folders(), opener);
+    lock = FolderWork.tidied(plan.folders(), opener);
     plan.look();
   }
 
@@ -139,7 +130,7 @@ final class Step implements Closeable {
       }
     }
     for (StepPlan.Part part : plan.parts()) {
-      Kept kept = restored.get(part.item);
+      EarlierVersion kept = restored.get(part.item);
       if (kept != null) {
         drops.add(new Journal.Drop(part.host.position, kept.name()));
       }
@@ -192,8 +183,8 @@ final class Step implements Closeable {
   }
 
   /** What was written, in the order of the items. */
-  List<FileSet.Written> written() throws IOException {
-    List<FileSet.Written> written = new ArrayList<>();
+  List<WrittenItem> written() throws IOException {
+    List<WrittenItem> written = new ArrayList<>();
     StepRecord begun = java.util.Objects.requireNonNull(record);
     for (StepPlan.Part part : plan.parts()) {
       Optional<Path> aside =
@@ -203,7 +194,7 @@ final class Step implements Closeable {
                       begun.state(), part.host.folder.path(), begun.number(), part.number))
               : Optional.empty();
       written.add(
-          new FileSet.Written(
+          new WrittenItem(
               part.path(), aside, Access.of(part.rights.rights(), part.rights.lost())));
     }
     return written;
@@ -221,7 +212,7 @@ final class Step implements Closeable {
       }
     } catch (IOException e) {
       if (committed) {
-        LOG.warn("what was prepared could not be removed yet: {}", SafeFile.message(e));
+        LOG.warn("what was prepared could not be removed yet: {}", NotWritten.message(e));
       } else {
         LOG.debug("what was prepared could not be removed yet", e);
       }

@@ -24,14 +24,14 @@ final class StepFiles {
   private static final Logger LOG = LoggerFactory.getLogger(StepFiles.class);
 
   private final StepPlan plan;
-  private final Map<FileSet.Item, Step.Kept> restored;
+  private final Map<FileItem, EarlierVersion> restored;
 
   /**
    * For what is planned.
    *
    * @param restored the items that are earlier versions, by identity
    */
-  StepFiles(StepPlan plan, Map<FileSet.Item, Step.Kept> restored) {
+  StepFiles(StepPlan plan, Map<FileItem, EarlierVersion> restored) {
     this.plan = plan;
     this.restored = restored;
   }
@@ -156,7 +156,7 @@ final class StepFiles {
    */
   private void write(StepPlan.Part part, OpenFolder stage, Path name, OpenFolder folder)
       throws IOException {
-    Step.Kept kept = restored.get(part.item);
+    EarlierVersion kept = restored.get(part.item);
     try (FileChannel channel = stage.create(name)) {
       ByteBuffer buffer = ByteBuffer.wrap(part.item.content());
       while (buffer.hasRemaining()) {
@@ -188,7 +188,7 @@ final class StepFiles {
       return wanted;
     } catch (FileSystemException e) {
       if (part.item.owner().isPresent()) {
-        throw SafeFile.refused(
+        throw NotWritten.refused(
             Reason.NOT_WRITABLE,
             part.item.target(),
             "This account may not give a file to "
@@ -217,7 +217,7 @@ final class StepFiles {
       copy(stage, copy, record.folder(), record.folder().name(part.number + ".old"), rights);
     }
     if (!Snapshot.of(folder, part.name).equals(part.old)) {
-      throw new Applier.ChangedMeanwhile(part.path());
+      throw new ChangedMeanwhileException(part.path());
     }
   }
 

@@ -76,7 +76,7 @@ final class StepPlan {
 
   /** A file of the step. */
   static final class Part {
-    final FileSet.Item item;
+    final FileItem item;
     final Host host;
     final @Nullable NewFolder inside;
     final Path name;
@@ -87,7 +87,7 @@ final class StepPlan {
     @Nullable Snapshot fresh;
     Optional<Path> aside = Optional.empty();
 
-    Part(FileSet.Item item, Host host, @Nullable NewFolder inside, Path name, int number) {
+    Part(FileItem item, Host host, @Nullable NewFolder inside, Path name, int number) {
       this.item = item;
       this.host = host;
       this.inside = inside;
@@ -120,12 +120,12 @@ final class StepPlan {
   /** Takes files away as well; to be said before anything else. */
   void takingAway(List<Going> files) throws IOException {
     for (Going one : files) {
-      Path target = SafeFile.nameOf(one.path());
+      Path target = TargetName.whole(one.path());
       Host host =
-          host(SafeFile.folderOf(target), one.path())
-              .orElseThrow(() -> SafeFile.noFolder(one.path(), SafeFile.folderOf(target)));
+          host(TargetName.folder(target), one.path())
+              .orElseThrow(() -> NotWritten.noFolder(one.path(), TargetName.folder(target)));
       leaving.add(
-          new Leaving(host, SafeFile.lastName(target), numbers++, one.note(), Optional.empty()));
+          new Leaving(host, TargetName.last(target), numbers++, one.note(), Optional.empty()));
     }
   }
 
@@ -134,8 +134,8 @@ final class StepPlan {
    *
    * @param made folders that are made with the files in them, if they are not there
    */
-  void place(List<FileSet.Item> items, Collection<Path> made) throws IOException {
-    for (FileSet.Item item : items) {
+  void place(List<FileItem> items, Collection<Path> made) throws IOException {
+    for (FileItem item : items) {
       place(item, made);
     }
   }
@@ -199,7 +199,7 @@ final class StepPlan {
     OpenFolder folder = one.host().folder;
     Optional<Snapshot> there = Snapshot.of(folder, one.name());
     if (there.isPresent() && !folder.attributes(one.name()).isRegularFile()) {
-      throw SafeFile.refused(
+      throw NotWritten.refused(
           Reason.NOT_WRITABLE,
           folder.path().resolve(one.name()),
           "This is no longer an ordinary file.",
@@ -208,14 +208,14 @@ final class StepPlan {
     return new Leaving(one.host(), one.name(), one.number(), one.note(), there);
   }
 
-  private void place(FileSet.Item item, Collection<Path> made) throws IOException {
-    Path target = SafeFile.nameOf(item.target());
-    Path folder = SafeFile.folderOf(target);
-    Path name = SafeFile.lastName(target);
+  private void place(FileItem item, Collection<Path> made) throws IOException {
+    Path target = TargetName.whole(item.target());
+    Path folder = TargetName.folder(target);
+    Path name = TargetName.last(target);
     Optional<Host> host = host(folder, item.target());
     if (host.isEmpty()) {
-      if (!made.stream().map(SafeFile::nameOf).toList().contains(folder)) {
-        throw SafeFile.noFolder(item.target(), folder);
+      if (!made.stream().map(TargetName::whole).toList().contains(folder)) {
+        throw NotWritten.noFolder(item.target(), folder);
       }
       NewFolder inside = newFolder(folder, item.target());
       parts.add(new Part(item, inside.host(), inside, name, 0));
@@ -232,7 +232,7 @@ final class StepPlan {
   }
 
   /** A link keeps being a link: what it leads to is what is replaced. */
-  private void placeBehindLink(FileSet.Item item, OpenFolder folder, Path name) throws IOException {
+  private void placeBehindLink(FileItem item, OpenFolder folder, Path name) throws IOException {
     Path link = folder.path().resolve(name);
     if (folder.rights(name) instanceof Rights.Posix rights
         && !FolderGuard.mayFollow(folder, rights)) {
@@ -247,9 +247,9 @@ final class StepPlan {
       return;
     }
     Host host =
-        host(SafeFile.folderOf(real), item.target())
-            .orElseThrow(() -> SafeFile.noFolder(item.target(), SafeFile.folderOf(real)));
-    parts.add(new Part(item, host, null, SafeFile.lastName(real), numbers++));
+        host(TargetName.folder(real), item.target())
+            .orElseThrow(() -> NotWritten.noFolder(item.target(), TargetName.folder(real)));
+    parts.add(new Part(item, host, null, TargetName.last(real), numbers++));
   }
 
   private NewFolder newFolder(Path folder, Path target) throws IOException {
@@ -257,9 +257,9 @@ final class StepPlan {
     if (known != null) {
       return known;
     }
-    Path around = SafeFile.folderOf(folder);
-    Host host = host(around, target).orElseThrow(() -> SafeFile.noFolder(target, around));
-    NewFolder fresh = new NewFolder(host, SafeFile.lastName(folder), numbers++);
+    Path around = TargetName.folder(folder);
+    Host host = host(around, target).orElseThrow(() -> NotWritten.noFolder(target, around));
+    NewFolder fresh = new NewFolder(host, TargetName.last(folder), numbers++);
     newFolders.put(folder, fresh);
     return fresh;
   }
@@ -276,10 +276,10 @@ final class StepPlan {
     } catch (NoSuchFileException e) {
       return Optional.empty();
     } catch (java.nio.file.NotDirectoryException e) {
-      throw SafeFile.refused(
+      throw NotWritten.refused(
           Reason.NOT_WRITABLE,
           target,
-          SafeFile.shown(folder) + " is no folder.",
+          NotWritten.shown(folder) + " is no folder.",
           "Check the name.");
     }
     for (Host host : hosts) {
@@ -301,19 +301,19 @@ final class StepPlan {
     OpenFolder folder = part.host.folder;
     if (!folder.has(part.name)) {
       if (part.item.expected().isPresent()) {
-        throw new Applier.ChangedMeanwhile(part.path());
+        throw new ChangedMeanwhileException(part.path());
       }
       return;
     }
     BasicFileAttributes attributes = folder.attributes(part.name);
     if (attributes.isDirectory()) {
-      throw SafeFile.isFolder(part.item.target());
+      throw NotWritten.isFolder(part.item.target());
     }
     if (part.item.existing() == Existing.KEEP) {
-      throw SafeFile.exists(part.item.target());
+      throw NotWritten.exists(part.item.target());
     }
     if (!attributes.isRegularFile() && !attributes.isSymbolicLink()) {
-      throw SafeFile.refused(
+      throw NotWritten.refused(
           Reason.NOT_WRITABLE,
           part.item.target(),
           "This is a device, a pipe or a socket, not a file.",
@@ -326,7 +326,7 @@ final class StepPlan {
     part.old = Optional.of(Snapshot.of(attributes));
     part.oldRights = Optional.of(folder.rights(part.name));
     if (part.item.expected().isPresent() && !part.item.expected().equals(part.old)) {
-      throw new Applier.ChangedMeanwhile(part.path());
+      throw new ChangedMeanwhileException(part.path());
     }
   }
 }

@@ -37,8 +37,8 @@ public final class StoredTrust {
     } catch (IOException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
-          what + " in " + SafeFile.shown(file) + " was not used.",
-          "Who can change it could not be found out: " + SafeFile.message(e) + ".",
+          what + " in " + NotWritten.shown(file) + " was not used.",
+          "Who can change it could not be found out: " + NotWritten.message(e) + ".",
           "Check the rights of its folders.",
           e);
     }
@@ -58,7 +58,7 @@ public final class StoredTrust {
     } catch (IOException | DirectoryIteratorException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
-          what + " in " + SafeFile.shown(folder) + " was not used.",
+          what + " in " + NotWritten.shown(folder) + " was not used.",
           "The folder can't be listed.",
           "Check its rights.",
           e);
@@ -68,7 +68,7 @@ public final class StoredTrust {
   private static SymbolonException refused(Path file, String what, PathControl.Stranger stranger) {
     return new SymbolonException(
         Reason.NOT_TRUSTED,
-        what + " in " + SafeFile.shown(file) + " was not used.",
+        what + " in " + NotWritten.shown(file) + " was not used.",
         stranger.sentence() + " Somebody else could have written what it says.",
         stranger
             .account()

@@ -37,7 +37,7 @@ import java.util.TreeMap;
  */
 public final class Undo {
   /** How many versions of one file are kept; older ones go when another is added. */
-  public static final int MOST_VERSIONS = 50;
+  public static final int MOST_VERSIONS = KeptVersions.MOST;
 
   private static final DateTimeFormatter STAMP =
       DateTimeFormatter.ofPattern("uuuuMMdd'T'HHmmss.SSS'Z'").withZone(ZoneOffset.UTC);
@@ -64,7 +64,7 @@ public final class Undo {
   public static List<Version> versions(Path path) {
     boolean wholeFolder = Files.isDirectory(path);
     Path file = wholeFolder ? path : followed(path);
-    Path folder = wholeFolder ? path : SafeFile.folderOf(file);
+    Path folder = wholeFolder ? path : TargetName.folder(file);
     try {
       Optional<OpenFolder> found = StateFolder.find(path.getFileSystem());
       if (found.isEmpty() || !Files.isDirectory(folder)) {
@@ -87,8 +87,8 @@ public final class Undo {
     } catch (IOException e) {
       throw new SymbolonException(
           Reason.UNREADABLE,
-          "What is kept for undo of " + SafeFile.shown(folder) + " can't be read.",
-          "The system says: " + SafeFile.message(e) + ".",
+          "What is kept for undo of " + NotWritten.shown(folder) + " can't be read.",
+          "The system says: " + NotWritten.message(e) + ".",
           "Run the command as the user who replaced the files.",
           e);
     }
@@ -171,18 +171,18 @@ public final class Undo {
    * @throws SymbolonException if a file can't be written; then nothing has changed
    */
   public static void bringBack(Replacement replacement) {
-    bringBack(replacement, OpenFolder::open);
+    bringBack(replacement, FolderOpening::open);
   }
 
   /** The same with folders opened by somebody else, which is what tests do. */
   static void bringBack(Replacement replacement, OpenFolder.Opener opener) {
-    List<FileSet.Item> items = new ArrayList<>();
+    List<FileItem> items = new ArrayList<>();
     try (Step step = new Step(opener)) {
       List<StepPlan.Going> going = new ArrayList<>();
       for (Version version : replacement.versions()) {
         if (version.absent()) {
           going.add(
-              new StepPlan.Going(version.target(), SafeFile.lastName(version.kept()).toString()));
+              new StepPlan.Going(version.target(), TargetName.last(version.kept()).toString()));
         } else {
           items.add(restored(version, step));
         }
@@ -193,12 +193,12 @@ public final class Undo {
     } catch (IOException e) {
       Path target = replacement.versions().get(0).target();
       throw e instanceof NoSuchFileException
-          ? SafeFile.refused(
+          ? NotWritten.refused(
               Reason.NOT_FOUND,
               target,
               "The earlier version is no longer there.",
               Remedy.of(
-                  "See what there is.", Action.of(Task.LIST_EARLIER, SafeFile.folderOf(target))),
+                  "See what there is.", Action.of(Task.LIST_EARLIER, TargetName.folder(target))),
               e)
           : WriteFailure.of(e, target);
     } finally {
@@ -206,13 +206,13 @@ public final class Undo {
     }
   }
 
-  private static FileSet.Item restored(Version version, Step step) throws IOException {
-    Path name = SafeFile.lastName(version.kept());
-    Path folder = SafeFile.folderOf(version.target());
+  private static FileItem restored(Version version, Step step) throws IOException {
+    Path name = TargetName.last(version.kept());
+    Path folder = TargetName.folder(version.target());
     try (OpenFolder state =
             StateFolder.find(folder.getFileSystem())
                 .orElseThrow(() -> new NoSuchFileException(version.kept().toString()));
-        OpenFolder target = OpenFolder.open(folder);
+        OpenFolder target = FolderOpening.open(folder);
         OpenFolder kept =
             KeptVersions.open(state, target.path())
                 .orElseThrow(() -> new NoSuchFileException(version.kept().toString()))) {
@@ -224,12 +224,12 @@ public final class Undo {
       checkFolder(version, target, entry);
       try (FileChannel channel = kept.read(name)) {
         byte[] content = Channels.newInputStream(channel).readAllBytes();
-        FileSet.Item item =
-            new FileSet.Item(version.target(), content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)
+        FileItem item =
+            new FileItem(version.target(), content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)
                 .goingWithUndo();
         step.restoring(
             item,
-            new Step.Kept(
+            new EarlierVersion(
                 kept.rights(name), kept.attributes(name).lastModifiedTime(), name.toString()));
         return item;
       }
@@ -247,14 +247,14 @@ public final class Undo {
     }
     Optional<PathControl.Stranger> stranger = PathControl.of(target.path()).stranger();
     if (stranger.isPresent()) {
-      throw SafeFile.refused(
+      throw NotWritten.refused(
           Reason.NOT_WRITABLE,
           version.target(),
           "Its folder is not the one that it was in, and "
               + stranger.get().sentence()
               + " Somebody else may have put the folder there.",
           "The earlier version is kept in "
-              + SafeFile.shown(version.kept())
+              + NotWritten.shown(version.kept())
               + ". Copy it from there when the folder is the right one.");
     }
   }
@@ -283,28 +283,28 @@ public final class Undo {
     if (meant.isEmpty()) {
       return 0;
     }
-    Path first = SafeFile.folderOf(meant.get(0).target());
-    try (OpenFolder folder = OpenFolder.open(first);
+    Path first = TargetName.folder(meant.get(0).target());
+    try (OpenFolder folder = FolderOpening.open(first);
         FolderLock lock = FolderLock.hold(List.of(folder));
-        OpenFolder state = StateFolder.open(first.getFileSystem(), OpenFolder::open)) {
+        OpenFolder state = StateFolder.open(first.getFileSystem(), FolderOpening::open)) {
       Optional<OpenFolder> found = KeptVersions.open(state, folder.path());
       if (found.isPresent()) {
         try (OpenFolder kept = found.get()) {
           for (Version version : meant) {
-            overwrite(kept, SafeFile.lastName(version.kept()));
+            overwrite(kept, TargetName.last(version.kept()));
           }
         }
         KeptVersions.remove(
             state,
             folder.path(),
-            meant.stream().map(one -> SafeFile.lastName(one.kept()).toString()).toList());
+            meant.stream().map(one -> TargetName.last(one.kept()).toString()).toList());
       }
       return meant.size();
     } catch (IOException e) {
-      throw SafeFile.refused(
+      throw NotWritten.refused(
           Reason.NOT_WRITABLE,
           meant.get(0).kept(),
-          "The system says: " + SafeFile.message(e) + ".",
+          "The system says: " + NotWritten.message(e) + ".",
           "Run the command as the user who replaced the files.",
           e);
     }

@@ -14,10 +14,10 @@ final class WriteFailure {
   /** The failure that a caller can act on. */
   static SymbolonException of(IOException e, Path target) {
     if (e instanceof FileAlreadyExistsException) {
-      return SafeFile.exists(target);
+      return NotWritten.exists(target);
     }
-    if (e instanceof Applier.ChangedMeanwhile) {
-      return SafeFile.refused(
+    if (e instanceof ChangedMeanwhileException) {
+      return NotWritten.refused(
           Reason.CHANGED,
           target,
           "Somebody else has changed it since it was read.",
@@ -25,22 +25,22 @@ final class WriteFailure {
           e);
     }
     if (e instanceof ForeignLinkException foreign) {
-      return SafeFile.refused(
+      return NotWritten.refused(
           Reason.NOT_WRITABLE,
           target,
           "On the way to it is the link "
-              + SafeFile.shown(Path.of(foreign.getFile()))
+              + NotWritten.shown(Path.of(foreign.getFile()))
               + ", in a folder that another account can change.",
           "Give the path that the link leads to.",
           e);
     }
-    return SafeFile.refused(
+    return NotWritten.refused(
         Reason.NOT_WRITABLE,
         target,
-        "The system says: " + SafeFile.message(e) + ".",
+        "The system says: " + NotWritten.message(e) + ".",
         "Check the rights and the free space of the folder"
             + StateFolder.opened(target.getFileSystem())
-                .map(state -> ", and of Symbolon's state folder " + SafeFile.shown(state) + ".")
+                .map(state -> ", and of Symbolon's state folder " + NotWritten.shown(state) + ".")
                 .orElse("."),
         e);
   }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.issue;
 
-import io.symbolon.file.FolderLock;
+import io.symbolon.file.FolderWork;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
@@ -34,7 +34,7 @@ record FolderFacts(Path folder, Clock clock, List<Certificate> chain) {
 
   /** Does something that no other command may do in this folder at the same time. */
   <T> T alone(Supplier<T> work) {
-    return FolderLock.holding(List.of(file(AuthorityFolder.CERTIFICATE)), work);
+    return FolderWork.holding(List.of(file(AuthorityFolder.CERTIFICATE)), work);
   }
 
   boolean isOurs(Certificate one) {

@@ -3,9 +3,11 @@ package io.symbolon.issue;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeRead;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.limit.Limits;
@@ -53,10 +55,10 @@ final class RegisterHead {
 
   /** Writes the head of the register as it is now; the one before it is not kept. */
   void write(byte[] register, PrivateKey key) {
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(
             List.of(
-                new FileSet.Item(file, of(register, key), Privacy.SYSTEM_DEFAULT, Existing.REPLACE)
+                new FileItem(file, of(register, key), Privacy.SYSTEM_DEFAULT, Existing.REPLACE)
                     .withoutUndo()));
   }
 

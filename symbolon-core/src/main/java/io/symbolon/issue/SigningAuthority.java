@@ -5,8 +5,10 @@ import io.symbolon.chain.Credential;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.KeyKind;
@@ -92,7 +94,7 @@ public final class SigningAuthority {
       AuthorityPlan founding,
       Optional<SigningAuthority> under,
       Secret seal,
-      List<FileSet.Item> extra,
+      List<FileItem> extra,
       SecureRandom random,
       Clock clock) {
     if (seal.isEmpty()) {
@@ -110,9 +112,9 @@ public final class SigningAuthority {
         under
             .map(above -> above.authority.intermediate(founding, now))
             .orElseGet(() -> Authority.root(founding, now, random));
-    List<FileSet.Item> items = new ArrayList<>(extra);
+    List<FileItem> items = new ArrayList<>(extra);
     items.addAll(files(folder, authority, seal, random, now));
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(
             items,
             List.of(folder),
@@ -144,7 +146,7 @@ public final class SigningAuthority {
     }
   }
 
-  private static List<FileSet.Item> files(
+  private static List<FileItem> files(
       Path folder, Authority authority, Secret seal, SecureRandom random, Instant now) {
     Protection protection = Protection.strong(random, KEY_ROUNDS);
     EncryptedPrivateKeyInfo key =
@@ -179,8 +181,8 @@ public final class SigningAuthority {
             Privacy.SYSTEM_DEFAULT));
   }
 
-  private static FileSet.Item item(Path file, byte[] content, Privacy privacy) {
-    return new FileSet.Item(file, content, privacy, Existing.KEEP);
+  private static FileItem item(Path file, byte[] content, Privacy privacy) {
+    return new FileItem(file, content, privacy, Existing.KEEP);
   }
 
   /** {@return the folder} */

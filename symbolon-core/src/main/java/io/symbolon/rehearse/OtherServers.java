@@ -118,8 +118,15 @@ final class OtherServers {
         Optional.of(
             rule.behaviour().serves() ? does + ": " + because : does + ", because " + because),
         rule.behaviour() == Behaviour.WANTS_SETTING
-            ? Optional.of(kind.setting(rule.circumstance(), depth)).filter(one -> !one.isEmpty())
+            ? Optional.of(setting(kind, rule.circumstance(), depth)).filter(one -> !one.isEmpty())
             : Optional.empty());
+  }
+
+  private static String setting(ServerKind kind, Circumstance circumstance, int depth) {
+    return switch (circumstance) {
+      case SEALED_KEY, OWN_KEY_PASSWORD -> kind.passwordSetting();
+      default -> kind.depthSetting().formatted(depth);
+    };
   }
 
   private static Set<Circumstance> circumstances(

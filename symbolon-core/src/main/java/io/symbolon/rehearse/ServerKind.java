@@ -61,11 +61,14 @@ public final class ServerKind implements Comparable<ServerKind> {
     return java;
   }
 
-  String setting(ServerRule.Circumstance circumstance, int depth) {
-    return switch (circumstance) {
-      case SEALED_KEY, OWN_KEY_PASSWORD -> passwordSetting;
-      default -> depthSetting.formatted(depth);
-    };
+  /** The setting for chains with many certificates; empty where there is none. */
+  String depthSetting() {
+    return depthSetting;
+  }
+
+  /** The setting for the password of a key; empty where there is none. */
+  String passwordSetting() {
+    return passwordSetting;
   }
 
   @Override

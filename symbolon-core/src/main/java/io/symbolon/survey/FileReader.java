@@ -4,6 +4,7 @@ package io.symbolon.survey;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Exposure;
+import io.symbolon.file.NotAFileException;
 import io.symbolon.file.SafeRead;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -173,7 +174,7 @@ final class FileReader {
           source == ContentSource.FOUND
               ? SafeRead.walked(path, Limits.FILE_BYTES, Limits.HEAD_BYTES)
               : SafeRead.named(path, Limits.FILE_BYTES, Limits.HEAD_BYTES);
-    } catch (SafeRead.NotAFile e) {
+    } catch (NotAFileException e) {
       return passedOver(reading, e, source);
     } catch (IOException e) {
       reading.failed(FindingKind.UNREADABLE, unreadable(path, e));
@@ -222,7 +223,7 @@ final class FileReader {
   }
 
   private static FileSurvey passedOver(
-      FoundInFile reading, SafeRead.NotAFile e, ContentSource source) {
+      FoundInFile reading, NotAFileException e, ContentSource source) {
     if (source == ContentSource.NAMED) {
       reading.failed(
           FindingKind.NOT_A_FILE,

@@ -161,10 +161,10 @@ class AttackedFolderTest {
           };
       try {
         FileSet.write(
-            List.of(new FileSet.Item(store, KEY, Privacy.OWNER_ONLY, Existing.REPLACE)),
+            List.of(new FileItem(store, KEY, Privacy.OWNER_ONLY, Existing.REPLACE)),
             List.of(),
             () -> {},
-            folder -> new WatchedFolder(OpenFolder.open(folder), watcher),
+            folder -> new WatchedFolder(FolderOpening.open(folder), watcher),
             Instant.now());
       } catch (SymbolonException e) {
         assertTrue(e.reason() == Reason.NOT_WRITABLE || e.reason() == Reason.CHANGED, e.toString());
@@ -232,7 +232,7 @@ class AttackedFolderTest {
     assertEquals(List.of(), names(app));
     FileSet.write(
         List.of(
-            new FileSet.Item(store, KEY, Privacy.OWNER_ONLY, Existing.KEEP)
+            new FileItem(store, KEY, Privacy.OWNER_ONLY, Existing.KEEP)
                 .withOwner(Optional.of(Owner.parse("nobody")))));
     assertEquals(service, Files.getOwner(store));
 
@@ -307,12 +307,12 @@ class AttackedFolderTest {
       assertThrows(
           SymbolonException.class,
           () -> SafeFile.write(socket, KEY, Privacy.OWNER_ONLY, Existing.REPLACE));
-      assertThrows(SafeRead.NotAFile.class, () -> SafeRead.named(socket, 100, 100));
+      assertThrows(NotAFileException.class, () -> SafeRead.named(socket, 100, 100));
     }
-    assertThrows(SafeRead.NotAFile.class, () -> SafeRead.named(Path.of("/dev/zero"), 100, 100));
+    assertThrows(NotAFileException.class, () -> SafeRead.named(Path.of("/dev/zero"), 100, 100));
     Path link = Files.createSymbolicLink(app.resolve("link.pem"), precious);
     Files.setAttribute(
         link, "unix:uid", Files.getAttribute(app, "unix:uid"), LinkOption.NOFOLLOW_LINKS);
-    assertThrows(SafeRead.NotAFile.class, () -> SafeRead.named(link, 100, 100));
+    assertThrows(NotAFileException.class, () -> SafeRead.named(link, 100, 100));
   }
 }

@@ -72,12 +72,12 @@ class FileRulesTest {
     assertTrue(refused(Path.of("/dev/null"), Existing.REPLACE).seen().contains("a device"));
     Files.createSymbolicLink(temp.resolve("nowhere"), temp.resolve("absent"));
     assertEquals(Reason.EXISTS, refused(temp.resolve("nowhere"), Existing.KEEP).reason());
-    assertEquals(temp.resolve("a"), SafeFile.nameOf(temp.resolve("a/./.")));
-    assertThrows(SymbolonException.class, () -> SafeFile.lastName(temp.resolve("..")));
-    assertThrows(SymbolonException.class, () -> SafeFile.lastName(Path.of("/")));
-    assertEquals(Path.of("/"), SafeFile.folderOf(Path.of("/")));
-    assertEquals("FileSystem: it is full", SafeFile.message(new FileSystemException("it is full")));
-    assertEquals("NoSuchFile", SafeFile.message(new NoSuchFileException(null)));
+    assertEquals(temp.resolve("a"), TargetName.whole(temp.resolve("a/./.")));
+    assertThrows(SymbolonException.class, () -> TargetName.last(temp.resolve("..")));
+    assertThrows(SymbolonException.class, () -> TargetName.last(Path.of("/")));
+    assertEquals(Path.of("/"), TargetName.folder(Path.of("/")));
+    assertEquals("FileSystem: it is full", NotWritten.message(new FileSystemException("it is full")));
+    assertEquals("NoSuchFile", NotWritten.message(new NoSuchFileException(null)));
   }
 
   @Test
@@ -154,8 +154,8 @@ class FileRulesTest {
     Path link = Files.createSymbolicLink(temp.resolve("link"), Path.of("./sub/../a"));
     Files.createDirectory(temp.resolve("sub"));
     assertArrayEquals(TEXT, SafeRead.named(link, 100, 3).octets());
-    SafeRead.NotAFile walked =
-        assertThrows(SafeRead.NotAFile.class, () -> SafeRead.walked(link, 100, 3));
+    NotAFileException walked =
+        assertThrows(NotAFileException.class, () -> SafeRead.walked(link, 100, 3));
     assertEquals("a link that was put there just now", walked.what());
     Files.createSymbolicLink(temp.resolve("loop"), temp.resolve("loop"));
     assertThrows(IOException.class, () -> SafeRead.named(temp.resolve("loop"), 100, 3));
@@ -165,12 +165,12 @@ class FileRulesTest {
   @Test
   @EnabledOnOs(OS.LINUX)
   void whatTheSystemMakesUpIsNotRead() {
-    SafeRead.NotAFile e =
+    NotAFileException e =
         assertThrows(
-            SafeRead.NotAFile.class,
+            NotAFileException.class,
             () -> SafeRead.named(Path.of("/proc/self/status"), 10_000, 100));
     assertTrue(e.what().contains("the system makes it up"), e.what());
-    assertThrows(SafeRead.NotAFile.class, () -> SafeRead.walked(Path.of("/dev/null"), 10_000, 100));
+    assertThrows(NotAFileException.class, () -> SafeRead.walked(Path.of("/dev/null"), 10_000, 100));
   }
 
   @Test
@@ -184,8 +184,8 @@ class FileRulesTest {
     Files.getFileAttributeView(link, FileOwnerAttributeView.class, LinkOption.NOFOLLOW_LINKS)
         .setOwner(nobody);
     for (Path way : List.of(link, on, temp.resolve("a/b/../link"))) {
-      SafeRead.NotAFile e =
-          assertThrows(SafeRead.NotAFile.class, () -> SafeRead.named(way, 100, 3), way.toString());
+      NotAFileException e =
+          assertThrows(NotAFileException.class, () -> SafeRead.named(way, 100, 3), way.toString());
       assertEquals("reached by a link of the account nobody, and belongs to root", e.what());
     }
     Files.setOwner(own, nobody);
@@ -278,7 +278,7 @@ class FileRulesTest {
               () ->
                   FileSet.write(
                       List.of(
-                          new FileSet.Item(
+                          new FileItem(
                                   temp.resolve("x"), TEXT, Privacy.OWNER_ONLY, Existing.KEEP)
                               .withOwner(Optional.of(Owner.parse(unknown))))));
       assertTrue(e.seen().contains("This machine has no "), e.seen());
@@ -311,21 +311,21 @@ class FileRulesTest {
   void aFileGivenAwayIsReadByItsAccountAndGroup() throws IOException {
     UserPrincipal nobody = nobody();
     Path file = temp.resolve("x");
-    FileSet.Item item = new FileSet.Item(file, TEXT, Privacy.OWNER_ONLY, Existing.REPLACE);
+    FileItem item = new FileItem(file, TEXT, Privacy.OWNER_ONLY, Existing.REPLACE);
     FileSet.write(List.of(item.withOwner(Optional.of(Owner.parse("nobody:daemon")))));
     assertEquals("rw-r-----", mode(file));
     assertEquals(nobody, Files.getOwner(file));
     PosixFileAttributes given = Files.readAttributes(file, PosixFileAttributes.class);
     assertEquals("daemon", given.group().getName());
     // The next one keeps both; an account alone takes the group's right away.
-    FileSet.Written kept = FileSet.write(List.of(item)).get(0);
+    WrittenItem kept = FileSet.write(List.of(item)).get(0);
     assertEquals("rw-r-----", mode(file));
     assertEquals(Access.Readers.GROUP, kept.access().readers());
     assertEquals(Optional.empty(), kept.access().lost());
     FileSet.write(List.of(item.withOwner(Optional.of(Owner.parse("nobody")))));
     assertEquals("rw-------", mode(file));
     mode(file, "rw-r--r--");
-    FileSet.Written narrowed = FileSet.write(List.of(item)).get(0);
+    WrittenItem narrowed = FileSet.write(List.of(item)).get(0);
     assertEquals(Optional.of("everybody on this machine"), narrowed.access().lost());
     assertEquals("rw-------", mode(file));
     mode(file, "r--------");

@@ -79,7 +79,7 @@ class InterruptedStepTest {
     }
 
     OpenFolder open(Path folder) throws IOException {
-      return new WatchedFolder(OpenFolder.open(folder), this);
+      return new WatchedFolder(FolderOpening.open(folder), this);
     }
   }
 
@@ -110,27 +110,27 @@ class InterruptedStepTest {
     Files.writeString(folder.resolve("passwords/a.pass"), "old password");
   }
 
-  private static List<FileSet.Item> items(Path folder) {
+  private static List<FileItem> items(Path folder) {
     return List.of(
-        new FileSet.Item(
+        new FileItem(
             folder.resolve("passwords/a.pass"),
             octets("new password"),
             Privacy.OWNER_ONLY,
             Existing.REPLACE),
-        new FileSet.Item(
+        new FileItem(
             folder.resolve("stores/a.p12"),
             octets("new store"),
             Privacy.OWNER_ONLY,
             Existing.REPLACE),
-        new FileSet.Item(
+        new FileItem(
                 folder.resolve("stores/fresh.csr"),
                 octets("a request"),
                 Privacy.SYSTEM_DEFAULT,
                 Existing.KEEP)
             .goingWithUndo(),
-        new FileSet.Item(
+        new FileItem(
             folder.resolve("made/key.pem"), octets("a key"), Privacy.OWNER_ONLY, Existing.KEEP),
-        new FileSet.Item(
+        new FileItem(
             folder.resolve("made/cert.pem"),
             octets("a certificate"),
             Privacy.SYSTEM_DEFAULT,
@@ -140,7 +140,7 @@ class InterruptedStepTest {
   /** What the next command that comes by does, in each folder. */
   private static void comeBy(Path folder) {
     for (String name : List.of("stores", "passwords", ".")) {
-      FolderLock.holding(List.of(folder.resolve(name).resolve("anything")), () -> "");
+      FolderWork.holding(List.of(folder.resolve(name).resolve("anything")), () -> "");
     }
   }
 
@@ -315,7 +315,7 @@ class InterruptedStepTest {
    */
   @Test
   void whereverAStepStandsWhenItsProcessDiesTheNextCommandEndsIt() throws Exception {
-    FolderLock.holding(List.of(top.resolve("anything")), () -> "");
+    FolderWork.holding(List.of(top.resolve("anything")), () -> "");
     assertEquals(Set.of(), left());
     Set<StepState> seen = EnumSet.noneOf(StepState.class);
     for (boolean fails : List.of(false, true)) {

@@ -40,8 +40,8 @@ class PendingFilesTest {
   private PendingFiles write() {
     return FileSet.writePending(
         List.of(
-            new FileSet.Item(made, octets("key"), Privacy.OWNER_ONLY, Existing.REPLACE),
-            new FileSet.Item(link, octets("new\n"), Privacy.SYSTEM_DEFAULT, Existing.REPLACE)),
+            new FileItem(made, octets("key"), Privacy.OWNER_ONLY, Existing.REPLACE),
+            new FileItem(link, octets("new\n"), Privacy.SYSTEM_DEFAULT, Existing.REPLACE)),
         List.of(temp.resolve("tls")));
   }
 

@@ -67,14 +67,14 @@ class RecordedStepTest {
         () ->
             FileSet.write(
                 List.of(
-                    new FileSet.Item(
+                    new FileItem(
                         store,
                         "new".getBytes(StandardCharsets.UTF_8),
                         Privacy.SYSTEM_DEFAULT,
                         Existing.REPLACE)),
                 List.of(),
                 () -> {},
-                opened -> new WatchedFolder(OpenFolder.open(opened), dies),
+                opened -> new WatchedFolder(FolderOpening.open(opened), dies),
                 Instant.now()));
     return stages().get(0);
   }
@@ -93,7 +93,7 @@ class RecordedStepTest {
         SOON,
         () -> {
           var unused = Leftovers.unfinished(List.of(store));
-          FolderLock.holding(List.of(store), () -> "");
+          FolderWork.holding(List.of(store), () -> "");
         });
   }
 

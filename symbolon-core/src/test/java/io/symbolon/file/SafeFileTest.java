@@ -126,9 +126,9 @@ class SafeFileTest {
             "r--------", "r--------");
     for (Map.Entry<String, String> mode : modes.entrySet()) {
       Files.setPosixFilePermissions(target, PosixFilePermissions.fromString(mode.getKey()));
-      FileSet.Written written =
+      WrittenItem written =
           FileSet.write(
-                  List.of(new FileSet.Item(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE)))
+                  List.of(new FileItem(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE)))
               .get(0);
       assertEquals(mode.getValue(), rights(target), mode.getKey());
       assertEquals(

@@ -38,11 +38,11 @@ class UndoRulesTest {
   private void write(String name, String text, Instant when) {
     FileSet.write(
         List.of(
-            new FileSet.Item(
+            new FileItem(
                 temp.resolve(name), octets(text), Privacy.OWNER_ONLY, Existing.REPLACE)),
         List.of(),
         () -> {},
-        OpenFolder::open,
+        FolderOpening::open,
         when);
   }
 
@@ -157,7 +157,7 @@ class UndoRulesTest {
   private static OpenFolder.Opener when(String newName, WatchedFolder.Watcher then) {
     return folder ->
         new WatchedFolder(
-            OpenFolder.open(folder),
+            FolderOpening.open(folder),
             new WatchedFolder.Watcher() {
               @Override
               public void before(Path name) {}
@@ -177,11 +177,11 @@ class UndoRulesTest {
     write("b", "one", THEN);
     FileSet.write(
         List.of(
-            new FileSet.Item(temp.resolve("made"), octets("new"), Privacy.OWNER_ONLY, Existing.KEEP)
+            new FileItem(temp.resolve("made"), octets("new"), Privacy.OWNER_ONLY, Existing.KEEP)
                 .goingWithUndo(),
-            new FileSet.Item(
+            new FileItem(
                 temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE),
-            new FileSet.Item(
+            new FileItem(
                 temp.resolve("b"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)));
     Undo.Replacement last = Undo.replacements(temp).get(0);
     assertEquals(3, last.versions().size());
@@ -209,16 +209,16 @@ class UndoRulesTest {
     write("z", "one", THEN);
     Map<String, String> before = content();
     before.put("z", "by hand");
-    List<FileSet.Item> items =
+    List<FileItem> items =
         List.of(
-            new FileSet.Item(temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)
+            new FileItem(temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)
                 .withoutUndo(),
-            new FileSet.Item(
+            new FileItem(
                 temp.resolve("made/x"), octets("two"), Privacy.OWNER_ONLY, Existing.KEEP),
-            new FileSet.Item(
+            new FileItem(
                     temp.resolve("fresh"), octets("two"), Privacy.OWNER_ONLY, Existing.KEEP)
                 .goingWithUndo(),
-            new FileSet.Item(
+            new FileItem(
                 temp.resolve("z"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE));
     assertThrows(
         SymbolonException.class,
@@ -242,10 +242,10 @@ class UndoRulesTest {
     try (PendingFiles pending =
         FileSet.writePending(
             List.of(
-                new FileSet.Item(
+                new FileItem(
                         temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)
                     .withoutUndo(),
-                new FileSet.Item(
+                new FileItem(
                         temp.resolve("fresh"), octets("two"), Privacy.OWNER_ONLY, Existing.KEEP)
                     .goingWithUndo()),
             List.of())) {
@@ -256,8 +256,8 @@ class UndoRulesTest {
     }
     assertEquals(before, content());
     for (String refused : List.of("a", "no/x")) {
-      FileSet.Item item =
-          new FileSet.Item(temp.resolve(refused), octets("x"), Privacy.OWNER_ONLY, Existing.KEEP);
+      FileItem item =
+          new FileItem(temp.resolve(refused), octets("x"), Privacy.OWNER_ONLY, Existing.KEEP);
       assertThrows(
           SymbolonException.class, () -> FileSet.writePending(List.of(item), List.of()), refused);
     }
@@ -273,7 +273,7 @@ class UndoRulesTest {
     Files.writeString(authority.resolve("authority.key"), "the key");
     Path renamed = Files.move(authority, temp.resolve(StageFolder.PREFIX + "0123456789abcdef"));
     write("a", "two", THEN);
-    FolderLock.holding(List.of(temp.resolve("a")), () -> "");
+    FolderWork.holding(List.of(temp.resolve("a")), () -> "");
     assertEquals("the key", Files.readString(renamed.resolve("authority.key")));
     assertEquals(List.of(), Leftovers.unfinished(List.of(temp.resolve("a"), temp.resolve("no/x"))));
     assertFalse(Leftovers.isOnRecord(renamed));

@@ -74,8 +74,8 @@ class WindowsRulesTest {
   @Test
   void aPrivateFileIsBornWithAnAccessListOfItsOwnerAlone() throws IOException {
     Path key = folder.resolve("key.pem");
-    FileSet.Written written =
-        FileSet.write(List.of(new FileSet.Item(key, KEY, Privacy.OWNER_ONLY, Existing.KEEP)))
+    WrittenItem written =
+        FileSet.write(List.of(new FileItem(key, KEY, Privacy.OWNER_ONLY, Existing.KEEP)))
             .get(0);
     assertArrayEquals(KEY, Files.readAllBytes(key));
     List<AclEntry> entries = list(key);
@@ -95,7 +95,7 @@ class WindowsRulesTest {
     UserPrincipal service = account("NT SERVICE\\Tomcat10");
     FileSet.write(
         List.of(
-            new FileSet.Item(key, KEY, Privacy.OWNER_ONLY, Existing.KEEP)
+            new FileItem(key, KEY, Privacy.OWNER_ONLY, Existing.KEEP)
                 .withOwner(Optional.of(Owner.parse("NT SERVICE\\Tomcat10")))));
     assertEquals(service, list(key).get(1).principal());
     assertTrue(list(key).get(1).permissions().contains(AclEntryPermission.READ_DATA));
@@ -171,8 +171,8 @@ class WindowsRulesTest {
     Path made = folder.resolve("buoys");
     FileSet.write(
         List.of(
-            new FileSet.Item(made.resolve("a.p12"), KEY, Privacy.OWNER_ONLY, Existing.KEEP),
-            new FileSet.Item(
+            new FileItem(made.resolve("a.p12"), KEY, Privacy.OWNER_ONLY, Existing.KEEP),
+            new FileItem(
                 windows.getPath("C:\\Lanternfish\\a.pass"),
                 KEY,
                 Privacy.OWNER_ONLY,
@@ -184,9 +184,9 @@ class WindowsRulesTest {
         () ->
             FileSet.write(
                 List.of(
-                    new FileSet.Item(
+                    new FileItem(
                         folder.resolve("b.p12"), KEY, Privacy.OWNER_ONLY, Existing.KEEP),
-                    new FileSet.Item(
+                    new FileItem(
                         made.resolve("A.P12"), KEY, Privacy.OWNER_ONLY, Existing.KEEP))));
     assertFalse(Files.exists(folder.resolve("b.p12")));
   }
@@ -195,7 +195,7 @@ class WindowsRulesTest {
   void aFolderOfThatNameThatIsNotOnRecordStays() throws IOException {
     Path left = Files.createDirectory(folder.resolve(StageFolder.newName()));
     Files.writeString(left.resolve("0.new"), "somebody's");
-    FolderLock.holding(List.of(folder.resolve("any")), () -> "");
+    FolderWork.holding(List.of(folder.resolve("any")), () -> "");
     assertTrue(Files.exists(left.resolve("0.new")));
   }
 }

@@ -2,18 +2,18 @@
 package io.symbolon.configure;
 
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.FileSet;
 import io.symbolon.file.PendingFiles;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
-import io.symbolon.server.CommandResult;
 import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Proposal.Step.Order;
 import io.symbolon.server.Reload;
-import io.symbolon.server.ServerCommand;
 import io.symbolon.server.TrialStart;
+import io.symbolon.server.machine.CommandResult;
+import io.symbolon.server.machine.ServerCommand;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -366,7 +366,7 @@ final class Applying {
   }
 
   private ChangeResult result(ChangeResult.End end, Optional<PendingFiles> files) {
-    List<FileSet.Written> written =
+    List<WrittenItem> written =
         end == ChangeResult.End.PUT_BACK
             ? List.of()
             : files.map(PendingFiles::written).orElse(List.of());

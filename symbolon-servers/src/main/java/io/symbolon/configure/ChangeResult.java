@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.configure;
 
-import io.symbolon.file.FileSet;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
-import io.symbolon.server.CommandResult;
+import io.symbolon.server.machine.CommandResult;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -21,7 +21,7 @@ import java.util.Optional;
  */
 public record ChangeResult(
     End end,
-    List<FileSet.Written> written,
+    List<WrittenItem> written,
     Optional<CommandResult> check,
     Optional<CommandResult> reload,
     List<PlaceProbe.Answer> probes,

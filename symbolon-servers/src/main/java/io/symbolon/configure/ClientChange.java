@@ -3,8 +3,8 @@ package io.symbolon.configure;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.FileSet;
 import io.symbolon.file.PendingFiles;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
@@ -12,7 +12,7 @@ import io.symbolon.probe.ProbeReport;
 import io.symbolon.remedy.Naming;
 import io.symbolon.server.ClientKind;
 import io.symbolon.server.ClientProposal;
-import io.symbolon.server.FileChange;
+import io.symbolon.server.machine.FileChange;
 import io.symbolon.x509.Certificate;
 import java.util.List;
 import java.util.Optional;
@@ -101,7 +101,7 @@ public final class ClientChange {
    * @throws SymbolonException if it is refused, or the files can't be written; then nothing has
    *     changed
    */
-  public List<FileSet.Written> apply() {
+  public List<WrittenItem> apply() {
     if (isRefused()) {
       Finding first =
           findings.stream().filter(one -> one.level() == Level.PROBLEM).findFirst().orElseThrow();

@@ -10,7 +10,7 @@ import com.github.difflib.patch.DeleteDelta;
 import com.github.difflib.patch.InsertDelta;
 import com.github.difflib.patch.Patch;
 import io.symbolon.lossless.SourceText;
-import io.symbolon.server.FileChange;
+import io.symbolon.server.machine.FileChange;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Path;

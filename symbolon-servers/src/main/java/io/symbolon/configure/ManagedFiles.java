@@ -4,7 +4,7 @@ package io.symbolon.configure;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.lossless.SourceText;
-import io.symbolon.server.FileView;
+import io.symbolon.server.machine.FileView;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.util.Collection;

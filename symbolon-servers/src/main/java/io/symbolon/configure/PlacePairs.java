@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.configure;
 
-import io.symbolon.server.Endpoint;
-import io.symbolon.server.PlaceId;
 import io.symbolon.server.ProposedPlace;
-import io.symbolon.server.TlsPlace;
+import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.place.PlaceId;
+import io.symbolon.server.place.TlsPlace;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Comparator;

@@ -4,7 +4,7 @@ package io.symbolon.configure;
 import io.symbolon.chain.Credential;
 import io.symbolon.finding.Finding;
 import io.symbolon.party.Party;
-import io.symbolon.server.TlsPlace;
+import io.symbolon.server.place.TlsPlace;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;
 import java.util.List;

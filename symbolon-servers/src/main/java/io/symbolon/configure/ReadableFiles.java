@@ -2,8 +2,8 @@
 package io.symbolon.configure;
 
 import io.symbolon.file.Owner;
-import io.symbolon.server.FileView;
-import io.symbolon.server.Machine;
+import io.symbolon.server.machine.FileView;
+import io.symbolon.server.machine.Machine;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;

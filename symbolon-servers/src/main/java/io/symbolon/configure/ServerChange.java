@@ -4,6 +4,7 @@ package io.symbolon.configure;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.PendingFiles;
 import io.symbolon.file.Privacy;
@@ -12,16 +13,16 @@ import io.symbolon.finding.Level;
 import io.symbolon.party.Party;
 import io.symbolon.remedy.Naming;
 import io.symbolon.seal.Secret;
-import io.symbolon.server.CommandResult;
-import io.symbolon.server.Endpoint;
-import io.symbolon.server.FileChange;
 import io.symbolon.server.Installation;
-import io.symbolon.server.Machine;
 import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.Server;
-import io.symbolon.server.Wish;
+import io.symbolon.server.machine.CommandResult;
+import io.symbolon.server.machine.FileChange;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.wish.Wish;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -168,10 +169,10 @@ public final class ServerChange implements AutoCloseable {
 
   /** Writes files in one step that can still be taken back. */
   static PendingFiles pending(List<FileChange> changes, List<Path> newFolders) {
-    List<FileSet.Item> items = new ArrayList<>();
+    List<FileItem> items = new ArrayList<>();
     for (FileChange change : changes) {
-      FileSet.Item item =
-          new FileSet.Item(change.path(), change.after(), change.privacy(), Existing.REPLACE)
+      FileItem item =
+          new FileItem(change.path(), change.after(), change.privacy(), Existing.REPLACE)
               .withOwner(change.owner())
               .expecting(change.snapshot());
       // Settings that were not there would count on; keys that nothing names any more do no harm.
@@ -229,7 +230,7 @@ public final class ServerChange implements AutoCloseable {
     }
   }
 
-  CommandResult run(io.symbolon.server.ServerCommand command) {
+  CommandResult run(io.symbolon.server.machine.ServerCommand command) {
     return machine.programs().run(command);
   }
 }

@@ -3,8 +3,8 @@ package io.symbolon.configure;
 
 import io.symbolon.explain.FailureText;
 import io.symbolon.finding.Finding;
-import io.symbolon.server.CommandResult;
-import io.symbolon.server.ServerCommand;
+import io.symbolon.server.machine.CommandResult;
+import io.symbolon.server.machine.ServerCommand;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;

@@ -5,7 +5,7 @@ import io.symbolon.chain.Credential;
 import io.symbolon.issue.Authority;
 import io.symbolon.issue.Use;
 import io.symbolon.key.KeyKind;
-import io.symbolon.server.ClientTrust;
+import io.symbolon.server.wish.ClientTrust;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.DistinguishedName;
 import io.symbolon.x509.HostName;

@@ -2,8 +2,8 @@
 package io.symbolon.configure;
 
 import io.symbolon.finding.Finding;
-import io.symbolon.server.FileChange;
-import io.symbolon.server.Mode;
+import io.symbolon.server.machine.FileChange;
+import io.symbolon.server.place.Mode;
 import java.util.List;
 
 /**

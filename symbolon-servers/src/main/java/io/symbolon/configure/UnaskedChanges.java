@@ -8,13 +8,14 @@ import io.symbolon.limit.Limits;
 import io.symbolon.party.Party;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.remedy.Input;
-import io.symbolon.server.Aspect;
-import io.symbolon.server.Endpoint;
-import io.symbolon.server.FileRole;
-import io.symbolon.server.FileView;
-import io.symbolon.server.TlsPlace;
-import io.symbolon.server.UsedFile;
-import io.symbolon.server.Wish;
+import io.symbolon.server.machine.FileView;
+import io.symbolon.server.place.Aspect;
+import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.place.FileRole;
+import io.symbolon.server.place.TlsPlace;
+import io.symbolon.server.place.UsedFile;
+import io.symbolon.server.wish.PlaceChoice;
+import io.symbolon.server.wish.Wish;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
@@ -97,8 +98,7 @@ final class UnaskedChanges {
 
   /** Whether it was said by name that this place is to change as well. */
   private boolean isAsked(TlsPlace place) {
-    return wish.mayChange().stream()
-        .anyMatch(name -> io.symbolon.server.PlaceChoice.isNamed(place, name));
+    return wish.mayChange().stream().anyMatch(name -> PlaceChoice.isNamed(place, name));
   }
 
   private boolean isRedirect(TlsPlace place) {

@@ -4,7 +4,7 @@ package io.symbolon.describe;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.server.Installation;
-import io.symbolon.server.Machine;
+import io.symbolon.server.machine.Machine;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Files;

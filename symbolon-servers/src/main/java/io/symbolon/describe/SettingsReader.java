@@ -8,6 +8,7 @@ import io.symbolon.describe.Description.ListItem;
 import io.symbolon.describe.Description.SettingsPart;
 import io.symbolon.describe.Description.WantedFile;
 import io.symbolon.lossless.LineDialect;
+import io.symbolon.server.place.Mode;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -305,7 +306,7 @@ final class SettingsReader {
       return false;
     }
     boolean together = false;
-    for (io.symbolon.server.Mode mode : io.symbolon.server.Mode.values()) {
+    for (Mode mode : Mode.values()) {
       for (boolean lists : new boolean[] {true, false}) {
         together |= line.when().applies(mode, lists) && other.when().applies(mode, lists);
       }

@@ -2,14 +2,14 @@
 package io.symbolon.describe;
 
 import io.symbolon.server.Installation;
-import io.symbolon.server.Machine;
-import io.symbolon.server.Mode;
 import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.Reload;
 import io.symbolon.server.Server;
 import io.symbolon.server.Settings;
-import io.symbolon.server.Wish;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Mode;
+import io.symbolon.server.wish.Wish;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;

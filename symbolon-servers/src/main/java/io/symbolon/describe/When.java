@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.describe;
 
-import io.symbolon.server.Mode;
+import io.symbolon.server.place.Mode;
 import java.util.Locale;
 
 /** For which wishes settings are meant. */

@@ -2,6 +2,8 @@
 package io.symbolon.server;
 
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.wish.ClientWish;
 import io.symbolon.survey.Surveyor;
 import java.util.List;
 

@@ -3,6 +3,8 @@ package io.symbolon.server;
 
 import io.symbolon.finding.Finding;
 import io.symbolon.probe.StartWith;
+import io.symbolon.server.machine.FileChange;
+import io.symbolon.server.place.UsedFile;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.server.machine.CommandResult;
+import io.symbolon.server.machine.ServerCommand;
 import java.util.Optional;
 import java.util.regex.Pattern;
 

@@ -2,6 +2,8 @@
 package io.symbolon.server;
 
 import io.symbolon.finding.Finding;
+import io.symbolon.server.machine.FileChange;
+import io.symbolon.server.machine.ServerCommand;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;

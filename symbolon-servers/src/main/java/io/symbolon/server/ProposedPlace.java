@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.server.place.PlaceId;
+import io.symbolon.server.place.TlsPlace;
 import java.nio.file.Path;
 import java.util.Optional;
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.server.machine.RunningServer;
+import io.symbolon.server.machine.ServerCommand;
 import java.util.List;
 import java.util.Optional;
 

@@ -3,6 +3,9 @@ package io.symbolon.server;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.rehearse.ServerKind;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Mode;
+import io.symbolon.server.wish.Wish;
 import java.nio.file.Path;
 import java.util.EnumSet;
 import java.util.List;

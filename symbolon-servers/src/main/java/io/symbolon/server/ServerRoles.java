@@ -2,6 +2,8 @@
 package io.symbolon.server;
 
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.wish.ClientRole;
 import java.util.List;
 import java.util.Optional;
 import java.util.ServiceLoader;

@@ -2,6 +2,7 @@
 package io.symbolon.server;
 
 import io.symbolon.finding.Finding;
+import io.symbolon.server.place.TlsPlace;
 import java.nio.file.Path;
 import java.util.List;
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.server.machine.ServerCommand;
 import java.nio.file.Path;
 import java.util.Map;
 

@@ -6,9 +6,9 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.file.StateFolder;
-import io.symbolon.server.CommandResult;
-import io.symbolon.server.ServerCommand;
 import io.symbolon.server.TrialStart;
+import io.symbolon.server.machine.CommandResult;
+import io.symbolon.server.machine.ServerCommand;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

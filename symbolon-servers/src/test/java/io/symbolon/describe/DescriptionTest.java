@@ -12,12 +12,12 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.configure.FileDiff;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.server.ClientTrust;
 import io.symbolon.server.Installation;
-import io.symbolon.server.Machine;
-import io.symbolon.server.Mode;
 import io.symbolon.server.Proposal;
-import io.symbolon.server.Wish;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Mode;
+import io.symbolon.server.wish.ClientTrust;
+import io.symbolon.server.wish.Wish;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;

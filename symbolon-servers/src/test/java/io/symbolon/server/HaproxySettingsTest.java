@@ -11,6 +11,14 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.server.machine.FileChange;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.place.Mode;
+import io.symbolon.server.place.TlsPlace;
+import io.symbolon.server.place.UsedFile;
+import io.symbolon.server.wish.ClientTrust;
+import io.symbolon.server.wish.Wish;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;

@@ -3,7 +3,8 @@ package io.symbolon.server;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
-import io.symbolon.server.Placeholders.Syntax;
+import io.symbolon.server.text.Placeholders;
+import io.symbolon.server.text.Placeholders.Syntax;
 import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;

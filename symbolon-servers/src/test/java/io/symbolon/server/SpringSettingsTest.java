@@ -13,6 +13,13 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.server.machine.FileChange;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Mode;
+import io.symbolon.server.place.TlsPlace;
+import io.symbolon.server.place.UsedFile;
+import io.symbolon.server.wish.ClientTrust;
+import io.symbolon.server.wish.Wish;
 import io.symbolon.x509.HostName;
 import java.io.IOException;
 import java.io.OutputStream;

@@ -12,6 +12,14 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
+import io.symbolon.server.machine.FileChange;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.FileRole;
+import io.symbolon.server.place.Mode;
+import io.symbolon.server.place.TlsPlace;
+import io.symbolon.server.place.UsedFile;
+import io.symbolon.server.wish.ClientTrust;
+import io.symbolon.server.wish.Wish;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;

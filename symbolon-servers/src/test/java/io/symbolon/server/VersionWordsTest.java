@@ -4,6 +4,7 @@ package io.symbolon.server;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
 import io.symbolon.party.ProtocolVersion;
+import io.symbolon.server.place.VersionWords;
 import java.util.stream.Collectors;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;

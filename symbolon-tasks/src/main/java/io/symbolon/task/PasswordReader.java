@@ -4,6 +4,7 @@ package io.symbolon.task;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Exposure;
+import io.symbolon.file.NotAFileException;
 import io.symbolon.file.SafeRead;
 import io.symbolon.finding.Finding;
 import io.symbolon.limit.Limits;
@@ -108,7 +109,7 @@ final class PasswordReader {
     try {
       int most = 4 * Limits.PASSWORD_CHARS;
       bytes = SafeRead.named(path, most, most).octets();
-    } catch (SafeRead.NotAFile e) {
+    } catch (NotAFileException e) {
       throw unreadable("It is " + e.what() + ".", "Name an ordinary file.", e);
     } catch (IOException e) {
       throw Files.exists(path)

@@ -9,11 +9,13 @@ import io.symbolon.convert.FileNames;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
-import io.symbolon.file.FolderLock;
+import io.symbolon.file.FolderWork;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeRead;
 import io.symbolon.file.StoredTrust;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.key.EncryptedPrivateKeyInfo;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
@@ -130,7 +132,7 @@ public final class AccountFolder {
       List<Certificate> trust,
       KeyPair pair,
       Secret seal,
-      List<FileSet.Item> extra,
+      List<FileItem> extra,
       SecureRandom random) {
     if (seal.isEmpty()) {
       throw new SymbolonException(
@@ -140,28 +142,28 @@ public final class AccountFolder {
           "Give a password for it: " + Input.ACCOUNT_PASSWORD.mention("SOURCE"));
     }
     ObjectNode json = JsonText.object().put("directory", directory.toString());
-    List<FileSet.Item> items = new ArrayList<>(extra);
+    List<FileItem> items = new ArrayList<>(extra);
     items.add(sealed(folder.resolve(KEY), PrivateKeyInfo.of(pair), seal, random));
     if (!trust.isEmpty()) {
       ByteArrayOutputStream pem = new ByteArrayOutputStream();
       trust.forEach(one -> pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding())));
       items.add(
-          new FileSet.Item(
+          new FileItem(
               folder.resolve(TRUST), pem.toByteArray(), Privacy.OWNER_ONLY, Existing.KEEP));
     }
     items.add(
-        new FileSet.Item(
+        new FileItem(
             folder.resolve(ACCOUNT), JsonText.write(json), Privacy.OWNER_ONLY, Existing.KEEP));
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(items, Files.exists(folder) ? List.of() : List.of(folder));
     return new AccountFolder(folder, directory);
   }
 
-  private static FileSet.Item sealed(
+  private static FileItem sealed(
       Path file, PrivateKeyInfo key, Secret seal, SecureRandom random) {
     EncryptedPrivateKeyInfo closed =
         EncryptedPrivateKeyInfo.seal(key, Protection.strong(random, ROUNDS), seal);
-    return new FileSet.Item(
+    return new FileItem(
             file,
             PemWriter.write("ENCRYPTED PRIVATE KEY", closed.encoding()),
             Privacy.OWNER_ONLY,
@@ -185,7 +187,7 @@ public final class AccountFolder {
    * @param <T> what comes of it
    */
   public <T> T holding(Supplier<T> work) {
-    return FolderLock.holding(List.of(folder.resolve(ACCOUNT)), work);
+    return FolderWork.holding(List.of(folder.resolve(ACCOUNT)), work);
   }
 
   /** {@return whom to trust over HTTPS; nobody said where it is empty} */
@@ -235,7 +237,7 @@ public final class AccountFolder {
    * @param random where random numbers come from
    */
   public void keepNextKey(KeyPair pair, Secret seal, SecureRandom random) {
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(
             List.of(sealed(folder.resolve(NEXT_KEY), PrivateKeyInfo.of(pair), seal, random)));
   }
@@ -253,10 +255,10 @@ public final class AccountFolder {
   /** Puts that key in the place of the account's: the authority knows it now. */
   public void takeNextKey() {
     byte[] next = octets(folder.resolve(NEXT_KEY));
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(
             List.of(
-                new FileSet.Item(folder.resolve(KEY), next, Privacy.OWNER_ONLY, Existing.REPLACE)
+                new FileItem(folder.resolve(KEY), next, Privacy.OWNER_ONLY, Existing.REPLACE)
                     .withoutUndo()));
     dropNextKey();
   }
@@ -293,10 +295,10 @@ public final class AccountFolder {
   }
 
   private static void replace(Path file, ObjectNode json) {
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(
             List.of(
-                new FileSet.Item(file, JsonText.write(json), Privacy.OWNER_ONLY, Existing.REPLACE)
+                new FileItem(file, JsonText.write(json), Privacy.OWNER_ONLY, Existing.REPLACE)
                     .withoutUndo()));
   }
 
@@ -417,7 +419,7 @@ public final class AccountFolder {
    * @param random where random numbers come from
    */
   public void keepKey(Standing standing, KeyPair pair, Secret seal, SecureRandom random) {
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(
             List.of(
                 sealed(
@@ -475,22 +477,22 @@ public final class AccountFolder {
   public Path keepRefused(Standing standing, List<Certificate> chain) {
     ByteArrayOutputStream pem = new ByteArrayOutputStream();
     chain.forEach(one -> pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding())));
-    List<FileSet.Item> items = new ArrayList<>();
+    List<FileItem> items = new ArrayList<>();
     Path file = folder.resolve(standing.name() + REFUSED);
     items.add(
-        new FileSet.Item(file, pem.toByteArray(), Privacy.OWNER_ONLY, Existing.REPLACE)
+        new FileItem(file, pem.toByteArray(), Privacy.OWNER_ONLY, Existing.REPLACE)
             .withoutUndo());
     Path key = folder.resolve(standing.name() + WAITING);
     if (Files.exists(key)) {
       items.add(
-          new FileSet.Item(
+          new FileItem(
                   folder.resolve(standing.name() + REFUSED_KEY),
                   octets(key),
                   Privacy.OWNER_ONLY,
                   Existing.REPLACE)
               .withoutUndo());
     }
-    List<FileSet.Written> unused = FileSet.write(items);
+    List<WrittenItem> unused = FileSet.write(items);
     return file;
   }
 
@@ -507,10 +509,10 @@ public final class AccountFolder {
     }
     ByteArrayOutputStream pem = new ByteArrayOutputStream();
     all.forEach(one -> pem.writeBytes(PemWriter.write("CERTIFICATE", one.encoding())));
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(
             List.of(
-                new FileSet.Item(
+                new FileItem(
                     folder.resolve(TRUST),
                     pem.toByteArray(),
                     Privacy.OWNER_ONLY,

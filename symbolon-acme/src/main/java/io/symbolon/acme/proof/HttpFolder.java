@@ -6,10 +6,13 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Access;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.PublicFolders;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.remedy.Input;
+import io.symbolon.remedy.Task;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -65,10 +68,10 @@ public final class HttpFolder implements Proof {
     Path file = place.resolve(task.token());
     byte[] content = task.authorization().getBytes(StandardCharsets.US_ASCII);
     try {
-      FileSet.Written written =
+      WrittenItem written =
           FileSet.write(
                   List.of(
-                      new FileSet.Item(file, content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)))
+                      new FileItem(file, content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)))
               .get(0);
       Access.Readers readers = written.access().readers();
       if (readers == Access.Readers.OWNER || readers == Access.Readers.GROUP) {

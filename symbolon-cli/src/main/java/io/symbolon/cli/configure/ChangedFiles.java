@@ -5,14 +5,14 @@ import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.configure.FileDiff;
-import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.Undo;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Level;
 import io.symbolon.remedy.Action;
 import io.symbolon.remedy.Task;
-import io.symbolon.server.FileChange;
 import io.symbolon.server.Proposal;
+import io.symbolon.server.machine.FileChange;
 import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.util.List;
@@ -90,9 +90,9 @@ final class ChangedFiles {
   }
 
   /** How to bring back what was replaced. */
-  boolean kept(List<FileSet.Written> written, List<FileChange> changes) {
+  boolean kept(List<WrittenItem> written, List<FileChange> changes) {
     Stream<Path> replaced =
-        written.stream().filter(one -> one.aside().isPresent()).map(FileSet.Written::path);
+        written.stream().filter(one -> one.aside().isPresent()).map(WrittenItem::path);
     Stream<Path> made =
         changes.stream()
             .filter(one -> !written.isEmpty() && one.settings() && one.before().isEmpty())

@@ -10,7 +10,7 @@ import io.symbolon.cli.session.ExitCode;
 import io.symbolon.finding.Finding;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.server.ClientKind;
-import io.symbolon.server.ClientWish;
+import io.symbolon.server.wish.ClientWish;
 import io.symbolon.task.configure.ClientJob;
 import io.symbolon.task.configure.ClientReport;
 import java.util.List;

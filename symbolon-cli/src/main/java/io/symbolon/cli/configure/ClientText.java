@@ -7,7 +7,7 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.configure.ClientChange;
 import io.symbolon.configure.RehearsedClient;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
@@ -37,7 +37,7 @@ final class ClientText {
     this.typed = typed;
   }
 
-  void print(Optional<List<FileSet.Written>> written, List<Finding> findings) {
+  void print(Optional<List<WrittenItem>> written, List<Finding> findings) {
     String what =
         change.isRefused()
             ? paint.level(Level.PROBLEM, "not written: this would not work")
@@ -94,7 +94,7 @@ final class ClientText {
     }
   }
 
-  private void next(Optional<List<FileSet.Written>> written) {
+  private void next(Optional<List<WrittenItem>> written) {
     if (change.isRefused()) {
       return;
     }

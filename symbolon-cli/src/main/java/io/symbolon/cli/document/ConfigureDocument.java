@@ -11,14 +11,14 @@ import io.symbolon.configure.PlaceReport;
 import io.symbolon.configure.ServerChange;
 import io.symbolon.configure.ServerReport;
 import io.symbolon.configure.TrialStep;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
-import io.symbolon.server.Aspect;
 import io.symbolon.server.ClientKind;
-import io.symbolon.server.Endpoint;
-import io.symbolon.server.FileChange;
-import io.symbolon.server.TlsPlace;
-import io.symbolon.server.UsedFile;
+import io.symbolon.server.machine.FileChange;
+import io.symbolon.server.place.Aspect;
+import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.place.TlsPlace;
+import io.symbolon.server.place.UsedFile;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -316,7 +316,7 @@ public record ConfigureDocument(
   /** The document of a client's settings. */
   public static ConfigureDocument of(
       ClientChange change,
-      Optional<List<FileSet.Written>> written,
+      Optional<List<WrittenItem>> written,
       List<Finding> findings,
       CommandText commands) {
     return new ConfigureDocument(

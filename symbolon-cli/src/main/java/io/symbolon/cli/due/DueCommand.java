@@ -10,8 +10,10 @@ import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.task.due.DueJob;
 import io.symbolon.task.due.DueReport;
@@ -107,10 +109,10 @@ public final class DueCommand {
   private static void write(Path file, Existing existing, DueReport report, Output output) {
     boolean page = String.valueOf(file.getFileName()).toLowerCase(Locale.ROOT).endsWith(".html");
     String text = page ? new DuePage(report, output.commands()).html() : DueMetrics.text(report);
-    List<FileSet.Written> unused =
+    List<WrittenItem> unused =
         FileSet.write(
             List.of(
-                new FileSet.Item(
+                new FileItem(
                         file,
                         text.getBytes(StandardCharsets.UTF_8),
                         Privacy.SYSTEM_DEFAULT,

@@ -2,8 +2,8 @@
 package io.symbolon.server.artemis;
 
 import io.symbolon.lossless.XmlText;
-import io.symbolon.server.Endpoint;
-import io.symbolon.server.Mode;
+import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.place.Mode;
 import java.util.List;
 import java.util.Optional;
 

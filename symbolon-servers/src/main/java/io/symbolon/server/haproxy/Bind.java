@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.haproxy;
 
-import io.symbolon.server.Endpoint;
-import io.symbolon.server.Mode;
+import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.place.Mode;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

@@ -3,8 +3,8 @@ package io.symbolon.server.httpd;
 
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.HttpdText;
-import io.symbolon.server.ServerCommand;
 import io.symbolon.server.TrialStart;
+import io.symbolon.server.machine.ServerCommand;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.List;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.httpd;
 
-import io.symbolon.server.FileView;
-import io.symbolon.server.Placeholders;
+import io.symbolon.server.machine.FileView;
+import io.symbolon.server.text.Placeholders;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.HashMap;

@@ -2,7 +2,7 @@
 package io.symbolon.server.nginx;
 
 import io.symbolon.lossless.Directive;
-import io.symbolon.server.Endpoint;
+import io.symbolon.server.place.Endpoint;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

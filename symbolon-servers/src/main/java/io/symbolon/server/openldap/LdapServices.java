@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.openldap;
 
-import io.symbolon.server.Endpoint;
 import io.symbolon.server.Installation;
-import io.symbolon.server.Machine;
-import io.symbolon.server.RunningServer;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.machine.RunningServer;
+import io.symbolon.server.place.Endpoint;
 import java.net.URLDecoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server.wildfly;
 
-import io.symbolon.server.Placeholders;
+import io.symbolon.server.text.Placeholders;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;

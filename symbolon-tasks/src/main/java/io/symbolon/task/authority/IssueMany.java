@@ -6,9 +6,11 @@ import io.symbolon.convert.EncodedFile;
 import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.issue.AuthorityFolder;
 import io.symbolon.issue.ClientList;
 import io.symbolon.issue.Signed;
@@ -114,14 +116,14 @@ final class IssueMany {
   private void write(Signed<List<Credential>> batch, Optional<OutputProtection> common) {
     List<Path> folders = new ArrayList<>(List.of(job.folder()));
     job.passwords().ifPresent(folders::add);
-    List<List<FileSet.Item>> items =
+    List<List<FileItem>> items =
         IntStream.range(0, batch.value().size())
             .parallel()
             .mapToObj(i -> items(clients.get(written + i), batch.value().get(i), common))
             .toList();
-    List<FileSet.Item> all = items.stream().flatMap(List::stream).toList();
+    List<FileItem> all = items.stream().flatMap(List::stream).toList();
     try {
-      List<FileSet.Written> unused = FileSet.write(all, folders, batch::record);
+      List<WrittenItem> unused = FileSet.write(all, folders, batch::record);
     } catch (SymbolonException e) {
       throw NotHandedOut.credentials(
           batch, batch.value().stream().map(Credential::certificate).toList(), e);
@@ -132,7 +134,7 @@ final class IssueMany {
     progress.files(written, clients.size());
   }
 
-  private List<FileSet.Item> items(
+  private List<FileItem> items(
       ClientList.Client client, Credential credential, Optional<OutputProtection> common) {
     Destination destination = new Destination(job.file(client), job.format(), false);
     OutputProtection guard = common.orElseGet(() -> own(client));
@@ -143,9 +145,9 @@ final class IssueMany {
                   String.valueOf(destination.path().getFileName()),
                   guard.wrapping(),
                   new SecureRandom());
-      List<FileSet.Item> items = new ArrayList<>(guard.passwordFiles());
+      List<FileItem> items = new ArrayList<>(guard.passwordFiles());
       items.add(
-          new FileSet.Item(
+          new FileItem(
                   destination.path(), file.content(), Privacy.OWNER_ONLY, job.result().existing())
               .withOwner(job.result().owner()));
       return items;

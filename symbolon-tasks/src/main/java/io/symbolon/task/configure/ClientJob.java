@@ -6,7 +6,7 @@ import io.symbolon.configure.ClientChange;
 import io.symbolon.configure.ClientTls;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.join.JoinOptions;
@@ -16,8 +16,8 @@ import io.symbolon.party.Party;
 import io.symbolon.party.PartyFiles;
 import io.symbolon.remedy.Input;
 import io.symbolon.server.ClientKind;
-import io.symbolon.server.ClientWish;
-import io.symbolon.server.Machine;
+import io.symbolon.server.machine.Machine;
+import io.symbolon.server.wish.ClientWish;
 import io.symbolon.survey.Survey;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
@@ -81,7 +81,7 @@ public record ClientJob(
     findings.addAll(change.findings());
     findings.addAll(run.notices());
     findings.sort(Comparator.comparing(Finding::level));
-    Optional<List<FileSet.Written>> written =
+    Optional<List<WrittenItem>> written =
         change.isRefused() || !write ? Optional.empty() : Optional.of(change.apply());
     return new ClientReport(change, written, findings);
   }

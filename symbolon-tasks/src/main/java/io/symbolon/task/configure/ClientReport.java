@@ -2,7 +2,7 @@
 package io.symbolon.task.configure;
 
 import io.symbolon.configure.ClientChange;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import java.util.List;
 import java.util.Optional;
@@ -14,4 +14,4 @@ import java.util.Optional;
  * @param findings everything that is to be said
  */
 public record ClientReport(
-    ClientChange change, Optional<List<FileSet.Written>> written, List<Finding> findings) {}
+    ClientChange change, Optional<List<WrittenItem>> written, List<Finding> findings) {}

@@ -11,7 +11,7 @@ import io.symbolon.acme.protocol.AccountKey;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.FileItem;
 import io.symbolon.key.KeyKind;
 import io.symbolon.party.PartyFiles;
 import io.symbolon.party.Trust;
@@ -156,7 +156,7 @@ public record OrderAccount(AccountFolder folder, RemoteAccount remote, Secret se
                         run, Optional.of(source), Input.ACCOUNT_PASSWORD, ResultOptions.USUAL))
             .orElseGet(() -> own(wish.folder()));
     KeyPair pair = KIND.generate(new SecureRandom());
-    List<FileSet.Item> extra = seal.item().stream().toList();
+    List<FileItem> extra = seal.item().stream().toList();
     AccountFolder folder =
         AccountFolder.make(
             wish.folder(), directory, trusted, pair, seal.secret(), extra, new SecureRandom());

@@ -17,7 +17,7 @@ import io.symbolon.key.KeyKind;
 import io.symbolon.party.PartyFiles;
 import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
-import io.symbolon.server.Machine;
+import io.symbolon.server.machine.Machine;
 import io.symbolon.survey.Survey;
 import io.symbolon.task.TaskRun;
 import io.symbolon.task.WrongJob;

@@ -4,6 +4,7 @@ package io.symbolon.task.probe;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
@@ -53,7 +54,7 @@ final class SentCertificates {
     }
     FileSet.write(
         List.of(
-            new FileSet.Item(
+            new FileItem(
                 file,
                 pem.toByteArray(),
                 Privacy.SYSTEM_DEFAULT,

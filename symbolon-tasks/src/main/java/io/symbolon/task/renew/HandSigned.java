@@ -9,8 +9,8 @@ import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
-import io.symbolon.file.FileSet;
-import io.symbolon.file.FolderLock;
+import io.symbolon.file.FileItem;
+import io.symbolon.file.FolderWork;
 import io.symbolon.file.Privacy;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -134,7 +134,7 @@ final class HandSigned {
   private Renewed held(CredentialFiles one) {
     Renewed.NextFiles next = one.next();
     try {
-      return FolderLock.holding(List.of(next.request(), next.key()), () -> renew(one, next));
+      return FolderWork.holding(List.of(next.request(), next.key()), () -> renew(one, next));
     } catch (SymbolonException e) {
       return failed(one.name(), one.file(), Optional.of(one.certificate()), e);
     }
@@ -224,7 +224,7 @@ final class HandSigned {
             existing,
             protection(one, destination),
             List.of(
-                new FileSet.Item(
+                new FileItem(
                     next.request(),
                     PemWriter.write("CERTIFICATE REQUEST", fresh.request().encoding()),
                     Privacy.SYSTEM_DEFAULT,

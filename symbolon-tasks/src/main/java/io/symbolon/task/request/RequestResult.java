@@ -7,7 +7,7 @@ import io.symbolon.convert.StoreEdit;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
 import io.symbolon.finding.Finding;
@@ -46,8 +46,8 @@ public record RequestResult(
     Existing existing = job.result().existing();
     plan.into().check(existing);
     CertificateRequest request = plan.waiting().request();
-    FileSet.Item item =
-        new FileSet.Item(
+    FileItem item =
+        new FileItem(
             plan.into().path(),
             plan.into().target().can(Ability.TEXT) ? pem(request) : request.encoding(),
             Privacy.SYSTEM_DEFAULT,
@@ -91,7 +91,7 @@ public record RequestResult(
       RequestJob job,
       RequestPlan plan,
       Destination keyInto,
-      FileSet.Item request,
+      FileItem request,
       Existing existing) {
     keyInto.checkPrivate(existing);
     Conversion conversion =
@@ -111,7 +111,7 @@ public record RequestResult(
 
   /** Into a keystore that is there, where everything else stays as it is. */
   private static WrittenResult added(
-      TaskRun run, RequestJob job, RequestPlan plan, Destination keyInto, FileSet.Item request) {
+      TaskRun run, RequestJob job, RequestPlan plan, Destination keyInto, FileItem request) {
     if (!job.result().replaces()) {
       keyInto.check(Existing.KEEP); // says that it exists
     }

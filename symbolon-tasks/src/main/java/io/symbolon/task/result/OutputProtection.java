@@ -5,7 +5,7 @@ import io.symbolon.convert.SealOptions;
 import io.symbolon.convert.StoreEdit;
 import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.file.Existing;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.FileItem;
 import io.symbolon.format.Format;
 import io.symbolon.key.KeyForm;
 import io.symbolon.remedy.Input;
@@ -161,8 +161,8 @@ public record OutputProtection(
   }
 
   /** The files of new passwords, which the caller writes and wipes. */
-  public List<FileSet.Item> passwordFiles() {
-    List<FileSet.Item> files = new ArrayList<>();
+  public List<FileItem> passwordFiles() {
+    List<FileItem> files = new ArrayList<>();
     seal.flatMap(SealPassword::item).ifPresent(files::add);
     sealKey.flatMap(SealPassword::item).ifPresent(files::add);
     return files;

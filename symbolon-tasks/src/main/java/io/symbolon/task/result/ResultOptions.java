@@ -3,7 +3,7 @@ package io.symbolon.task.result;
 
 import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.file.Existing;
-import io.symbolon.file.FolderLock;
+import io.symbolon.file.FolderWork;
 import io.symbolon.file.Owner;
 import io.symbolon.format.Ability;
 import io.symbolon.format.Format;
@@ -125,6 +125,6 @@ public record ResultOptions(
   public <T> T holding(List<Path> files, Supplier<T> work) {
     List<Path> all = new ArrayList<>(files);
     all.addAll(newPasswordFiles());
-    return FolderLock.holding(all, work);
+    return FolderWork.holding(all, work);
   }
 }

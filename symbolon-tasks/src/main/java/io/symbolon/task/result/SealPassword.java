@@ -4,7 +4,7 @@ package io.symbolon.task.result;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Existing;
-import io.symbolon.file.FileSet;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.SafeFile;
 import io.symbolon.finding.Finding;
@@ -121,7 +121,7 @@ public record SealPassword(
   }
 
   /** The file that a new password is saved in, owner-only; the caller wipes its content. */
-  public Optional<FileSet.Item> item() {
+  public Optional<FileItem> item() {
     if (saveTo.isEmpty()) {
       return Optional.empty();
     }
@@ -131,7 +131,7 @@ public record SealPassword(
       line[characters.length] = '\n';
     }
     Arrays.fill(characters, (byte) 0);
-    return Optional.of(new FileSet.Item(saveTo.get(), line, Privacy.OWNER_ONLY, existing));
+    return Optional.of(new FileItem(saveTo.get(), line, Privacy.OWNER_ONLY, existing));
   }
 
   /** What is to be said of the password for a private key. */

@@ -7,8 +7,10 @@ import io.symbolon.convert.EncodedFile;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.file.Access;
 import io.symbolon.file.Existing;
+import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.Privacy;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import io.symbolon.task.TaskRun;
 import java.nio.file.Path;
@@ -67,7 +69,7 @@ public record WrittenResult(
       Conversion conversion,
       Existing existing,
       OutputProtection guard,
-      List<FileSet.Item> extra) {
+      List<FileItem> extra) {
     return write(run, destination, conversion, existing, guard, extra, () -> {});
   }
 
@@ -82,7 +84,7 @@ public record WrittenResult(
       Conversion conversion,
       Existing existing,
       OutputProtection guard,
-      List<FileSet.Item> extra,
+      List<FileItem> extra,
       Runnable before) {
     SecureRandom random = new SecureRandom();
     List<EncodedFile> encoded =
@@ -121,14 +123,14 @@ public record WrittenResult(
       List<EncodedFile> encoded,
       Existing existing,
       OutputProtection guard,
-      List<FileSet.Item> extra,
+      List<FileItem> extra,
       Runnable before) {
-    List<FileSet.Item> items = new ArrayList<>();
+    List<FileItem> items = new ArrayList<>();
     items.addAll(guard.passwordFiles());
     int first = items.size();
     for (EncodedFile file : encoded) {
       items.add(
-          new FileSet.Item(
+          new FileItem(
                   destination.folder()
                       ? destination.path().resolve(file.name())
                       : destination.path(),
@@ -142,10 +144,10 @@ public record WrittenResult(
     items.addAll(extra);
     List<Path> folders = new ArrayList<>(destination.newFolders());
     try {
-      List<FileSet.Written> files = FileSet.write(items, folders, before);
+      List<WrittenItem> files = FileSet.write(items, folders, before);
       List<WrittenFile> written = new ArrayList<>();
       for (int i = first; i < last; i++) {
-        FileSet.Written file = files.get(i);
+        WrittenItem file = files.get(i);
         written.add(
             new WrittenFile(
                 items.get(i).target(),
