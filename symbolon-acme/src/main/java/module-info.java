@@ -29,6 +29,6 @@ module io.symbolon.acme {
       io.symbolon.benchmarks,
       io.symbolon.task;
 
-  provides io.symbolon.issue.IssueRecordsOpener with
+  provides io.symbolon.issue.record.IssueRecordsOpener with
       io.symbolon.acme.records.IssueTablesOpener;
 }

@@ -22,6 +22,9 @@ module io.symbolon.core {
   exports io.symbolon.join;
   exports io.symbolon.convert;
   exports io.symbolon.issue;
+  exports io.symbolon.issue.byhand;
+  exports io.symbolon.issue.record;
+  exports io.symbolon.issue.rule;
   exports io.symbolon.party;
   exports io.symbolon.explain;
   exports io.symbolon.tls;
@@ -31,7 +34,7 @@ module io.symbolon.core {
   exports io.symbolon.file;
   exports io.symbolon.program;
 
-  uses io.symbolon.issue.IssueRecordsOpener;
+  uses io.symbolon.issue.record.IssueRecordsOpener;
 
   // How octets are read and written, and text for terminals: for Symbolon's own parts.
   exports io.symbolon.der to

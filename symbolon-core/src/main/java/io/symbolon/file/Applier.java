@@ -3,7 +3,6 @@ package io.symbolon.file;
 
 import java.io.IOException;
 import java.nio.file.FileAlreadyExistsException;
-import java.nio.file.FileSystemException;
 import java.nio.file.Path;
 import java.util.LinkedHashSet;
 import java.util.List;

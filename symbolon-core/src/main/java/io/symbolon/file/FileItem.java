@@ -11,8 +11,8 @@ import java.util.Optional;
  * @param content what; not copied
  * @param privacy who may read it
  * @param existing what to do about a file that is there
- * @param owner to whom it shall belong; otherwise to the owner of the file that it replaces, or
- *     to this process's account
+ * @param owner to whom it shall belong; otherwise to the owner of the file that it replaces, or to
+ *     this process's account
  * @param expected what the file that it replaces was when it was read; a file that is another one
  *     by now is not replaced
  * @param undo whether the file that it replaces is kept for undo

@@ -43,8 +43,7 @@ public final class FolderWork {
   }
 
   /** Takes folders in which no step of a dead process is left. */
-  static FolderLock tidied(List<OpenFolder> folders, OpenFolder.Opener opener)
-      throws IOException {
+  static FolderLock tidied(List<OpenFolder> folders, OpenFolder.Opener opener) throws IOException {
     for (int i = 1; ; i++) {
       boolean alone = FolderLock.isFirst();
       Recovery.sweep(folders, opener, alone ? FolderLock.WAIT : Duration.ZERO);

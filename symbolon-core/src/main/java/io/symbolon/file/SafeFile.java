@@ -3,10 +3,6 @@ package io.symbolon.file;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.remedy.Action;
-import io.symbolon.remedy.Input;
-import io.symbolon.remedy.Remedy;
-import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
@@ -15,7 +11,6 @@ import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
-import org.jspecify.annotations.Nullable;
 
 /**
  * Writes a file so that a crash at any moment leaves the old file or the new one, whole, and so
@@ -102,9 +97,7 @@ public final class SafeFile {
    */
   public static Optional<Path> write(
       Path target, byte[] content, Privacy privacy, Existing existing) {
-    return FileSet.write(List.of(new FileItem(target, content, privacy, existing)))
-        .get(0)
-        .aside();
+    return FileSet.write(List.of(new FileItem(target, content, privacy, existing))).get(0).aside();
   }
 
   /**

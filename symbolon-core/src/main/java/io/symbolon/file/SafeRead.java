@@ -72,8 +72,8 @@ public final class SafeRead {
    * @param most how many octets are read; of a larger file only the first {@code head}
    * @param head the first octets
    * @return the content
-   * @throws NotAFileException if it is a device, a pipe, a socket, or another account's link to somewhere
-   *     else
+   * @throws NotAFileException if it is a device, a pipe, a socket, or another account's link to
+   *     somewhere else
    * @throws IOException if it can't be read
    */
   public static Content named(Path file, int most, int head) throws IOException {
@@ -122,8 +122,8 @@ public final class SafeRead {
    *
    * @param most how many octets it may have
    * @return the text
-   * @throws NotAFileException if it is a device, a pipe, a socket, or another account's link to somewhere
-   *     else
+   * @throws NotAFileException if it is a device, a pipe, a socket, or another account's link to
+   *     somewhere else
    * @throws TooLarge if it has more
    * @throws java.nio.charset.CharacterCodingException if it is not text in UTF-8
    * @throws IOException if it can't be read
@@ -226,7 +226,8 @@ public final class SafeRead {
       throw new NotAFileException(file, "a link that was put there just now");
     }
     if (attributes.isRegularFile() && attributes.size() == 0 && isMadeUp(file)) {
-      throw new NotAFileException(file, "no file on a disk: the system makes it up while it is read");
+      throw new NotAFileException(
+          file, "no file on a disk: the system makes it up while it is read");
     }
   }
 

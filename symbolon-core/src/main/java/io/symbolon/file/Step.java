@@ -4,7 +4,6 @@ package io.symbolon.file;
 import java.io.Closeable;
 import java.io.IOException;
 import java.nio.file.Path;
-import java.nio.file.attribute.FileTime;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -194,8 +193,7 @@ final class Step implements Closeable {
                       begun.state(), part.host.folder.path(), begun.number(), part.number))
               : Optional.empty();
       written.add(
-          new WrittenItem(
-              part.path(), aside, Access.of(part.rights.rights(), part.rights.lost())));
+          new WrittenItem(part.path(), aside, Access.of(part.rights.rights(), part.rights.lost())));
     }
     return written;
   }

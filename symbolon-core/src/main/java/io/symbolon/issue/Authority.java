@@ -6,6 +6,7 @@ import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
+import io.symbolon.issue.record.AuthorityFolder;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.SubjectPublicKeyInfo;
 import io.symbolon.remedy.Action;
@@ -432,7 +433,13 @@ public final class Authority {
     return hasSigned(certificate(), one);
   }
 
-  static boolean hasSigned(Certificate authority, Certificate one) {
+  /**
+   * {@return whether an authority has signed a certificate}
+   *
+   * @param authority the authority's certificate
+   * @param one the certificate
+   */
+  public static boolean hasSigned(Certificate authority, Certificate one) {
     return one.issuer().equals(authority.subject())
         && one.verify(authority) == SignatureAlgorithm.Validity.VALID;
   }
@@ -442,8 +449,8 @@ public final class Authority {
     return credential.certificate();
   }
 
-  /** Its private key. */
-  PrivateKey key() {
+  /** {@return its private key} */
+  public PrivateKey key() {
     return key;
   }
 

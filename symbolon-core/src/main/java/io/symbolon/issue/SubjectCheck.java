@@ -126,8 +126,8 @@ public final class SubjectCheck {
     }
   }
 
-  /** Whether a text is a country code of two letters known to ISO 3166-1, in upper case. */
-  static boolean isCountry(String code) {
+  /** {@return whether a text is a country code of ISO 3166-1, two letters in upper case} */
+  public static boolean isCountry(String code) {
     return COUNTRIES.contains(code);
   }
 

@@ -19,7 +19,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.format.Format;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.RequestDraft;
-import io.symbolon.issue.WaitingKey;
+import io.symbolon.issue.byhand.WaitingKey;
 import io.symbolon.key.KeyForm;
 import io.symbolon.x509.CertificateRequest;
 import java.math.BigInteger;

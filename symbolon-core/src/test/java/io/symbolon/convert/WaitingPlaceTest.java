@@ -21,7 +21,7 @@ import io.symbolon.failure.SymbolonException;
 import io.symbolon.format.Format;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.issue.SigningOrder;
-import io.symbolon.issue.WaitingKey;
+import io.symbolon.issue.byhand.WaitingKey;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.join.Joined;
 import io.symbolon.join.Joiner;

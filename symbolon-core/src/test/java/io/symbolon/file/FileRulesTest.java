@@ -76,7 +76,8 @@ class FileRulesTest {
     assertThrows(SymbolonException.class, () -> TargetName.last(temp.resolve("..")));
     assertThrows(SymbolonException.class, () -> TargetName.last(Path.of("/")));
     assertEquals(Path.of("/"), TargetName.folder(Path.of("/")));
-    assertEquals("FileSystem: it is full", NotWritten.message(new FileSystemException("it is full")));
+    assertEquals(
+        "FileSystem: it is full", NotWritten.message(new FileSystemException("it is full")));
     assertEquals("NoSuchFile", NotWritten.message(new NoSuchFileException(null)));
   }
 
@@ -278,8 +279,7 @@ class FileRulesTest {
               () ->
                   FileSet.write(
                       List.of(
-                          new FileItem(
-                                  temp.resolve("x"), TEXT, Privacy.OWNER_ONLY, Existing.KEEP)
+                          new FileItem(temp.resolve("x"), TEXT, Privacy.OWNER_ONLY, Existing.KEEP)
                               .withOwner(Optional.of(Owner.parse(unknown))))));
       assertTrue(e.seen().contains("This machine has no "), e.seen());
       assertFalse(Files.exists(temp.resolve("x")));

@@ -127,8 +127,7 @@ class SafeFileTest {
     for (Map.Entry<String, String> mode : modes.entrySet()) {
       Files.setPosixFilePermissions(target, PosixFilePermissions.fromString(mode.getKey()));
       WrittenItem written =
-          FileSet.write(
-                  List.of(new FileItem(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE)))
+          FileSet.write(List.of(new FileItem(target, NEW, Privacy.OWNER_ONLY, Existing.REPLACE)))
               .get(0);
       assertEquals(mode.getValue(), rights(target), mode.getKey());
       assertEquals(

@@ -38,8 +38,7 @@ class UndoRulesTest {
   private void write(String name, String text, Instant when) {
     FileSet.write(
         List.of(
-            new FileItem(
-                temp.resolve(name), octets(text), Privacy.OWNER_ONLY, Existing.REPLACE)),
+            new FileItem(temp.resolve(name), octets(text), Privacy.OWNER_ONLY, Existing.REPLACE)),
         List.of(),
         () -> {},
         FolderOpening::open,
@@ -179,10 +178,8 @@ class UndoRulesTest {
         List.of(
             new FileItem(temp.resolve("made"), octets("new"), Privacy.OWNER_ONLY, Existing.KEEP)
                 .goingWithUndo(),
-            new FileItem(
-                temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE),
-            new FileItem(
-                temp.resolve("b"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)));
+            new FileItem(temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE),
+            new FileItem(temp.resolve("b"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)));
     Undo.Replacement last = Undo.replacements(temp).get(0);
     assertEquals(3, last.versions().size());
     for (String changed : List.of("a", "b")) {
@@ -213,13 +210,10 @@ class UndoRulesTest {
         List.of(
             new FileItem(temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)
                 .withoutUndo(),
-            new FileItem(
-                temp.resolve("made/x"), octets("two"), Privacy.OWNER_ONLY, Existing.KEEP),
-            new FileItem(
-                    temp.resolve("fresh"), octets("two"), Privacy.OWNER_ONLY, Existing.KEEP)
+            new FileItem(temp.resolve("made/x"), octets("two"), Privacy.OWNER_ONLY, Existing.KEEP),
+            new FileItem(temp.resolve("fresh"), octets("two"), Privacy.OWNER_ONLY, Existing.KEEP)
                 .goingWithUndo(),
-            new FileItem(
-                temp.resolve("z"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE));
+            new FileItem(temp.resolve("z"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE));
     assertThrows(
         SymbolonException.class,
         () ->
@@ -242,8 +236,7 @@ class UndoRulesTest {
     try (PendingFiles pending =
         FileSet.writePending(
             List.of(
-                new FileItem(
-                        temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)
+                new FileItem(temp.resolve("a"), octets("two"), Privacy.OWNER_ONLY, Existing.REPLACE)
                     .withoutUndo(),
                 new FileItem(
                         temp.resolve("fresh"), octets("two"), Privacy.OWNER_ONLY, Existing.KEEP)

@@ -75,8 +75,7 @@ class WindowsRulesTest {
   void aPrivateFileIsBornWithAnAccessListOfItsOwnerAlone() throws IOException {
     Path key = folder.resolve("key.pem");
     WrittenItem written =
-        FileSet.write(List.of(new FileItem(key, KEY, Privacy.OWNER_ONLY, Existing.KEEP)))
-            .get(0);
+        FileSet.write(List.of(new FileItem(key, KEY, Privacy.OWNER_ONLY, Existing.KEEP))).get(0);
     assertArrayEquals(KEY, Files.readAllBytes(key));
     List<AclEntry> entries = list(key);
     assertEquals(1, entries.size());
@@ -184,10 +183,8 @@ class WindowsRulesTest {
         () ->
             FileSet.write(
                 List.of(
-                    new FileItem(
-                        folder.resolve("b.p12"), KEY, Privacy.OWNER_ONLY, Existing.KEEP),
-                    new FileItem(
-                        made.resolve("A.P12"), KEY, Privacy.OWNER_ONLY, Existing.KEEP))));
+                    new FileItem(folder.resolve("b.p12"), KEY, Privacy.OWNER_ONLY, Existing.KEEP),
+                    new FileItem(made.resolve("A.P12"), KEY, Privacy.OWNER_ONLY, Existing.KEEP))));
     assertFalse(Files.exists(folder.resolve("b.p12")));
   }
 

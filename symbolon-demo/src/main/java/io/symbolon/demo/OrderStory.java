@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.demo;
 
-import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.record.AuthorityFolder;
 import io.symbolon.party.Trust;
 import io.symbolon.seal.Secret;
 import io.symbolon.tls.ReloadReport;

@@ -3,9 +3,9 @@ package io.symbolon.rules;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.BoundedMatch;
-import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
+import io.symbolon.issue.rule.BoundedMatch;
+import io.symbolon.issue.rule.Rules;
 import io.symbolon.key.KeyKind;
 import io.symbolon.oid.Oid;
 import io.symbolon.remedy.Action;

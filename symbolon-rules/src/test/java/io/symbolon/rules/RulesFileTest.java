@@ -6,8 +6,8 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.Rules;
 import io.symbolon.issue.Use;
+import io.symbolon.issue.rule.Rules;
 import io.symbolon.key.KeyKind;
 import java.io.IOException;
 import java.nio.file.Files;

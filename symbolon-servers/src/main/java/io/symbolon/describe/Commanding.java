@@ -5,7 +5,7 @@ import io.symbolon.describe.Description.Command;
 import io.symbolon.describe.Description.Taking;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.BoundedMatch;
+import io.symbolon.issue.rule.BoundedMatch;
 import io.symbolon.server.Installation;
 import io.symbolon.server.OwnCheck;
 import io.symbolon.server.Reload;

@@ -11,7 +11,7 @@ import io.symbolon.describe.Description.Taking;
 import io.symbolon.describe.Description.WantedFile;
 import io.symbolon.describe.Description.Where;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.BoundedMatch;
+import io.symbolon.issue.rule.BoundedMatch;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.probe.StartWith;
 import java.util.ArrayList;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task;
 
-import io.symbolon.issue.Rules;
+import io.symbolon.issue.rule.Rules;
 import io.symbolon.rules.RulesFile;
 import java.nio.file.Path;
 import java.util.Optional;

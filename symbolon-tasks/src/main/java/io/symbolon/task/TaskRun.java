@@ -2,7 +2,7 @@
 package io.symbolon.task;
 
 import io.symbolon.finding.Finding;
-import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.record.AuthorityFolder;
 import io.symbolon.limit.WorkBudget;
 import io.symbolon.mail.MailReader;
 import io.symbolon.remedy.Input;

@@ -13,7 +13,7 @@ import io.symbolon.acme.wire.JsonText;
 import io.symbolon.acme.wire.ProblemJson;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.record.SigningAuthority;
 import io.symbolon.remedy.Input;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;

@@ -3,8 +3,8 @@ package io.symbolon.acme.answer;
 
 import io.symbolon.acme.wire.Daemons;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.record.AuthorityFolder;
+import io.symbolon.issue.record.SigningAuthority;
 import io.symbolon.x509.RevocationList;
 import io.symbolon.x509.RevocationReason;
 import java.time.Clock;

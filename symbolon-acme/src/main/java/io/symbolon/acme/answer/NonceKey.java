@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme.answer;
 
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.record.SigningAuthority;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

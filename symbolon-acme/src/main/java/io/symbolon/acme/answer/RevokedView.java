@@ -3,7 +3,7 @@ package io.symbolon.acme.answer;
 
 import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.record.AuthorityFolder;
 import java.math.BigInteger;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;

@@ -6,7 +6,7 @@ import io.symbolon.acme.protocol.Problem;
 import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.wire.JsonText;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.record.SigningAuthority;
 import io.symbolon.pem.PemWriter;
 import io.symbolon.x509.Certificate;
 import java.io.ByteArrayOutputStream;

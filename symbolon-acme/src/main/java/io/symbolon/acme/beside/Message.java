@@ -5,7 +5,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.issue.Authority.Revocation;
-import io.symbolon.issue.RecordsState;
+import io.symbolon.issue.record.RecordsState;
 import io.symbolon.remedy.Naming;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationList;

@@ -159,8 +159,7 @@ public final class AccountFolder {
     return new AccountFolder(folder, directory);
   }
 
-  private static FileItem sealed(
-      Path file, PrivateKeyInfo key, Secret seal, SecureRandom random) {
+  private static FileItem sealed(Path file, PrivateKeyInfo key, Secret seal, SecureRandom random) {
     EncryptedPrivateKeyInfo closed =
         EncryptedPrivateKeyInfo.seal(key, Protection.strong(random, ROUNDS), seal);
     return new FileItem(
@@ -480,8 +479,7 @@ public final class AccountFolder {
     List<FileItem> items = new ArrayList<>();
     Path file = folder.resolve(standing.name() + REFUSED);
     items.add(
-        new FileItem(file, pem.toByteArray(), Privacy.OWNER_ONLY, Existing.REPLACE)
-            .withoutUndo());
+        new FileItem(file, pem.toByteArray(), Privacy.OWNER_ONLY, Existing.REPLACE).withoutUndo());
     Path key = folder.resolve(standing.name() + WAITING);
     if (Files.exists(key)) {
       items.add(

@@ -70,8 +70,7 @@ public final class HttpFolder implements Proof {
     try {
       WrittenItem written =
           FileSet.write(
-                  List.of(
-                      new FileItem(file, content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)))
+                  List.of(new FileItem(file, content, Privacy.SYSTEM_DEFAULT, Existing.REPLACE)))
               .get(0);
       Access.Readers readers = written.access().readers();
       if (readers == Access.Readers.OWNER || readers == Access.Readers.GROUP) {

@@ -13,7 +13,7 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.finding.Finding;
-import io.symbolon.issue.Ledger;
+import io.symbolon.issue.record.Ledger;
 import io.symbolon.task.authority.RecordsJob;
 import io.symbolon.task.authority.RecordsPlaces;
 import io.symbolon.task.authority.RecordsReport;

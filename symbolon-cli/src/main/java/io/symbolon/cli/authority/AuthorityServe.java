@@ -11,7 +11,7 @@ import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.record.AuthorityFolder;
 import io.symbolon.task.authority.ServeJob;
 import io.symbolon.task.authority.ServedAuthority;
 import io.symbolon.text.VisibleText;

@@ -4,7 +4,6 @@ package io.symbolon.server.machine;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.Owner;
-import io.symbolon.server.text.Include;
 import io.symbolon.text.VisibleText;
 import java.nio.file.FileSystems;
 import java.nio.file.Files;

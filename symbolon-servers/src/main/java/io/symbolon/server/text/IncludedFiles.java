@@ -4,6 +4,7 @@ package io.symbolon.server.text;
 import io.symbolon.limit.Limits;
 import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.SourceText;
+import io.symbolon.server.machine.Include;
 import io.symbolon.server.machine.Machine;
 import java.nio.file.Files;
 import java.nio.file.Path;

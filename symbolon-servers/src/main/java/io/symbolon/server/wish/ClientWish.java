@@ -3,7 +3,6 @@ package io.symbolon.server.wish;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.file.Owner;
-import io.symbolon.server.ClientKind;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
@@ -132,7 +131,7 @@ public record ClientWish(
   /**
    * {@return the same with one of several forms for its files}
    *
-   * @param word the form, one of {@link ClientKind#forms()}
+   * @param word the form, one of those that the client has
    */
   public ClientWish withForm(String word) {
     return changed(draft -> draft.form = Optional.of(word));

@@ -4,7 +4,6 @@ package io.symbolon.server.wish;
 import io.symbolon.chain.Credential;
 import io.symbolon.file.Owner;
 import io.symbolon.party.ProtocolVersion;
-import io.symbolon.server.Server;
 import io.symbolon.server.place.Mode;
 import io.symbolon.x509.HostName;
 import java.nio.file.Path;
@@ -231,7 +230,7 @@ public final class Wish {
   /**
    * {@return the same with one of several forms for its files}
    *
-   * @param word the form, one of {@link Server#forms()}
+   * @param word the form, one of those that the server has
    */
   public Wish withForm(String word) {
     return changed(draft -> draft.form = Optional.of(word));

@@ -3,8 +3,8 @@ package io.symbolon.task.authority;
 
 import io.symbolon.finding.Finding;
 import io.symbolon.issue.AuthorityPlan;
-import io.symbolon.issue.SigningAuthority;
 import io.symbolon.issue.SubjectCheck;
+import io.symbolon.issue.record.SigningAuthority;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Naming;
 import io.symbolon.task.PasswordSource;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task.authority;
 
-import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.record.AuthorityFolder;
 import io.symbolon.x509.DistinguishedName;
 import java.nio.file.Path;
 import java.util.List;

@@ -3,7 +3,7 @@ package io.symbolon.task.authority;
 
 import io.symbolon.chain.Credential;
 import io.symbolon.finding.Finding;
-import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.record.AuthorityFolder;
 import io.symbolon.task.result.WrittenResult;
 import java.util.List;
 import java.util.Optional;

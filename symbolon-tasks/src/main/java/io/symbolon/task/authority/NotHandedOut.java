@@ -2,8 +2,8 @@
 package io.symbolon.task.authority;
 
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.Signed;
+import io.symbolon.issue.record.AuthorityFolder;
+import io.symbolon.issue.record.Signed;
 import io.symbolon.task.words.Wording;
 import io.symbolon.x509.Certificate;
 import java.util.List;

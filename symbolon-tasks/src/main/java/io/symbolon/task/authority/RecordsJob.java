@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task.authority;
 
-import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.record.AuthorityFolder;
+import io.symbolon.issue.record.SigningAuthority;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
 import java.nio.file.Path;

@@ -2,9 +2,9 @@
 package io.symbolon.task.authority;
 
 import io.symbolon.acme.records.IssueTablesOpener;
-import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.IssueRecords;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.record.AuthorityFolder;
+import io.symbolon.issue.record.IssueRecords;
+import io.symbolon.issue.record.SigningAuthority;
 
 /** Where the records of an authority can be. */
 public final class RecordsPlaces {

@@ -3,8 +3,8 @@ package io.symbolon.task.authority;
 
 import io.symbolon.acme.records.IssueTablesOpener;
 import io.symbolon.finding.FindingKind;
-import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.Ledger;
+import io.symbolon.issue.record.AuthorityFolder;
+import io.symbolon.issue.record.Ledger;
 
 /**
  * Where the records of an authority are, and what is in them.

@@ -2,8 +2,8 @@
 package io.symbolon.task.authority;
 
 import io.symbolon.finding.Finding;
-import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.Ledger;
+import io.symbolon.issue.record.AuthorityFolder;
+import io.symbolon.issue.record.Ledger;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.RevocationReason;
 import java.nio.file.Path;

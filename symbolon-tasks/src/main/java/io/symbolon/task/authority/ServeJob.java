@@ -3,8 +3,8 @@ package io.symbolon.task.authority;
 
 import io.symbolon.acme.answer.AnswerPlan;
 import io.symbolon.acme.answer.AuthorityServer;
-import io.symbolon.issue.AuthorityFolder;
-import io.symbolon.issue.SigningAuthority;
+import io.symbolon.issue.record.AuthorityFolder;
+import io.symbolon.issue.record.SigningAuthority;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
 import java.nio.file.Path;

@@ -3,7 +3,7 @@ package io.symbolon.task.authority;
 
 import io.symbolon.acme.answer.AuthorityServer;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.record.AuthorityFolder;
 import java.net.InetSocketAddress;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;

@@ -2,7 +2,7 @@
 package io.symbolon.task.authority;
 
 import io.symbolon.finding.Finding;
-import io.symbolon.issue.AuthorityFolder;
+import io.symbolon.issue.record.AuthorityFolder;
 import io.symbolon.task.result.WrittenResult;
 import io.symbolon.x509.Certificate;
 import java.util.List;

@@ -12,7 +12,7 @@ import io.symbolon.convert.Conversion;
 import io.symbolon.convert.StoreEdit;
 import io.symbolon.entry.StoreEntry;
 import io.symbolon.finding.Finding;
-import io.symbolon.issue.Renewal;
+import io.symbolon.issue.byhand.Renewal;
 import io.symbolon.key.KeyKind;
 import io.symbolon.party.PartyFiles;
 import io.symbolon.remedy.Input;

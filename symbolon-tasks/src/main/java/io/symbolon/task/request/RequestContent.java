@@ -2,9 +2,9 @@
 package io.symbolon.task.request;
 
 import io.symbolon.der.Oids;
-import io.symbolon.issue.Renewal;
 import io.symbolon.issue.RequestDraft;
 import io.symbolon.issue.Use;
+import io.symbolon.issue.byhand.Renewal;
 import io.symbolon.limit.Limits;
 import io.symbolon.remedy.Input;
 import io.symbolon.task.PasswordSource;

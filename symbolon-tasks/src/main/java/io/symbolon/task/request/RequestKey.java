@@ -3,7 +3,7 @@ package io.symbolon.task.request;
 
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
-import io.symbolon.issue.Renewal;
+import io.symbolon.issue.byhand.Renewal;
 import io.symbolon.key.KeyKind;
 import io.symbolon.key.PrivateKeyInfo;
 import io.symbolon.key.SubjectPublicKeyInfo;
