@@ -7,7 +7,6 @@ import io.symbolon.lossless.LineDialect;
 import io.symbolon.probe.StartWith;
 import io.symbolon.server.Installation;
 import io.symbolon.server.machine.Machine;
-import io.symbolon.server.machine.OwningAccount;
 import io.symbolon.server.place.Mode;
 import java.util.Arrays;
 import java.util.EnumSet;
@@ -174,7 +173,7 @@ record Description(
   /** The account whose server it is: as it is said, or the one that controls the home. */
   Optional<String> account(Machine machine, Installation installation) {
     return where.account().equals(Optional.of(HOME_OWNER))
-        ? OwningAccount.of(machine, installation.home())
+        ? machine.accountOf(installation.home())
         : where.account();
   }
 

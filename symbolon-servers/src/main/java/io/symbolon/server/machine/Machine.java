@@ -105,7 +105,7 @@ public record Machine(Path root, FileView files, Programs programs) {
    * that is not one account, or files can't be judged by it}
    */
   public Optional<String> accountOf(Path file) {
-    return OwningAccount.of(this, file);
+    return isWindows() ? Optional.empty() : OwningAccount.of(file);
   }
 
   /** {@return the owner of a server's files; on a Windows they belong to whoever makes them} */

@@ -21,10 +21,7 @@ public final class OwningAccount {
    *
    * @param path the folder or file
    */
-  public static Optional<String> of(Machine machine, Path path) {
-    if (machine.isWindows()) {
-      return Optional.empty();
-    }
+  public static Optional<String> of(Path path) {
     try {
       PathControl control = PathControl.of(path);
       Optional<PathControl.Stranger> stranger = control.stranger();

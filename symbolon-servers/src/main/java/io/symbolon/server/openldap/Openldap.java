@@ -12,7 +12,6 @@ import io.symbolon.server.Reload;
 import io.symbolon.server.Server;
 import io.symbolon.server.Settings;
 import io.symbolon.server.machine.Machine;
-import io.symbolon.server.machine.OwningAccount;
 import io.symbolon.server.machine.ServerCommand;
 import io.symbolon.server.wish.Wish;
 import io.symbolon.text.VisibleText;
@@ -86,7 +85,7 @@ public final class Openldap implements Server {
 
   /** The folder of its settings belongs to the account that it runs as. */
   static Optional<String> account(Machine machine, Installation installation) {
-    return OwningAccount.of(machine, installation.main());
+    return machine.accountOf(installation.main());
   }
 
   /** Debian builds it on a TLS library whose cipher suites are chosen by priority strings. */

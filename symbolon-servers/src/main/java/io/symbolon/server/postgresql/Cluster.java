@@ -6,7 +6,6 @@ import io.symbolon.lossless.Directive;
 import io.symbolon.lossless.LineText;
 import io.symbolon.lossless.SourceText;
 import io.symbolon.server.machine.Machine;
-import io.symbolon.server.machine.OwningAccount;
 import io.symbolon.server.text.SettingsFiles;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
@@ -155,7 +154,7 @@ final class Cluster {
 
   /** The account that the server runs as: the one that controls its data. */
   String account() {
-    return OwningAccount.of(machine, data()).orElse("postgres");
+    return machine.accountOf(data()).orElse("postgres");
   }
 
   /** The file for the settings of TLS, where the main file takes a folder in. */

@@ -5,7 +5,6 @@ import io.symbolon.lossless.SourceText;
 import io.symbolon.lossless.XmlText;
 import io.symbolon.server.Installation;
 import io.symbolon.server.machine.Machine;
-import io.symbolon.server.machine.OwningAccount;
 import io.symbolon.server.machine.RunningServer;
 import io.symbolon.server.text.Placeholders;
 import io.symbolon.server.text.SettingsFiles;
@@ -150,13 +149,13 @@ final class TomcatBase {
     if (running.isPresent()) {
       return running;
     }
-    Optional<String> whole = OwningAccount.of(machine, base);
+    Optional<String> whole = machine.accountOf(base);
     if (!whole.equals(Optional.of("root"))) {
       return whole;
     }
     for (String own : List.of("work", "logs")) {
       if (Files.exists(base.resolve(own))) {
-        return OwningAccount.of(machine, base.resolve(own));
+        return machine.accountOf(base.resolve(own));
       }
     }
     return Optional.of("tomcat");
