@@ -138,6 +138,10 @@ public final class ServerTls {
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(place.findings());
     findings.addAll(judge.newFiles(place.place(), proposal.changes()));
+    pairs
+        .before(proposal.place())
+        .filter(one -> one.mode() == Mode.PASSED_ON || one.mode() == Mode.REJECTING)
+        .ifPresent(one -> findings.add(noCertificateHere(one)));
     notUnderstood(before, pairs.before(proposal.place()), becomes)
         .forEach(one -> findings.add(one.finding(Level.PROBLEM)));
     findings.addAll(new SideEffects(server, machine, before, proposal, becomes).findings());
@@ -255,6 +259,22 @@ public final class ServerTls {
         .filter(TlsPlace::isTls)
         .map(one -> judge(machine, Optional.empty(), List.of(), false).judge(one).shown())
         .orElse(List.of());
+  }
+
+  private static Finding noCertificateHere(TlsPlace place) {
+    return Finding.of(
+        FindingKind.CHANGES_MORE,
+        place.origin().toString(),
+        VisibleText.of(place.name())
+            + (place.mode() == Mode.PASSED_ON
+                ? " passes TLS on to what is behind it, which shows the certificate."
+                : " refuses every TLS handshake, and that is set.")
+            + " With a certificate here, it would do something else.",
+        place.mode() == Mode.PASSED_ON
+            ? "Configure the server behind it. To end TLS here, change the settings by hand first."
+            : "Choose the site that is meant: "
+                + Input.SITE.mention("NAME")
+                + ". Or take that setting away first.");
   }
 
   private static SymbolonException overruled(Proposal proposal) {

@@ -66,7 +66,7 @@ public final class ServerTrial {
       Clock clock) {
     ServerTrial trial = new ServerTrial(server, machine, installation, surveyor, clock);
     List<Mode> order = new ArrayList<>(modes);
-    order.remove(Mode.CLEAR);
+    order.removeIf(mode -> !mode.isTls());
     List<Wish> forms = new ArrayList<>();
     FileForms.check(server.title(), server.forms(), wish.form());
     if (server.forms().isEmpty() || wish.form().isPresent()) {

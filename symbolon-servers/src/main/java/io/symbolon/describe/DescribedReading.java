@@ -13,6 +13,7 @@ import io.symbolon.server.Installation;
 import io.symbolon.server.Settings;
 import io.symbolon.server.files.PasswordLines;
 import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Aspect;
 import io.symbolon.server.place.Endpoint;
 import io.symbolon.server.place.FileRole;
 import io.symbolon.server.place.Mode;
@@ -140,7 +141,7 @@ final class DescribedReading {
             origin,
             name(place),
             description.places().isEmpty() ? "server" : "section")
-        .endpoints(endpoint(place, tls).stream().toList())
+        .endpoints(endpoints(place, tls))
         .mode(mode)
         .files(used)
         .protocols(raw(place, "protocols", "protocol.least"))
@@ -148,7 +149,50 @@ final class DescribedReading {
         .account(description.account(machine, installation).flatMap(machine::account))
         .startWith(description.startWith())
         .notUnderstood(unknown)
+        .notUnderstood(instead(place))
         .build();
+  }
+
+  /**
+   * Settings that count instead of those that are read, and keys of which one is read of several.
+   */
+  private List<NotUnderstood> instead(DescribedPlace place) {
+    List<NotUnderstood> all = new ArrayList<>();
+    for (PartFiles part : parts) {
+      for (List<String> key : part.wanted().instead()) {
+        part.find(place.key(key))
+            .filter(found -> !found.entry().value().isBlank())
+            .ifPresent(
+                found ->
+                    all.add(
+                        notUnderstood(
+                            Aspect.CERTIFICATE,
+                            found,
+                            " is set and counts instead of, or beside, the settings that are read"
+                                + " here.")));
+      }
+      for (Line line : part.wanted().lines()) {
+        if (line.key().stream().anyMatch(one -> one.indexOf('*') >= 0)) {
+          List<PartFiles.Found> several = part.all(place.key(line.key()));
+          if (several.stream().map(one -> one.entry().key()).distinct().count() > 1) {
+            all.add(
+                notUnderstood(
+                    Aspect.ADDRESSES,
+                    several.get(several.size() - 1),
+                    " is one of several settings of this kind; only one is read here."));
+          }
+        }
+      }
+    }
+    return all;
+  }
+
+  private static NotUnderstood notUnderstood(Aspect aspect, PartFiles.Found found, String what) {
+    return new NotUnderstood(
+        aspect,
+        new Origin(found.text().source().path(), found.line()),
+        VisibleText.of(String.join(" / ", found.entry().key())) + what,
+        "Change these settings by hand.");
   }
 
   private Origin origin(DescribedPlace place) {
@@ -247,7 +291,7 @@ final class DescribedReading {
   /** What counts: what is there, else what the server takes by itself. */
   Optional<String> value(PartFiles part, DescribedPlace place, Line line) {
     return part.find(place.key(line.key()))
-        .map(found -> found.entry().value())
+        .map(found -> part.resolved(found.entry().value()))
         .or(() -> Optional.ofNullable(part.wanted().usual().get(line.key())));
   }
 
@@ -292,19 +336,25 @@ final class DescribedReading {
                     .allMatch(line -> matches(part, place, line)));
   }
 
-  private Optional<Endpoint> endpoint(DescribedPlace place, boolean tls) {
+  private List<Endpoint> endpoints(DescribedPlace place, boolean tls) {
     Optional<String> port =
         Optional.ofNullable(place.values().get("port"))
             .or(() -> placeholder(place, "port").map(Value::text))
             .filter(one -> one.matches("[1-9]\\d{0,4}"))
             .or(() -> description.port().map(String::valueOf));
-    String address =
+    String addresses =
         Optional.ofNullable(place.values().get("address"))
             .or(() -> placeholder(place, "address").map(Value::text))
-            .filter(one -> !one.equals("*"))
-            .map(one -> one.replaceAll("^\\[|\\]$", ""))
-            .orElse("");
-    return port.map(one -> new Endpoint(address, Integer.parseInt(one), tls));
+            .orElse("*");
+    List<Endpoint> endpoints = new ArrayList<>();
+    for (String one : addresses.strip().split("[,\\s]+", -1)) {
+      String host = one.replaceFirst("^-(?=.)", "").replaceAll("^\\[|\\]$", "");
+      boolean all = host.isEmpty() || host.equals("*") || host.equals("0.0.0.0");
+      port.map(number -> new Endpoint(all ? "" : host, Integer.parseInt(number), tls))
+          .filter(end -> !endpoints.contains(end))
+          .ifPresent(endpoints::add);
+    }
+    return endpoints;
   }
 
   /**
@@ -484,9 +534,22 @@ final class DescribedReading {
   /** Whether a setting has a value already, or what is taken for it. */
   boolean isAsWanted(PartFiles part, DescribedPlace place, Line line, String wanted) {
     Optional<PartFiles.Found> there = part.find(place.key(line.key()));
-    if (there.isPresent() && there.get().entry().value().equals(wanted)) {
-      return true;
+    if (there.isPresent()) {
+      String now = part.resolved(there.get().entry().value());
+      if (now.equals(wanted) || isSpelledOtherwise(line, now, wanted)) {
+        return true;
+      }
     }
     return line.isConstant() && matches(part, place, line);
+  }
+
+  /** Whether another spelling of a line says the same, such as a port behind its address. */
+  private static boolean isSpelledOtherwise(Line line, String now, String wanted) {
+    Optional<Map<String, String>> said = line.written().values(wanted);
+    return said.isPresent()
+        && line.values().stream()
+            .skip(1)
+            .flatMap(spelling -> spelling.values(now).stream())
+            .anyMatch(found -> found.entrySet().containsAll(said.get().entrySet()));
   }
 }

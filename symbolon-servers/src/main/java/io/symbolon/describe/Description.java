@@ -8,6 +8,7 @@ import io.symbolon.probe.StartWith;
 import io.symbolon.server.Installation;
 import io.symbolon.server.machine.Machine;
 import io.symbolon.server.place.Mode;
+import io.symbolon.server.text.Placeholders;
 import java.util.Arrays;
 import java.util.EnumSet;
 import java.util.List;
@@ -103,6 +104,8 @@ record Description(
       Map<List<String>, String> usual,
       List<Line> lines,
       List<List<String>> absent,
+      List<List<String>> instead,
+      Optional<Placeholders.Syntax> variables,
       List<ListItem> lists) {}
 
   /** A setting that takes other files in. */

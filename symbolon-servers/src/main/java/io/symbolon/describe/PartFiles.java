@@ -15,6 +15,7 @@ import io.symbolon.lossless.TomlText;
 import io.symbolon.lossless.YamlText;
 import io.symbolon.server.machine.Include;
 import io.symbolon.server.machine.Machine;
+import io.symbolon.server.text.Placeholders;
 import io.symbolon.server.text.SettingsFiles;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -155,6 +156,14 @@ final class PartFiles {
   }
 
   private boolean isSame(String described, String there) {
+    int star = described.indexOf('*');
+    if (star >= 0) {
+      String start = described.substring(0, star);
+      String end = described.substring(star + 1);
+      return there.length() > start.length() + end.length()
+          && there.startsWith(start)
+          && there.endsWith(end);
+    }
     return wanted.plainNames()
         ? DottedText.plain(described).equals(DottedText.plain(there))
         : described.equals(there);
@@ -171,6 +180,24 @@ final class PartFiles {
     return all.isEmpty()
         ? Optional.empty()
         : Optional.of(wanted.firstWins() ? all.get(0) : all.get(all.size() - 1));
+  }
+
+  /** A value with what its names stand for, where the language has any; what is not known stays. */
+  String resolved(String value) {
+    return wanted.variables().isEmpty() || value.indexOf('$') < 0
+        ? value
+        : Placeholders.of(wanted.variables().get(), this::variable).known(value);
+  }
+
+  /** A name stands for another setting, or for the folder of the settings. */
+  private Optional<String> variable(String name) {
+    return find(List.of(name))
+        .map(one -> one.entry().value())
+        .or(
+            () ->
+                name.equals("config_directory")
+                    ? Optional.ofNullable(main.getParent()).map(Path::toString)
+                    : Optional.empty());
   }
 
   /** Sections outermost in the files, each once, with the file that they stand in. */

@@ -75,9 +75,7 @@ final class Proposing {
     this.place = choose();
     this.before = isNew() ? Optional.empty() : Optional.of(reading.place(place));
     this.mode =
-        wish.mode()
-            .or(() -> before.map(TlsPlace::mode).filter(one -> one != Mode.CLEAR))
-            .orElse(Mode.ONE_WAY);
+        wish.mode().or(() -> before.map(TlsPlace::mode).filter(Mode::isTls)).orElse(Mode.ONE_WAY);
     refuse();
     Credential credential = wish.credentials().get(0);
     this.contents = new DescribedFiles(machine, credential, wish.trust());
@@ -235,7 +233,9 @@ final class Proposing {
         .flatMap(
             part ->
                 Stream.concat(
-                    part.lines().stream().flatMap(line -> line.values().stream()),
+                    part.lines().stream()
+                        .filter(line -> line.when() != When.SEEN)
+                        .flatMap(line -> line.values().stream()),
                     part.lists().stream().map(ListItem::item)))
         .anyMatch(one -> one.has(name));
   }

@@ -9,6 +9,7 @@ import io.symbolon.describe.Description.SettingsPart;
 import io.symbolon.describe.Description.WantedFile;
 import io.symbolon.lossless.LineDialect;
 import io.symbolon.server.place.Mode;
+import io.symbolon.server.text.Placeholders;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -63,6 +64,13 @@ final class SettingsReader {
         : Optional.empty();
   }
 
+  /** How names stand for values in a settings file. */
+  private static final Map<String, Placeholders.Syntax> VARIABLES =
+      Map.of(
+          "postfix", Placeholders.Syntax.POSTFIX,
+          "plain", Placeholders.Syntax.PLAIN,
+          "colon", Placeholders.Syntax.COLON);
+
   SettingsPart read(YamlPart part, boolean inSections) {
     List<String> names =
         new ArrayList<>(
@@ -82,6 +90,8 @@ final class SettingsReader {
                 "names",
                 "usual",
                 "absent",
+                "counts-instead",
+                "variables",
                 "add-to-lists",
                 "separated-by"));
     for (When when : When.values()) {
@@ -131,6 +141,8 @@ final class SettingsReader {
         usual,
         lines,
         part.keys("absent"),
+        part.keys("counts-instead"),
+        part.word("variables", VARIABLES.keySet()).map(VARIABLES::get),
         lists);
   }
 

@@ -65,6 +65,7 @@ final class UnknownSettings {
     part.lines().stream().map(Line::key).forEach(known::add);
     known.addAll(part.usual().keySet());
     known.addAll(part.absent());
+    known.addAll(part.instead());
     part.lists().forEach(list -> known.add(list.key()));
   }
 

@@ -21,7 +21,9 @@ enum When {
   /** Clients are asked, and there are revocation lists. */
   LISTS,
   /** Clients are asked, and there are none. */
-  NO_LISTS;
+  NO_LISTS,
+  /** Never written: what only tells something, such as an address. */
+  SEEN;
 
   String word() {
     return name().toLowerCase(Locale.ROOT).replace('_', '-');
@@ -30,18 +32,19 @@ enum When {
   /** Whether they are written in a mode. */
   boolean applies(Mode mode, boolean lists) {
     return switch (this) {
-      case ALWAYS, ALSO -> mode != Mode.CLEAR;
+      case ALWAYS, ALSO -> mode.isTls();
       case ASKS_CLIENTS -> mode.asksClients();
       case ONE_WAY -> mode == Mode.ONE_WAY;
       case OPTIONAL -> mode == Mode.OPTIONAL;
       case MUTUAL -> mode == Mode.MUTUAL;
       case LISTS -> mode.asksClients() && lists;
       case NO_LISTS -> mode.asksClients() && !lists;
+      case SEEN -> false;
     };
   }
 
   /** Whether they are for some modes alone. */
   boolean isForModes() {
-    return this != ALWAYS && this != ALSO;
+    return this != ALWAYS && this != ALSO && this != SEEN;
   }
 }

@@ -59,9 +59,10 @@ class SideEffectsTest {
 
   @ParameterizedTest
   @CsvSource({
-    "listeners.ssl.1 = 5671, true",
-    "listeners.ssl.other = 5671, true",
+    "listeners.ssl.1 = 5671, false",
+    "listeners.ssl.other = 127.0.0.1:5671, false",
     "listeners.ssl.default = 5671, false",
+    "'listeners.ssl.1 = 5671\nlisteners.ssl.2 = 5672', true",
     "ssl_options.depth = 2, false",
     "ssl_options.cacerts = x, true",
     "log.console = true, false"

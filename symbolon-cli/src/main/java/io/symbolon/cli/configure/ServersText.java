@@ -138,6 +138,9 @@ final class ServersText {
             ? NOT_UNDERSTOOD
             : addresses(place).isEmpty() ? "nowhere" : addresses(place));
     row("mode", describedMode(place));
+    if (!place.isKnown(Aspect.CERTIFICATE)) {
+      row("shows", NOT_UNDERSTOOD);
+    }
     for (io.symbolon.chain.Credential credential : report.credentials()) {
       String label = "shows";
       for (Certificate certificate : credential.chain()) {
@@ -189,6 +192,8 @@ final class ServersText {
     }
     return switch (place.mode()) {
       case CLEAR -> "clear text";
+      case PASSED_ON -> "passed on: TLS ends at what is behind it";
+      case REJECTING -> "rejecting: every TLS handshake is refused";
       case ONE_WAY -> "one-way: the server shows its certificate";
       case OPTIONAL -> "optional: clients without a certificate get in";
       case MUTUAL -> "mutual: every client must show a certificate";

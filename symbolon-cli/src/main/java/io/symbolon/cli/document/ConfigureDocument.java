@@ -157,7 +157,9 @@ public record ConfigureDocument(
       @JsonPropertyDescription("What the server's documents call it.") String kind,
       @JsonPropertyDescription("The settings file and the line.") String where,
       @JsonPropertyDescription(
-              "clear, one-way, optional or mutual; unknown where the settings are not understood.")
+              "clear, one-way, optional or mutual; passed-on where what is behind speaks TLS;"
+                  + " rejecting where every handshake is refused; unknown where the settings are not"
+                  + " understood.")
           String mode,
       List<Address> addresses,
       List<String> hosts,

@@ -92,16 +92,20 @@ record Bind(HaproxyText.Line line) {
   }
 
   List<Endpoint> endpoints() {
+    return endpoints(line.word(1));
+  }
+
+  /** The addresses of a text in which nothing stands for something else. */
+  List<Endpoint> endpoints(String addresses) {
     List<Endpoint> endpoints = new ArrayList<>();
-    for (String one : line.word(1).split(",", -1)) {
+    for (String one : addresses.split(",", -1)) {
       String address = one.replaceFirst("^(ipv4|ipv6|ipv6v6only|tcp4|tcp6|tcp)@", "");
       int colon = address.lastIndexOf(':');
       String port = colon < 0 ? "" : address.substring(colon + 1);
       if (port.matches("[1-9]\\d{0,4}")) {
         String host = address.substring(0, colon).replaceAll("^\\[|\\]$", "");
         endpoints.add(
-            new Endpoint(
-                host.equals("*") ? "" : host, Integer.parseInt(port), mode() != Mode.CLEAR));
+            new Endpoint(host.equals("*") ? "" : host, Integer.parseInt(port), mode().isTls()));
       }
     }
     return endpoints;

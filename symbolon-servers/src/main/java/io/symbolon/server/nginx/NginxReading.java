@@ -74,7 +74,7 @@ final class NginxReading {
     return TlsPlace.at(
             PlaceId.at(at.source().path(), at.from()), origin(at), name(block), "server block")
         .endpoints(endpoints)
-        .mode(tls ? mode(block) : Mode.CLEAR)
+        .mode(mode(block, tls))
         .hosts(block.hosts())
         .files(tls || !block.block().inside("ssl_certificate").isEmpty() ? files(block) : List.of())
         .protocols(protocolsInForce(block))
@@ -105,6 +105,16 @@ final class NginxReading {
         .map(ServerBlock.Listen::endpoint)
         .anyMatch(
             other -> other.tls() && other.port() == own.port() && other.host().equals(own.host()));
+  }
+
+  private Mode mode(ServerBlock block, boolean tls) {
+    if (!block.isWeb() && block.word("ssl_preread").equals("on") && !tls) {
+      return Mode.PASSED_ON;
+    }
+    boolean rejects =
+        block.word("ssl_reject_handshake").equals("on")
+            && block.block().inside("ssl_certificate").isEmpty();
+    return !tls ? Mode.CLEAR : rejects ? Mode.REJECTING : mode(block);
   }
 
   static Mode mode(ServerBlock block) {

@@ -153,7 +153,7 @@ final class OpenldapProposal {
             switch (mode) {
               case MUTUAL -> "demand";
               case OPTIONAL -> "try";
-              case ONE_WAY, CLEAR -> "never";
+              case ONE_WAY, CLEAR, PASSED_ON, REJECTING -> "never";
             }));
     if (!mode.asksClients() || wish.trust().isEmpty()) {
       wanted.put("olcTLSCRLFile", Optional.empty());

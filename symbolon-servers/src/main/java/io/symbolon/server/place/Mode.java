@@ -8,6 +8,10 @@ import java.util.Optional;
 public enum Mode {
   /** Nobody: clear text. */
   CLEAR,
+  /** Nobody here: what arrives is handed on as it is, and what is behind speaks TLS. */
+  PASSED_ON,
+  /** Nobody: every handshake is refused. */
+  REJECTING,
   /** The server alone. */
   ONE_WAY,
   /** The server, and clients that have one. */
@@ -23,11 +27,16 @@ public enum Mode {
   /** {@return the mode of TLS with this word} */
   public static Optional<Mode> ofWord(String word) {
     for (Mode mode : values()) {
-      if (mode != CLEAR && mode.word().equals(word)) {
+      if (mode.isTls() && mode.word().equals(word)) {
         return Optional.of(mode);
       }
     }
     return Optional.empty();
+  }
+
+  /** {@return whether a certificate is shown} */
+  public boolean isTls() {
+    return this == ONE_WAY || asksClients();
   }
 
   /** {@return whether clients are asked for a certificate} */

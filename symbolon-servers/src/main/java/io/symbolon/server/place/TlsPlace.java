@@ -171,7 +171,7 @@ public final class TlsPlace {
 
   /** {@return whether it speaks TLS} */
   public boolean isTls() {
-    return mode != Mode.CLEAR;
+    return mode.isTls();
   }
 
   @Override
@@ -253,7 +253,7 @@ public final class TlsPlace {
      * @return this
      */
     public Builder protocols(String words, Set<ProtocolVersion> meant) {
-      this.protocols = words;
+      this.protocols = words.isEmpty() ? null : words;
       this.versions = meant;
       return this;
     }
