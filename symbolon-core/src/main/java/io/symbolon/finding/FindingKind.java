@@ -253,7 +253,7 @@ public enum FindingKind {
       CERTIFICATES, "a server's certificate that names no host where clients look", PROBLEM),
   /** The certificate is not for the host that was asked about. */
   HOST_NOT_COVERED(
-      CERTIFICATES, "the certificate is not for the host that was asked about", PROBLEM),
+      CERTIFICATES, "the certificate is not for the host that was asked about", PROBLEM, WARNING),
   /** The certificate is for the host that was asked about. */
   HOST_COVERED(CERTIFICATES, "the certificate is for the host that was asked about", NOTE),
   /** A known extension that can't be read. */
@@ -742,6 +742,11 @@ public enum FindingKind {
   /** Clients without a certificate get in; the application has to look. */
   OPTIONAL_CLIENTS(
       SERVERS, "clients without a certificate get in; the application has to look", NOTE),
+  /** Clients with any certificate get in, whoever signed it; the application has to look. */
+  ANY_CERTIFICATE(
+      SERVERS,
+      "clients with any certificate get in, whoever signed it; the application has to look",
+      WARNING),
   /** A port that another program listens on. */
   PORT_TAKEN(SERVERS, "a port that another program listens on", PROBLEM),
   /** A password that stands in a settings file. */

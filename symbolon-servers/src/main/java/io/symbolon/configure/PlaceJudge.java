@@ -98,6 +98,7 @@ final class PlaceJudge {
       findings.addAll(trust(place, trust, read.lists()));
     }
     credentials(place, read, shown, findings);
+    names(place, shown, findings);
     boolean rooted = true; // whether a root that is known is above each of them
     for (Party party : shown) {
       Chain whole = read.server().chainOf(party.chain().get(0));
@@ -145,6 +146,47 @@ final class PlaceJudge {
                     + String.join(", ", others)
                     + ".",
             io.symbolon.remedy.Remedy.of("Find the key that does: symbolon survey FOLDER.")));
+  }
+
+  /** Each certificate is held against each name of the place; the first one is rehearsed. */
+  private void names(TlsPlace place, List<Party> shown, Set<Finding> findings) {
+    Optional<String> first = host(place).map(HostName::typed);
+    for (Party party : shown) {
+      Certificate certificate = party.credential().orElseThrow().certificate();
+      List<String> missing =
+          place.hosts().stream()
+              .filter(host -> !first.equals(Optional.of(host)) || wanted.isPresent())
+              .filter(host -> isName(host) && !covers(certificate, host))
+              .toList();
+      if (!missing.isEmpty()) {
+        findings.add(
+            Finding.of(
+                FindingKind.HOST_NOT_COVERED,
+                Level.WARNING,
+                place.origin().toString(),
+                VisibleText.of(place.name())
+                    + " answers for "
+                    + VisibleText.of(String.join(", ", missing))
+                    + ", and its certificate ("
+                    + certificate.publicKey().algorithm()
+                    + ") is not for "
+                    + (missing.size() > 1 ? "these names" : "this name")
+                    + ": clients that ask so refuse it.",
+                "Get a certificate with these names, or take them out of the settings."));
+      }
+    }
+  }
+
+  private static boolean isName(String text) {
+    try {
+      return !HostName.parse(text).isWildcard();
+    } catch (SymbolonException e) {
+      return false; // a pattern of the server's own
+    }
+  }
+
+  private static boolean covers(Certificate certificate, String host) {
+    return HostName.parse(host).isCoveredBy(certificate.alternativeNames());
   }
 
   /** What a client that trusts the top of the chain says, and what this kind of server says. */

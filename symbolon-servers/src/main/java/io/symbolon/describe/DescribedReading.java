@@ -46,7 +46,7 @@ final class DescribedReading {
     this.installation = installation;
     this.files = new SettingsFiles(machine.files(), description.title());
     for (SettingsPart part : description.settings()) {
-      parts.add(new PartFiles(machine, part, path(part.file()), files));
+      parts.add(new PartFiles(machine, part, installation.home(), path(part.file()), files));
     }
     this.unknown = UnknownSettings.of(description, parts);
   }
@@ -448,6 +448,7 @@ final class DescribedReading {
                       named.map(Named::setting).orElse(description.title()),
                       named.map(Named::origin).orElse(origin))
                   .withPasswords(passwords(place, file, path))
+                  .withKeyPasswords(password(place, file, ".key-password", path))
                   .withAlias(placeholder(place, file.name() + ".alias").map(Value::text))));
     }
     return used;
@@ -489,7 +490,9 @@ final class DescribedReading {
   }
 
   private Path folder() {
-    return Optional.ofNullable(installation.main().getParent()).orElse(installation.home());
+    return description.settings().get(0).pathsFromHome()
+        ? installation.home()
+        : Optional.ofNullable(installation.main().getParent()).orElse(installation.home());
   }
 
   private Path filesFolder() {
@@ -509,6 +512,14 @@ final class DescribedReading {
     return file.holds().contains(Holds.CERTIFICATE) ? FileRole.CERTIFICATE : FileRole.CHAIN;
   }
 
+  /** A password as a setting has it. */
+  private List<Secret> password(DescribedPlace place, WantedFile file, String property, Path path) {
+    return placeholder(place, file.name() + property)
+        .map(one -> Secret.of(ObscuredWord.plain(one.text()).toCharArray(), path.toString()))
+        .stream()
+        .toList();
+  }
+
   /** Its passwords: as settings have them, else those in the file beside it. */
   List<Secret> passwords(DescribedPlace place, WantedFile file, Path path) {
     if (!file.sealed()) {
@@ -517,8 +528,7 @@ final class DescribedReading {
     List<Secret> open = new ArrayList<>();
     for (String name :
         file.otherKeyPassword() ? List.of(".password", ".key-password") : List.of(".password")) {
-      placeholder(place, file.name() + name)
-          .ifPresent(one -> open.add(Secret.of(one.text().toCharArray(), path.toString())));
+      open.addAll(password(place, file, name, path));
     }
     if (open.size() == (file.otherKeyPassword() ? 2 : 1)) {
       return open;

@@ -106,6 +106,7 @@ record Description(
       List<List<String>> absent,
       List<List<String>> instead,
       Optional<Placeholders.Syntax> variables,
+      boolean pathsFromHome,
       List<ListItem> lists) {}
 
   /** A setting that takes other files in. */

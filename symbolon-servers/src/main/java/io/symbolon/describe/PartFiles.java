@@ -29,6 +29,7 @@ import java.util.Set;
 final class PartFiles {
   private final Machine machine;
   private final SettingsPart wanted;
+  private final Path home;
   private final Path main;
   private final SettingsFiles files;
   private final List<KeyedText> texts = new ArrayList<>(); // in the order in which they count
@@ -46,8 +47,9 @@ final class PartFiles {
     }
   }
 
-  PartFiles(Machine machine, SettingsPart wanted, Path main, SettingsFiles files) {
+  PartFiles(Machine machine, SettingsPart wanted, Path home, Path main, SettingsFiles files) {
     this.machine = machine;
+    this.home = home;
     this.wanted = wanted;
     this.main = main;
     this.files = files;
@@ -197,7 +199,7 @@ final class PartFiles {
             () ->
                 name.equals("config_directory")
                     ? Optional.ofNullable(main.getParent()).map(Path::toString)
-                    : Optional.empty());
+                    : name.equals("jetty.base") ? Optional.of(home.toString()) : Optional.empty());
   }
 
   /** Sections outermost in the files, each once, with the file that they stand in. */

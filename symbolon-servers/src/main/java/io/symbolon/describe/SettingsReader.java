@@ -92,6 +92,7 @@ final class SettingsReader {
                 "absent",
                 "counts-instead",
                 "variables",
+                "paths-from",
                 "add-to-lists",
                 "separated-by"));
     for (When when : When.values()) {
@@ -143,6 +144,7 @@ final class SettingsReader {
         part.keys("absent"),
         part.keys("counts-instead"),
         part.word("variables", VARIABLES.keySet()).map(VARIABLES::get),
+        part.word("paths-from", Set.of("file", "home")).orElse("file").equals("home"),
         lists);
   }
 
@@ -271,7 +273,7 @@ final class SettingsReader {
   void contradictions(YamlPart whole, List<SettingsPart> parts) {
     for (SettingsPart part : parts) {
       for (Line line : part.lines()) {
-        if (part.absent().contains(line.key())) {
+        if (line.when() != When.SEEN && part.absent().contains(line.key())) {
           whole.wrong(
               "settings", "The key " + shown(line.key()) + " is to be there, and to be absent.");
         }

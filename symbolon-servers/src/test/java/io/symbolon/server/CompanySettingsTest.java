@@ -170,4 +170,82 @@ class CompanySettingsTest {
             }
             """));
   }
+
+  private List<String> found(String name, String file, String text) throws IOException {
+    Path path = temp.resolve(file);
+    Files.createDirectories(path.getParent());
+    Files.writeString(path, text);
+    Server server = Servers.named(name).orElseThrow();
+    Machine machine = Machine.at(temp);
+    return server.read(machine, server.at(machine, temp)).findings().stream()
+        .map(finding -> finding.id())
+        .distinct()
+        .toList();
+  }
+
+  @Test
+  void aCertificateOfAnybodyIsNoProof() throws IOException {
+    String site =
+        "server { listen 443 ssl; ssl_protocols TLSv1.2 TLSv1.3; ssl_certificate c.pem;"
+            + " ssl_certificate_key c.key; ssl_verify_client %s; ssl_client_certificate ca.pem;"
+            + " return 200 $ssl_client_verify; }";
+    for (String word : List.of("optional_no_ca", "optional")) {
+      assertEquals(
+          word.equals("optional_no_ca") ? List.of("any-certificate") : List.of(),
+          found("nginx", "nginx.conf", "events {}\nhttp { " + site.formatted(word) + " }\n"));
+    }
+    assertEquals(
+        List.of("any-certificate"),
+        found(
+            "httpd",
+            "apache2.conf",
+            """
+            LoadModule ssl_module mod_ssl.so
+            Listen 8443
+            <VirtualHost *:8443>
+              SSLEngine on
+              SSLCertificateFile c.pem
+              SSLVerifyClient optional_no_ca
+            </VirtualHost>
+            """));
+  }
+
+  @Test
+  void pathsAndPasswordsOfJetty() throws IOException {
+    Files.createDirectories(temp.resolve("start.d"));
+    String settings =
+        """
+        jetty.sslContext.keyStorePath=etc/a.p12
+        jetty.sslContext.keyStorePassword=OBF:1vny1zlo1x8e1vnw1vn61x8g1zlu1vn4
+        jetty.sslContext.keyManagerPassword=of-the-key
+        """;
+    read("jetty", "start.d/ssl.ini", settings);
+    Server jetty = Servers.named("jetty").orElseThrow();
+    Machine machine = Machine.at(temp);
+    var store = jetty.read(machine, jetty.at(machine, temp)).places().get(0).files().get(0);
+    assertEquals(temp.resolve("etc/a.p12"), store.path());
+    assertEquals(
+        List.of("storepwd", "of-the-key"),
+        store.passwords().stream().map(one -> new String(one.reveal())).toList());
+  }
+
+  @Test
+  void theFirstLineOfPostgresqlThatMatchesCounts() throws IOException {
+    String hba =
+        "local all all peer\n%shost all all 10.0.0.0/8 scram-sha-256\n"
+            + "host all all fd00::/8 scram-sha-256\n";
+    Files.writeString(
+        temp.resolve("postgresql.conf"),
+        "ssl = on\nhba_file = '/pg_hba.conf'\nssl_ca_file = '/ca.pem'\nport = 5433\n");
+    for (String before : List.of("", "hostnossl all all all reject\n")) {
+      Files.writeString(temp.resolve("pg_hba.conf"), hba.formatted(before));
+      Server server = Servers.named("postgresql").orElseThrow();
+      Machine machine = Machine.at(temp);
+      long open =
+          server.read(machine, server.at(machine, temp)).findings().stream()
+              .filter(one -> one.id().equals("clear-text-open"))
+              .count();
+      assertEquals(before.isEmpty() ? 2 : 0, open, before);
+    }
+  }
 }

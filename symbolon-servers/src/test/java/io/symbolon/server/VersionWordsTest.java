@@ -29,6 +29,7 @@ class VersionWordsTest {
         "tlsv1.2,tlsv1.3                        | 1.2 1.3",
         "TLSv1.2+TLSv1.3                        | 1.2 1.3",
         "tls1_2                                 | 1.2",
+        "TLSv1 to TLSv1.2                       | 1.0 1.1 1.2",
         "SSLv3 TLSv1.2                          | 3.0 1.2",
         "no words of this kind                  | ''"
       })

@@ -147,7 +147,17 @@ final class HttpdJudge {
     boolean trust =
         !site.inForce("SSLCACertificateFile").isEmpty()
             || !site.inForce("SSLCACertificatePath").isEmpty();
-    if (mode.asksClients() && !trust) {
+    boolean anybody = site.word("SSLVerifyClient").equals("optional_no_ca");
+    if (anybody) {
+      find(
+          FindingKind.ANY_CERTIFICATE,
+          site.one("SSLVerifyClient").orElse(block),
+          name(site)
+              + " lets clients in with a certificate of any authority, also one that they made"
+              + " themselves.",
+          "Write SSLVerifyClient optional, or require; unless the application itself checks who"
+              + " signed it.");
+    } else if (mode.asksClients() && !trust) {
       find(
           FindingKind.VERIFY_WITHOUT_TRUST,
           site.one("SSLVerifyClient").orElse(block),
@@ -164,7 +174,7 @@ final class HttpdJudge {
           name(site) + " names the authorities of its clients, and asks no client.",
           "Write SSLVerifyClient require, or take the line away.");
     }
-    if (mode == Mode.OPTIONAL) {
+    if (mode == Mode.OPTIONAL && !anybody) {
       List<Directive> parts = HttpdReading.partsThatAsk(site);
       boolean looked =
           !parts.isEmpty()

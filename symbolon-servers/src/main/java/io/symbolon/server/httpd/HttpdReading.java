@@ -154,7 +154,7 @@ final class HttpdReading {
         .protocols(protocols(site))
         .ciphers(ciphers(site))
         .account(account().flatMap(machine::account))
-        .depth(depth(site) - 1) // it counts the root, which others do not
+        .depth(deepest(site) - 1) // it counts the root, which others do not
         .build();
   }
 
@@ -186,6 +186,20 @@ final class HttpdReading {
                 part.inside("SSLVerifyClient").stream()
                     .anyMatch(one -> !one.value(0).equalsIgnoreCase("none")))
         .toList();
+  }
+
+  /** The depth of the site, or of the parts that ask where the rest does not. */
+  private static int deepest(Site site) {
+    int own = depth(site);
+    boolean whole = !site.word("SSLVerifyClient").isEmpty();
+    return whole && !site.word("SSLVerifyClient").equals("none")
+        ? own
+        : partsThatAsk(site).stream()
+            .flatMap(part -> part.inside("SSLVerifyDepth").stream())
+            .map(line -> line.value(0))
+            .filter(word -> word.matches("\\d{1,4}"))
+            .mapToInt(Integer::parseInt)
+            .reduce(own, Math::max);
   }
 
   static int depth(Site site) {

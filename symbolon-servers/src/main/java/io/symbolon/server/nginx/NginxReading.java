@@ -361,7 +361,16 @@ final class NginxReading {
           name(block) + " names the authorities of its clients, and asks no client.",
           "Write ssl_verify_client on; or take ssl_client_certificate away.");
     }
-    if (verify.startsWith("optional")) {
+    if (verify.equals("optional_no_ca")) {
+      find(
+          FindingKind.ANY_CERTIFICATE,
+          block.one("ssl_verify_client").map(NginxReading::origin).orElseThrow().toString(),
+          name(block)
+              + " lets clients in with a certificate of any authority, also one that they made"
+              + " themselves.",
+          "Write ssl_verify_client optional; or on; unless the application itself checks who signed"
+              + " $ssl_client_cert.");
+    } else if (verify.equals("optional")) {
       boolean looked =
           block
               .block()

@@ -32,6 +32,14 @@ public final class VersionWords {
    */
   public static Set<ProtocolVersion> of(String words) {
     String text = words.toLowerCase(Locale.ROOT).strip();
+    int between = text.indexOf(" to ");
+    if (between > 0) {
+      Set<ProtocolVersion> first = of(text.substring(0, between));
+      Set<ProtocolVersion> last = of(text.substring(between + 4));
+      return first.size() == 1 && last.size() == 1
+          ? range(first.iterator().next(), last.iterator().next())
+          : EnumSet.noneOf(ProtocolVersion.class);
+    }
     boolean upwards = text.endsWith(" and newer") || text.startsWith(">=");
     Set<ProtocolVersion> on = EnumSet.noneOf(ProtocolVersion.class);
     Matcher matcher = VERSION.matcher(text);
@@ -62,6 +70,12 @@ public final class VersionWords {
       }
     }
     return on;
+  }
+
+  private static Set<ProtocolVersion> range(ProtocolVersion least, ProtocolVersion most) {
+    return least.compareTo(most) <= 0
+        ? EnumSet.range(least, most)
+        : EnumSet.noneOf(ProtocolVersion.class);
   }
 
   /**

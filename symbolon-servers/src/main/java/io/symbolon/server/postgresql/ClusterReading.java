@@ -165,8 +165,17 @@ final class ClusterReading {
           "It takes " + (least.isEmpty() ? "every version" : least + " and newer") + ".",
           "Write: ssl_min_protocol_version = 'TLSv1.2'");
     }
+    boolean four = false; // whether clear text over these was turned away before
+    boolean six = false;
     for (Directive line : lines) {
-      if (HbaText.takesClearText(line)) {
+      if (HbaText.rejectsClearText(line)) {
+        String address = HbaText.address(line);
+        four |= address.equals("all") || address.equals("0.0.0.0/0");
+        six |= address.equals("all") || address.equals("::/0");
+      }
+      boolean isSix = HbaText.address(line).indexOf(':') >= 0;
+      boolean away = isSix ? six : HbaText.address(line).matches("[0-9./]+") ? four : four && six;
+      if (HbaText.takesClearText(line) && !away) {
         findings.add(
             Finding.of(
                 FindingKind.CLEAR_TEXT_OPEN,

@@ -106,6 +106,26 @@ final class HbaText {
     return !line.is("hostssl") && !line.is("hostgssenc") && !isReject(line);
   }
 
+  /**
+   * Whether a line turns away everybody in clear text, whatever the database, the user and the
+   * address: lines behind it, of which the first that matches counts, let nobody in so.
+   */
+  static boolean rejectsClearText(Directive line) {
+    List<Word> fields = fields(line);
+    boolean clear = line.is("hostnossl") || line.is("host");
+    return clear
+        && isReject(line)
+        && fields.size() > 2
+        && fields.get(0).value().equals("all")
+        && fields.get(1).value().equals("all");
+  }
+
+  /** The addresses that a line is for, such as {@code all} or {@code 0.0.0.0/0}. */
+  static String address(Directive line) {
+    List<Word> fields = fields(line);
+    return fields.size() > 2 ? fields.get(2).value() : "";
+  }
+
   static boolean isReject(Directive line) {
     return line.values().contains("reject");
   }

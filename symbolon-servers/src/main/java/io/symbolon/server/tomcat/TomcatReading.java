@@ -177,6 +177,24 @@ final class TomcatReading {
               + Input.CREDENTIAL.mention()
               + " FILE... does.");
     }
+    if (one.connector().value("protocol", "").endsWith("Http11AprProtocol")) {
+      find(
+          FindingKind.SERVER_REFUSES,
+          where,
+          "Tomcat 10.1 and later have no Http11AprProtocol: the server does not start.",
+          "Write protocol=\"org.apache.coyote.http11.Http11NioProtocol\".");
+    }
+    if ("optionalnoca"
+        .equalsIgnoreCase(
+            one.host().map(host -> host.value("certificateVerification", "")).orElse(""))) {
+      find(
+          FindingKind.ANY_CERTIFICATE,
+          where,
+          "The connector of port "
+              + one.port()
+              + " lets clients in with a certificate of any authority.",
+          "Write certificateVerification=\"optional\", or \"required\".");
+    }
     if (!one.isTls()) {
       judgeClear(one, all, where);
       return;
@@ -196,7 +214,7 @@ final class TomcatReading {
     }
     XmlText.Element host = one.host().get();
     String inside = origin(host).toString();
-    if (host.attribute("caCertificateFile").isPresent() && !isNative(host)) {
+    if (host.attribute("caCertificateFile").isPresent() && !isNative(one.connector())) {
       find(
           FindingKind.SETTING_IGNORED,
           inside,
@@ -227,8 +245,9 @@ final class TomcatReading {
     judgePasswords(one);
   }
 
-  private static boolean isNative(XmlText.Element host) {
-    return host.attribute("sslImplementationName").isPresent();
+  /** Whether a native library makes the handshakes of a connector, as far as it says so. */
+  private static boolean isNative(XmlText.Element connector) {
+    return connector.value("sslImplementationName", "").contains("openssl");
   }
 
   private void judgeClear(TlsConnector one, List<TlsConnector> all, String where) {

@@ -189,8 +189,15 @@ final class WildflyReading {
                   used.add(
                       UsedFile.of(role, path, "file", origin(file))
                           .withPasswords(passwords)
+                          .withAlias(alias(manager, role))
                           .withKeyPasswords(ofKey)));
     }
+  }
+
+  /** The one entry that a key-manager shows; a filter of several words is none. */
+  private static Optional<String> alias(Element manager, FileRole role) {
+    return Optional.of(manager.value("alias-filter", ""))
+        .filter(text -> role == FileRole.KEYSTORE && text.matches("[^,:+!-]+"));
   }
 
   private void list(Element list, List<UsedFile> used) {
