@@ -17,6 +17,7 @@ module io.symbolon.servers {
   exports io.symbolon.server.wish;
 
   uses io.symbolon.server.ClientKind;
+  uses io.symbolon.server.InheritingPlaces;
   uses io.symbolon.server.MoreServers;
   uses io.symbolon.server.Server;
   uses io.symbolon.server.ServerRoles;
@@ -33,6 +34,8 @@ module io.symbolon.servers {
       io.symbolon.server.wildfly.Wildfly;
   provides io.symbolon.server.MoreServers with
       io.symbolon.describe.ShippedServers;
+  provides io.symbolon.server.InheritingPlaces with
+      io.symbolon.server.postfix.MasterServices;
   provides io.symbolon.server.ServerRoles with
       io.symbolon.server.mariadb.MariadbAccounts;
   provides io.symbolon.server.ClientKind with

@@ -742,6 +742,9 @@ public enum FindingKind {
   /** Clients without a certificate get in; the application has to look. */
   OPTIONAL_CLIENTS(
       SERVERS, "clients without a certificate get in; the application has to look", NOTE),
+  /** Another place of the server shows the renewed certificate as well. */
+  RENEWED_ELSEWHERE(
+      SERVERS, "another place of the server shows the renewed certificate as well", NOTE),
   /** Clients with any certificate get in, whoever signed it; the application has to look. */
   ANY_CERTIFICATE(
       SERVERS,

@@ -152,7 +152,9 @@ public final class ServerTls {
                 machine.files(),
                 view.files(),
                 shown(pairs.before(proposal.place())),
-                place)
+                place,
+                one -> shown(Optional.of(one)),
+                one -> judge(view, Optional.empty(), List.of(), false).judge(one).shown())
             .findings());
     findings.addAll(
         ReplacedFiles.findings(

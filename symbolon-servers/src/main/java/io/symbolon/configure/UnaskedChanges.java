@@ -26,6 +26,7 @@ import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /**
@@ -42,6 +43,8 @@ final class UnaskedChanges {
   private final FileView then;
   private final List<Party> shown; // at the place that is meant, as it was
   private final PlaceReport report;
+  private final Function<TlsPlace, List<Party>> shownNow;
+  private final Function<TlsPlace, List<Party>> shownThen;
   private final TlsPlace becomes;
   private final List<Finding> findings = new ArrayList<>();
 
@@ -52,6 +55,8 @@ final class UnaskedChanges {
    * @param then the files as they would be
    * @param shown what the place that is meant shows now; nothing where it is made, or not known
    * @param report that place as it would be
+   * @param shownNow what a place shows now
+   * @param shownThen what a place would show
    */
   UnaskedChanges(
       Wish wish,
@@ -59,13 +64,17 @@ final class UnaskedChanges {
       FileView now,
       FileView then,
       List<Party> shown,
-      PlaceReport report) {
+      PlaceReport report,
+      Function<TlsPlace, List<Party>> shownNow,
+      Function<TlsPlace, List<Party>> shownThen) {
     this.wish = wish;
     this.pairs = pairs;
     this.now = now;
     this.then = then;
     this.shown = List.copyOf(shown);
     this.report = report;
+    this.shownNow = shownNow;
+    this.shownThen = shownThen;
     this.becomes = report.place();
   }
 
@@ -256,12 +265,17 @@ final class UnaskedChanges {
 
   /** Whether files of these roles hold what they held before, wherever they are. */
   private void contents(TlsPlace before, TlsPlace after, Set<FileRole> roles, TlsPlace shown) {
+    boolean renewed = false;
     for (FileRole role : roles) {
       List<UsedFile> first = before.files(role);
       List<UsedFile> second = after.files(role);
       boolean same = first.size() == second.size();
       for (int i = 0; same && i < first.size(); i++) {
         same = Arrays.equals(octets(now, first.get(i).path()), octets(then, second.get(i).path()));
+      }
+      if (!same && role.isOfServer() && isRenewal(before, after)) {
+        renewed = true;
+        continue;
       }
       if (!same && role != FileRole.PASSWORD) {
         String files =
@@ -281,6 +295,32 @@ final class UnaskedChanges {
         return;
       }
     }
+    if (renewed) {
+      findings.add(
+          Finding.of(
+              FindingKind.RENEWED_ELSEWHERE,
+              shown.origin().toString(),
+              VisibleText.of(shown.name())
+                  + ", another place of this server, shows the renewed certificate as well: for the"
+                  + " same names, with a key of the same kind, from the same authority.",
+              "Nothing, if that is meant."));
+    }
+  }
+
+  /** Whether what a place would show takes the place of what it shows, for its clients too. */
+  private boolean isRenewal(TlsPlace before, TlsPlace after) {
+    List<Party> old = shownNow.apply(before);
+    List<Party> fresh = shownThen.apply(after);
+    return !old.isEmpty()
+        && old.stream().allMatch(one -> fresh.stream().anyMatch(two -> renews(one, two)));
+  }
+
+  private static boolean renews(Party old, Party fresh) {
+    Certificate last = old.chain().get(old.chain().size() - 1);
+    return isSameKind(old, fresh)
+        && certificate(fresh).alternativeNames().containsAll(certificate(old).alternativeNames())
+        && (certificate(old).issuer().equals(certificate(fresh).issuer())
+            || last.issuer().equals(fresh.chain().get(fresh.chain().size() - 1).issuer()));
   }
 
   private static byte[] octets(FileView files, Path path) {

@@ -9,6 +9,7 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.seal.Secret;
+import io.symbolon.server.InheritingPlaces;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Settings;
 import io.symbolon.server.files.PasswordLines;
@@ -37,6 +38,7 @@ final class DescribedReading {
   private final Installation installation;
   private final SettingsFiles files;
   private final List<PartFiles> parts = new ArrayList<>();
+  private final InheritingPlaces.Read inheriting;
   private final List<NotUnderstood> unknown;
   private final List<Finding> findings = new ArrayList<>();
 
@@ -48,7 +50,21 @@ final class DescribedReading {
     for (SettingsPart part : description.settings()) {
       parts.add(new PartFiles(machine, part, installation.home(), path(part.file()), files));
     }
-    this.unknown = UnknownSettings.of(description, parts);
+    this.inheriting =
+        InheritingPlaces.of(description.name())
+            .map(one -> one.read(machine, installation, files, this::setting))
+            .orElse(InheritingPlaces.Read.NOTHING);
+    List<NotUnderstood> all = new ArrayList<>(UnknownSettings.of(description, parts));
+    all.addAll(inheriting.aboutMain());
+    this.unknown = List.copyOf(all);
+  }
+
+  /** What a setting of the first file says, or what is taken for it. */
+  private Optional<String> setting(String key) {
+    PartFiles part = parts.get(0);
+    return part.find(List.of(key))
+        .map(found -> part.resolved(found.entry().value()))
+        .or(() -> Optional.ofNullable(part.wanted().usual().get(List.of(key))));
   }
 
   List<PartFiles> parts() {
@@ -77,7 +93,8 @@ final class DescribedReading {
   }
 
   Settings settings() {
-    List<TlsPlace> places = places().stream().map(this::place).toList();
+    List<TlsPlace> places = new ArrayList<>(places().stream().map(this::place).toList());
+    places.addAll(inheriting.places());
     if (places.isEmpty()) {
       unknown.forEach(one -> findings.add(one.finding(Level.WARNING)));
     }

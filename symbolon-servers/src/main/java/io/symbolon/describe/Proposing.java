@@ -135,6 +135,10 @@ final class Proposing {
   private DescribedPlace choose() {
     List<DescribedPlace> places = reading.places();
     if (description.places().isEmpty()) {
+      if (wish.site().isPresent()) {
+        TlsPlace unused =
+            PlaceChoice.of(description.title(), List.of(reading.place(places.get(0))), wish);
+      }
       return places.get(0);
     }
     Optional<String> port = wish.port().map(String::valueOf);

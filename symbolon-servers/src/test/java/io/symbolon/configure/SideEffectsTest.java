@@ -79,15 +79,34 @@ class SideEffectsTest {
 
   @Test
   void servicesThatInheritWhatChangesStopIt() throws IOException {
-    Files.writeString(temp.resolve("main.cf"), "myhostname = mail.lanternfish.example\n");
+    Files.createDirectories(temp.resolve("tls"));
+    Files.write(temp.resolve("tls/a.pem"), Lanternfish.pem(Lanternfish.INGEST.certificate()));
+    Files.write(temp.resolve("tls/a.key"), Lanternfish.keyPem(Lanternfish.INGEST));
+    Files.writeString(
+        temp.resolve("main.cf"),
+        "smtpd_tls_cert_file = tls/a.pem\nsmtpd_tls_key_file = tls/a.key\n"
+            + "smtpd_tls_security_level = may\n");
     String master = "smtp      inet  n - y - - smtpd\nsubmission inet n - y - - smtpd\n";
     Files.writeString(temp.resolve("master.cf"), master);
-    assertTrue(has(plan("postfix", mutual()), FindingKind.CHANGES_MORE));
-    assertFalse(has(plan("postfix", wish()), FindingKind.CHANGES_MORE), "nobody is asked");
+    List<String> said =
+        plan("postfix", mutual()).findings().stream()
+            .filter(one -> one.is(FindingKind.CHANGES_MORE))
+            .map(one -> one.statement())
+            .toList();
+    assertTrue(
+        said.stream()
+            .anyMatch(one -> one.startsWith("submission, another place of this server: who shows")),
+        said.toString());
     Files.writeString(
         temp.resolve("master.cf"),
-        master + "  -o smtpd_tls_ask_ccert=no\n  -o smtpd_tls_req_ccert=no\n");
-    assertFalse(has(plan("postfix", mutual()), FindingKind.CHANGES_MORE));
+        master
+            + "  -o smtpd_tls_ask_ccert=no\n  -o { smtpd_tls_req_ccert = no }\n"
+            + "  -o smtpd_tls_security_level=may\n  -o smtpd_tls_cert_file=tls/a.pem\n"
+            + "  -o smtpd_tls_key_file=tls/a.key\n");
+    assertFalse(
+        has(plan("postfix", mutual()), FindingKind.CHANGES_MORE),
+        plan("postfix", mutual()).findings().toString());
+    assertEquals(2, tls("postfix").read().places().size());
   }
 
   @Test
