@@ -10,6 +10,8 @@ import io.symbolon.configure.ChangeResult;
 import io.symbolon.configure.PlaceProbe;
 import io.symbolon.configure.RehearsedClient;
 import io.symbolon.configure.ServerChange;
+import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.probe.ProbeReport;
 import io.symbolon.server.OwnCheck;
@@ -83,7 +85,7 @@ final class ChangeText {
                     Level.PROBLEM, "failed, and not all could be put back: see what is left below");
           };
     } else if (change.isRefused()) {
-      what = paint.level(Level.PROBLEM, "not written: this would not work");
+      what = paint.level(Level.PROBLEM, "not written: " + whyNot());
     } else if (change.isNothing()) {
       what = paint.good("all is as it is wanted; there is nothing to write");
     } else {
@@ -91,6 +93,18 @@ final class ChangeText {
     }
     output.line(paint.heading(change.title()) + "  " + what);
     output.line("");
+  }
+
+  /** Why it is refused; what changes more, or is not understood, would work perhaps. */
+  private String whyNot() {
+    List<Finding> problems =
+        change.findings().stream().filter(one -> one.level() == Level.PROBLEM).toList();
+    if (problems.stream().allMatch(one -> one.is(FindingKind.CHANGES_MORE))) {
+      return "this would change more than was asked for";
+    }
+    return problems.stream().allMatch(one -> one.is(FindingKind.SETTING_NOT_UNDERSTOOD))
+        ? "the settings are not understood"
+        : "this would not work";
   }
 
   private void rehearsed() {
