@@ -20,11 +20,13 @@ import io.symbolon.server.place.Mode;
 import io.symbolon.server.place.NotUnderstood;
 import io.symbolon.server.place.TlsPlace;
 import io.symbolon.server.wish.FileForms;
+import io.symbolon.server.wish.PlaceChoice;
 import io.symbolon.server.wish.Wish;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import io.symbolon.x509.HostName;
+import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -87,6 +89,50 @@ public final class ServerTls {
       findings.addAll(ManagedFiles.findings(machine.files(), settings.files()));
     }
     return new ServerReport(server.title(), installation, settings.files(), places, findings);
+  }
+
+  /**
+   * {@return the settings as they are, at some places alone}
+   *
+   * @param site what the places are called: by name, by a host, or by where they stand
+   * @throws SymbolonException if no place is called so, or a settings file can't be read
+   */
+  public ServerReport read(String site) {
+    ServerReport all = read();
+    List<PlaceReport> meant =
+        all.places().stream().filter(one -> PlaceChoice.isNamed(one.place(), site)).toList();
+    if (meant.isEmpty()) {
+      throw PlaceChoice.noPlace(
+          server.title(), all.places().stream().map(PlaceReport::place).toList(), site);
+    }
+    Set<Path> files = new LinkedHashSet<>();
+    meant.forEach(one -> files.add(one.place().origin().file()));
+    List<Finding> findings =
+        all.findings().stream()
+            .filter(
+                one ->
+                    files.stream()
+                        .anyMatch(file -> one.where().startsWith(VisibleText.of(file.toString()))))
+            .filter(one -> isAt(one, meant, all.places()))
+            .toList();
+    return new ServerReport(all.title(), installation, all.files(), meant, findings);
+  }
+
+  /** Whether a finding is about a line of these places, and of no place behind them. */
+  private static boolean isAt(Finding finding, List<PlaceReport> meant, List<PlaceReport> all) {
+    String where = finding.where();
+    int colon = where.lastIndexOf(':');
+    if (colon < 0 || !where.substring(colon + 1).matches("\\d{1,9}")) {
+      return true;
+    }
+    int line = Integer.parseInt(where.substring(colon + 1));
+    String file = where.substring(0, colon);
+    Optional<PlaceReport> owner =
+        all.stream()
+            .filter(one -> VisibleText.of(one.place().origin().file().toString()).equals(file))
+            .filter(one -> one.place().origin().line() <= line)
+            .max(java.util.Comparator.comparingInt(one -> one.place().origin().line()));
+    return owner.isEmpty() || meant.contains(owner.get());
   }
 
   private PlaceJudge judge(

@@ -220,4 +220,25 @@ class UnaskedChangesTest {
     assertEquals(8443, change.place().place().endpoints().get(0).port());
     assertEquals("TLSv1.3 and newer", change.place().place().protocols().orElseThrow());
   }
+
+  @Test
+  void onePlaceIsShownAloneWithWhatIsSaidOfIt() throws IOException {
+    put(
+        "nginx.conf",
+        "events {}\nhttp {\n"
+            + site("8443 ssl", HOST, "nowhere")
+            + site("9443 ssl", "b.lanternfish.example", "nowhere")
+            + "}\n");
+    Server nginx = Servers.named("nginx").orElseThrow();
+    Machine machine = Machine.at(Path.of("/"));
+    ServerTls tls =
+        ServerTls.of(nginx, machine, nginx.at(machine, temp), Surveyor.create(), Clock.systemUTC());
+    ServerReport one = tls.read("b.lanternfish.example");
+    assertEquals(1, one.places().size());
+    assertFalse(one.allFindings().isEmpty());
+    assertTrue(
+        one.allFindings().stream().allMatch(finding -> finding.where().endsWith("nginx.conf:4")),
+        one.allFindings().toString());
+    assertEquals(2, tls.read().places().size());
+  }
 }

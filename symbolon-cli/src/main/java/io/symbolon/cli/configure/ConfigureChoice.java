@@ -73,7 +73,8 @@ final class ConfigureChoice {
     }
     if (!credential) {
       for (String option : FOR_WRITING) {
-        if (given.has(option) && !(tries && FOR_TRYING.contains(option))) {
+        boolean looks = option.equals("site") && (server.isPresent() || description.isPresent());
+        if (given.has(option) && !looks && !(tries && FOR_TRYING.contains(option))) {
           throw Usage.wrong(
               "--" + option + " is given, but no credential.",
               "Name the server's key and certificate: --credential FILE...");

@@ -91,7 +91,11 @@ public final class ConfigureCommand {
             "form",
             "FORM",
             "The form of its files, where it takes several, such as pem; as it is now by default.")
-        .value("site", "NAME", "Which site, connector or listener, where there are several.")
+        .value(
+            "site",
+            "NAME",
+            "Which site, connector or listener, where there are several. Without a credential, that"
+                + " one is shown alone.")
         .several(
             "may-change",
             "NAME...",

@@ -30,11 +30,7 @@ public final class PlaceChoice {
       String site = wish.site().get();
       meant = places.stream().filter(place -> isNamed(place, site)).toList();
       if (meant.isEmpty()) {
-        throw new SymbolonException(
-            Reason.NOT_FOUND,
-            "Nothing was changed.",
-            server + " has no place that is called " + VisibleText.of(site) + ".",
-            "Its places are: " + listed(places) + ".");
+        throw noPlace(server, places, site);
       }
     } else {
       List<TlsPlace> byHost = places.stream().filter(place -> serves(place, wish.hosts())).toList();
@@ -61,6 +57,21 @@ public final class PlaceChoice {
             : "Say which one is meant: "
                 + Input.SITE.mention("NAME")
                 + ", where NAME may be FILE:LINE as well.");
+  }
+
+  /**
+   * {@return the failure of a name that no place has}
+   *
+   * @param server the name of the server
+   * @param places the places that there are
+   * @param site the name that was told
+   */
+  public static SymbolonException noPlace(String server, List<TlsPlace> places, String site) {
+    return new SymbolonException(
+        Reason.NOT_FOUND,
+        "Nothing was changed.",
+        server + " has no place that is called " + VisibleText.of(site) + ".",
+        places.isEmpty() ? "It has none." : "Its places are: " + listed(places) + ".");
   }
 
   /**

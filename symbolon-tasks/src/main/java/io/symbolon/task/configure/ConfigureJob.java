@@ -75,7 +75,8 @@ public record ConfigureJob(Server server, Optional<Path> home, NamedFiles files,
    * @return every place that speaks TLS, with what is wrong with it
    */
   public ServerReport read(TaskRun run) {
-    return tls(run).read();
+    ServerTls tls = tls(run);
+    return wish.site().map(tls::read).orElseGet(tls::read);
   }
 
   /**
