@@ -23,6 +23,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
 
 /**
@@ -31,6 +32,21 @@ import java.util.function.Function;
  */
 public final class MasterServices implements InheritingPlaces {
   private static final String TLS = "smtpd_tls_";
+
+  /** Settings of a service that count instead of those of main.cf. */
+  private static final Set<String> COUNTING =
+      Set.of(
+          TLS + "security_level",
+          TLS + "ask_ccert",
+          TLS + "req_ccert",
+          TLS + "cert_file",
+          TLS + "key_file",
+          TLS + "chain_files",
+          TLS + "eccert_file",
+          TLS + "CAfile",
+          TLS + "protocols",
+          TLS + "mandatory_protocols");
+
   private static final Map<String, Integer> PORTS =
       Map.of("smtp", 25, "submission", 587, "smtps", 465, "submissions", 465);
 
@@ -64,9 +80,7 @@ public final class MasterServices implements InheritingPlaces {
             .or(() -> services.stream().findFirst());
     main.ifPresent(services::remove);
     List<NotUnderstood> aboutMain = new ArrayList<>();
-    main.flatMap(
-            line ->
-                line.settings().keySet().stream().filter(key -> key.startsWith(TLS)).findFirst())
+    main.flatMap(line -> line.settings().keySet().stream().filter(COUNTING::contains).findFirst())
         .ifPresent(
             key ->
                 aboutMain.add(
