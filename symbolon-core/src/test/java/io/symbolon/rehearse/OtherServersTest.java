@@ -75,7 +75,7 @@ class OtherServersTest {
   }
 
   private static Optional<OtherServer> told(RehearsalReport report, ServerKind kind) {
-    return report.others().stream().filter(other -> other.kind() == kind).findFirst();
+    return report.others().stream().filter(other -> other.kind().equals(kind)).findFirst();
   }
 
   private static Set<ServerKind> accepting(RehearsalReport report) {
