@@ -239,7 +239,7 @@ final class PlaceJudge {
   List<Finding> ofKind(RehearsalReport report, TlsPlace place) {
     List<Finding> findings = new ArrayList<>();
     for (OtherServer other : report.others()) {
-      boolean meant = kind.isPresent() && kind.get() == other.kind();
+      boolean meant = kind.equals(Optional.of(other.kind()));
       // Where a setting helps, whether it is set is judged by itself.
       if (meant && !other.accepts() && other.setting().isEmpty()) {
         findings.add(

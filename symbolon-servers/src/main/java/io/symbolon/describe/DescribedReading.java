@@ -52,7 +52,7 @@ final class DescribedReading {
     }
     this.inheriting =
         InheritingPlaces.of(description.name())
-            .map(one -> one.read(machine, installation, files, this::setting))
+            .map(one -> one.read(machine, installation, files::find, this::setting))
             .orElse(InheritingPlaces.Read.NOTHING);
     List<NotUnderstood> all = new ArrayList<>(UnknownSettings.of(description, parts));
     all.addAll(inheriting.aboutMain());

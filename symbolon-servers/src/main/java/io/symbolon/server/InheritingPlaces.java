@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.server;
 
+import io.symbolon.lossless.SourceText;
 import io.symbolon.server.machine.Machine;
 import io.symbolon.server.place.NotUnderstood;
 import io.symbolon.server.place.TlsPlace;
-import io.symbolon.server.text.SettingsFiles;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import java.util.ServiceLoader;
@@ -22,13 +23,13 @@ public interface InheritingPlaces {
   /**
    * {@return the places, and what of the described place is not understood because of that file}
    *
-   * @param files takes note of the file that is read
+   * @param files reads a file as one of the settings; nothing if it is not there
    * @param settings the values of the server's settings, resolved
    */
   Read read(
       Machine machine,
       Installation installation,
-      SettingsFiles files,
+      Function<Path, Optional<SourceText>> files,
       Function<String, Optional<String>> settings);
 
   /**

@@ -71,6 +71,7 @@ class TablesTest {
   void recordsOfANewerVersionAreRefusedAndStayAsTheyAre() {
     Database newer = Database.embedded(temp.resolve("records"));
     try (Records records = Records.in(newer)) {
+      assertTrue(records.placed("o1").isEmpty());
       assertEquals(2, version(newer, "orders"));
     }
     Database later = with("UPDATE tables_version SET version = 3 WHERE part = 'orders'");

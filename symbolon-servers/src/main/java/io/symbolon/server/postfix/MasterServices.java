@@ -16,8 +16,8 @@ import io.symbolon.server.place.PlaceId;
 import io.symbolon.server.place.TlsPlace;
 import io.symbolon.server.place.UsedFile;
 import io.symbolon.server.text.Placeholders;
-import io.symbolon.server.text.SettingsFiles;
 import io.symbolon.text.VisibleText;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -62,9 +62,9 @@ public final class MasterServices implements InheritingPlaces {
   public Read read(
       Machine machine,
       Installation installation,
-      SettingsFiles files,
+      Function<Path, Optional<SourceText>> files,
       Function<String, Optional<String>> settings) {
-    Optional<SourceText> source = files.find(installation.home().resolve("master.cf"));
+    Optional<SourceText> source = files.apply(installation.home().resolve("master.cf"));
     if (source.isEmpty()) {
       return Read.NOTHING;
     }
