@@ -190,7 +190,7 @@ public final class ServerTls {
         .ifPresent(one -> findings.add(noCertificateHere(one)));
     notUnderstood(before, pairs.before(proposal.place()), becomes)
         .forEach(one -> findings.add(one.finding(Level.PROBLEM)));
-    findings.addAll(new SideEffects(server, machine, before, proposal, becomes).findings());
+    findings.addAll(new SideEffects(machine, before, proposal).findings());
     findings.addAll(
         new UnaskedChanges(
                 wish,

@@ -31,18 +31,14 @@ import org.slf4j.LoggerFactory;
 final class SideEffects {
   private static final Logger LOG = LoggerFactory.getLogger(SideEffects.class);
 
-  private final Server server;
   private final Machine machine;
   private final Settings before;
   private final Proposal proposal;
-  private final TlsPlace place;
 
-  SideEffects(Server server, Machine machine, Settings before, Proposal proposal, TlsPlace place) {
-    this.server = server;
+  SideEffects(Machine machine, Settings before, Proposal proposal) {
     this.machine = machine;
     this.before = before;
     this.proposal = proposal;
-    this.place = place;
   }
 
   List<Finding> findings() {
