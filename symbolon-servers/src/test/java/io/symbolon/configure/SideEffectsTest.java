@@ -84,9 +84,16 @@ class SideEffectsTest {
     Files.write(temp.resolve("tls/a.key"), Lanternfish.keyPem(Lanternfish.INGEST));
     Files.writeString(
         temp.resolve("main.cf"),
-        "smtpd_tls_cert_file = tls/a.pem\nsmtpd_tls_key_file = tls/a.key\n"
-            + "smtpd_tls_security_level = may\n");
-    String master = "smtp      inet  n - y - - smtpd\nsubmission inet n - y - - smtpd\n";
+        """
+        smtpd_tls_cert_file = tls/a.pem
+        smtpd_tls_key_file = tls/a.key
+        smtpd_tls_security_level = may
+        """);
+    String master =
+        """
+        smtp      inet  n - y - - smtpd
+        submission inet n - y - - smtpd
+        """;
     Files.writeString(temp.resolve("master.cf"), master);
     List<String> said =
         plan("postfix", mutual()).findings().stream()
@@ -100,9 +107,13 @@ class SideEffectsTest {
     Files.writeString(
         temp.resolve("master.cf"),
         master
-            + "  -o smtpd_tls_ask_ccert=no\n  -o { smtpd_tls_req_ccert = no }\n"
-            + "  -o smtpd_tls_security_level=may\n  -o smtpd_tls_cert_file=tls/a.pem\n"
-            + "  -o smtpd_tls_key_file=tls/a.key\n");
+            + """
+                -o smtpd_tls_ask_ccert=no
+                -o { smtpd_tls_req_ccert = no }
+                -o smtpd_tls_security_level=may
+                -o smtpd_tls_cert_file=tls/a.pem
+                -o smtpd_tls_key_file=tls/a.key
+              """);
     assertFalse(
         has(plan("postfix", mutual()), FindingKind.CHANGES_MORE),
         plan("postfix", mutual()).findings().toString());
