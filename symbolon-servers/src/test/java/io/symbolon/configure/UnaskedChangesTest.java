@@ -23,6 +23,7 @@ import io.symbolon.x509.HostName;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
 import java.time.Clock;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -208,13 +209,18 @@ class UnaskedChangesTest {
   @Test
   void ofTwoBindLinesOfASectionTheOneThatIsMeantIsJudged() throws IOException {
     Files.createDirectories(temp.resolve("tls"));
-    Files.writeString(
-        temp.resolve("tls/old.pem"),
-        new String(Lanternfish.keyPem(EC)) + new String(Lanternfish.pem(EC.certificate())));
+    Path old = temp.resolve("tls/old.pem");
+    Files.write(old, Lanternfish.keyPem(EC));
+    Files.write(old, Lanternfish.pem(EC.certificate()), StandardOpenOption.APPEND);
     put(
         "haproxy.cfg",
-        "frontend web\n  bind :8443 ssl crt tls/old.pem ssl-min-ver TLSv1.3\n"
-            + "  bind :9443 ssl crt tls/old.pem\n  default_backend x\nbackend x\n");
+        """
+        frontend web
+          bind :8443 ssl crt tls/old.pem ssl-min-ver TLSv1.3
+          bind :9443 ssl crt tls/old.pem
+          default_backend x
+        backend x
+        """);
     ServerChange change = plan("haproxy", wish().withPort(8443).withFolder(temp.resolve("new")));
     assertFalse(change.isRefused(), change.findings().toString());
     assertEquals(8443, change.place().place().endpoints().get(0).port());
