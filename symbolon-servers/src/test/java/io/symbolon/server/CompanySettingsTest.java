@@ -232,11 +232,19 @@ class CompanySettingsTest {
   @Test
   void theFirstLineOfPostgresqlThatMatchesCounts() throws IOException {
     String hba =
-        "local all all peer\n%shost all all 10.0.0.0/8 scram-sha-256\n"
-            + "host all all fd00::/8 scram-sha-256\n";
+        """
+        local all all peer
+        %shost all all 10.0.0.0/8 scram-sha-256
+        host all all fd00::/8 scram-sha-256
+        """;
     Files.writeString(
         temp.resolve("postgresql.conf"),
-        "ssl = on\nhba_file = '/pg_hba.conf'\nssl_ca_file = '/ca.pem'\nport = 5433\n");
+        """
+        ssl = on
+        hba_file = '/pg_hba.conf'
+        ssl_ca_file = '/ca.pem'
+        port = 5433
+        """);
     for (String before : List.of("", "hostnossl all all all reject\n")) {
       Files.writeString(temp.resolve("pg_hba.conf"), hba.formatted(before));
       Server server = Servers.named("postgresql").orElseThrow();
