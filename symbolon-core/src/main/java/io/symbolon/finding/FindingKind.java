@@ -745,10 +745,10 @@ public enum FindingKind {
   /** Another place of the server shows the renewed certificate as well. */
   RENEWED_ELSEWHERE(
       SERVERS, "another place of the server shows the renewed certificate as well", NOTE),
-  /** Clients with any certificate get in, whoever signed it; the application has to look. */
+  /** Client certificates of any issuer are accepted; the application has to verify them. */
   ANY_CERTIFICATE(
       SERVERS,
-      "clients with any certificate get in, whoever signed it; the application has to look",
+      "client certificates of any issuer are accepted; the application has to verify them",
       WARNING),
   /** A port that another program listens on. */
   PORT_TAKEN(SERVERS, "a port that another program listens on", PROBLEM),

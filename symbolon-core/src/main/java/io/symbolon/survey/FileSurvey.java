@@ -47,6 +47,15 @@ public record FileSurvey(
     return new FileSurvey(path, format, holdings, more, failure, locked, openers, protections);
   }
 
+  /**
+   * {@return the same with other holdings}
+   *
+   * @param counting those that count
+   */
+  public FileSurvey withHoldings(List<Holding> counting) {
+    return new FileSurvey(path, format, counting, findings, failure, locked, openers, protections);
+  }
+
   /** {@return the password that opened it} */
   public Optional<Secret> opener() {
     return openers.stream().findFirst();

@@ -120,15 +120,7 @@ final class PlaceFiles {
                   + Input.CREDENTIAL.mention("FILE")
                   + "."));
     }
-    return new FileSurvey(
-        file.path(),
-        file.format(),
-        kept,
-        file.findings(),
-        file.failure(),
-        file.locked(),
-        file.openers(),
-        file.protections());
+    return file.withHoldings(kept);
   }
 
   private static boolean isNamed(Holding holding, String alias) {

@@ -65,7 +65,7 @@ final class PlacePairs {
 
   /** Pairs two lists in order, so that as much as possible is the same. */
   private void align(List<TlsPlace> before, List<TlsPlace> now) {
-    if (before.size() > MOST || now.size() > MOST) {
+    if (isSameRow(before, now) || before.size() > MOST || now.size() > MOST) {
       for (int i = 0; i < Math.max(before.size(), now.size()); i++) {
         if (i < before.size() && i < now.size()) {
           pairs.put(before.get(i), now.get(i));
@@ -97,6 +97,17 @@ final class PlacePairs {
     }
     gone.addAll(before.subList(i, before.size()));
     made.addAll(now.subList(j, now.size()));
+  }
+
+  /** Whether they are the same places in the same order, as mostly. */
+  private static boolean isSameRow(List<TlsPlace> before, List<TlsPlace> now) {
+    boolean same = before.size() == now.size();
+    for (int i = 0; same && i < now.size(); i++) {
+      same =
+          before.get(i).name().equals(now.get(i).name())
+              && before.get(i).kind().equals(now.get(i).kind());
+    }
+    return same;
   }
 
   /** How much two places have in common; being there at all counts a little. */

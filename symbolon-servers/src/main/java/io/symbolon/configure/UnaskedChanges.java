@@ -27,7 +27,9 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * What a change would do to a server besides what is wanted: the whole server as it is and as it
@@ -36,6 +38,8 @@ import java.util.stream.Collectors;
  */
 final class UnaskedChanges {
   private static final Set<FileRole> OF_CLIENTS = EnumSet.of(FileRole.TRUST, FileRole.LISTS);
+
+  private static final Pattern ONE_WORD = Pattern.compile("[\\w./:@+-]+");
 
   private final Wish wish;
   private final PlacePairs pairs;
@@ -93,7 +97,7 @@ final class UnaskedChanges {
               }
             });
     for (TlsPlace place : pairs.gone()) {
-      if (!isAsked(place)) {
+      if (!isAsked(place) && !isTakenOver(place.endpoints())) {
         find(place, "it would not be there any more", "");
       }
     }
@@ -108,6 +112,12 @@ final class UnaskedChanges {
   /** Whether it was said by name that this place is to change as well. */
   private boolean isAsked(TlsPlace place) {
     return wish.mayChange().stream().anyMatch(name -> PlaceChoice.isNamed(place, name));
+  }
+
+  /** Whether the place that is meant answers there, where nothing of its own did before. */
+  private boolean isTakenOver(List<Endpoint> endpoints) {
+    return endpoints.stream()
+        .allMatch(end -> becomes.endpoints().stream().anyMatch(one -> one.port() == end.port()));
   }
 
   private boolean isRedirect(TlsPlace place) {
@@ -238,7 +248,10 @@ final class UnaskedChanges {
   // --- the others
 
   private void other(TlsPlace before, TlsPlace after) {
-    if (!addresses(before).equals(addresses(after))) {
+    List<Endpoint> lost =
+        before.endpoints().stream().filter(end -> !after.endpoints().contains(end)).toList();
+    boolean onlyLoses = before.endpoints().containsAll(after.endpoints()) && isTakenOver(lost);
+    if (!addresses(before).equals(addresses(after)) && !onlyLoses) {
       differs(
           before, Aspect.ADDRESSES, Optional.of(addresses(before)), Optional.of(addresses(after)));
     }
@@ -355,6 +368,19 @@ final class UnaskedChanges {
         "");
   }
 
+  /** A word that means this place alone, and is one word where it is pasted. */
+  private String called(TlsPlace place) {
+    long named =
+        Stream.concat(pairs.stay().keySet().stream(), pairs.made().stream())
+            .filter(one -> one.name().equals(place.name()))
+            .count();
+    return named < 2 && ONE_WORD.matcher(place.name()).matches()
+        ? place.name()
+        : VisibleText.of(String.valueOf(place.origin().file().getFileName()))
+            + ":"
+            + place.origin().line();
+  }
+
   private void find(TlsPlace place, String what, String first) {
     boolean own = place == becomes;
     boolean named = own && !first.isEmpty();
@@ -371,7 +397,7 @@ final class UnaskedChanges {
                 ? "Say what this place is to have, or change the settings by hand."
                 : first
                     + "If that is meant, say so: "
-                    + Input.MAY_CHANGE.mention(VisibleText.of(place.name()))
+                    + Input.MAY_CHANGE.mention(called(place))
                     + "."));
   }
 }

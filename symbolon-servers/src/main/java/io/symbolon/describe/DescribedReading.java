@@ -30,9 +30,12 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /** The settings of a described server as they are. */
 final class DescribedReading {
+  private static final Pattern VERSION = Pattern.compile("-\\d");
+
   private final Description description;
   private final Machine machine;
   private final Installation installation;
@@ -189,19 +192,44 @@ final class DescribedReading {
                                 + " here.")));
       }
       for (Line line : part.wanted().lines()) {
-        if (line.key().stream().anyMatch(one -> one.indexOf('*') >= 0)) {
-          List<PartFiles.Found> several = part.all(place.key(line.key()));
-          if (several.stream().map(one -> one.entry().key()).distinct().count() > 1) {
-            all.add(
-                notUnderstood(
-                    Aspect.ADDRESSES,
-                    several.get(several.size() - 1),
-                    " is one of several settings of this kind; only one is read here."));
-          }
-        }
+        List<PartFiles.Found> found = part.all(place.key(line.key()));
+        several(line, found).ifPresent(all::add);
+        part.find(place.key(line.key()))
+            .filter(one -> part.resolved(one.entry().value()).indexOf('$') >= 0)
+            .filter(one -> part.wanted().variables().isPresent())
+            .ifPresent(
+                one ->
+                    all.add(
+                        notUnderstood(
+                            Aspect.CERTIFICATE,
+                            one,
+                            " has a name in it that stands for something not known here.")));
       }
     }
     return all;
+  }
+
+  /**
+   * Several settings under a key that stands for many: other listeners, or sections for versions of
+   * the server, of which only one counts.
+   */
+  private static Optional<NotUnderstood> several(Line line, List<PartFiles.Found> found) {
+    List<String> key = line.key();
+    boolean listeners = key.get(key.size() - 1).indexOf('*') >= 0;
+    boolean sections = !listeners && key.stream().anyMatch(one -> one.indexOf('*') >= 0);
+    List<List<String>> there = found.stream().map(one -> one.entry().key()).distinct().toList();
+    boolean forVersions =
+        sections && there.stream().anyMatch(one -> VERSION.matcher(one.get(0)).find());
+    if (there.size() < 2 || !(listeners || forVersions)) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        notUnderstood(
+            listeners ? Aspect.ADDRESSES : Aspect.CERTIFICATE,
+            found.get(found.size() - 1),
+            listeners
+                ? " is one of several listeners; only one is read here."
+                : " is set in several sections, of which one is for a version of the server."));
   }
 
   private static NotUnderstood notUnderstood(Aspect aspect, PartFiles.Found found, String what) {
@@ -465,7 +493,10 @@ final class DescribedReading {
                       named.map(Named::setting).orElse(description.title()),
                       named.map(Named::origin).orElse(origin))
                   .withPasswords(passwords(place, file, path))
-                  .withKeyPasswords(password(place, file, ".key-password", path))
+                  .withKeyPasswords(
+                      file.otherKeyPassword()
+                          ? List.of() // it is among them
+                          : password(place, file, ".key-password", path))
                   .withAlias(placeholder(place, file.name() + ".alias").map(Value::text))));
     }
     return used;

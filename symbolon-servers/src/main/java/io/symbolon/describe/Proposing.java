@@ -215,7 +215,10 @@ final class Proposing {
         wish.port().isEmpty()
             || place.values().containsKey("port")
             || isAsked("port")
-            || wish.port().equals(description.port());
+            || before
+                .map(TlsPlace::endpoints)
+                .map(all -> all.stream().anyMatch(end -> wish.port().get() == end.port()))
+                .orElse(wish.port().equals(description.port()));
     if (!portIsThere) {
       throw refused(
           "The description of " + description.title() + " does not say where its port stands.",

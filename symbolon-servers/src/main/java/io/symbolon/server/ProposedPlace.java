@@ -20,15 +20,6 @@ public record ProposedPlace(String name, Optional<PlaceId> id, Optional<Path> fi
   }
 
   /**
-   * {@return a place that there is, by another name than before}
-   *
-   * @param name the new name
-   */
-  public static ProposedPlace of(TlsPlace place, String name) {
-    return new ProposedPlace(name, Optional.of(place.id()), Optional.empty());
-  }
-
-  /**
    * {@return a place that is made}
    *
    * @param name the name that it will have

@@ -108,7 +108,7 @@ class SideEffectsTest {
         temp.resolve("master.cf"),
         master
             + """
-                -o smtpd_tls_ask_ccert=no
+                -osmtpd_tls_ask_ccert=no
                 -o { smtpd_tls_req_ccert = no }
                 -o smtpd_tls_security_level=may
                 -o smtpd_tls_cert_file=tls/a.pem

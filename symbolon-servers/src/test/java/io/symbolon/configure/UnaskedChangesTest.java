@@ -11,6 +11,7 @@ import io.symbolon.entry.Pkcs12Strength;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.fixture.Lanternfish;
 import io.symbolon.key.KeyKind;
+import io.symbolon.party.ProtocolVersion;
 import io.symbolon.seal.Secret;
 import io.symbolon.server.Server;
 import io.symbolon.server.Servers;
@@ -246,5 +247,40 @@ class UnaskedChangesTest {
         one.allFindings().stream().allMatch(finding -> finding.where().endsWith("nginx.conf:4")),
         one.allFindings().toString());
     assertEquals(2, tls.read().places().size());
+  }
+
+  /** A port that is open and that no site is for is taken by the site that is wanted for it. */
+  @Test
+  void aPortOfTheMainServerIsTakenOver() throws IOException {
+    put(
+        "apache2.conf",
+        """
+        LoadModule ssl_module mod_ssl.so
+        LoadModule socache_shmcb_module mod_socache_shmcb.so
+        Listen 8080
+        Listen 8443
+        <VirtualHost *:8080>
+          ServerName HOST
+        </VirtualHost>
+        """
+            .replace("HOST", HOST));
+    assertEquals(List.of(), unasked("httpd", wish().withPort(8443)));
+  }
+
+  /** What is proposed means one place, and is one word. */
+  @Test
+  void whatIsProposedMeansThePlaceAlone() throws IOException {
+    pair("a", EC);
+    put(
+        "nginx.conf",
+        "events {}\nhttp {\n"
+            + site("8443 ssl", HOST, "a")
+            + site("8443 ssl", "b.lanternfish.example", "a")
+            + site("8443 ssl", "b.lanternfish.example", "a")
+            + "}\n");
+    Wish newer = wish().withSite(HOST).withProtocols(List.of(ProtocolVersion.TLS_1_3));
+    assertEquals(2, unasked("nginx", newer).size());
+    assertEquals(
+        List.of(), unasked("nginx", newer.withMayChange(List.of("nginx.conf:4", "nginx.conf:5"))));
   }
 }

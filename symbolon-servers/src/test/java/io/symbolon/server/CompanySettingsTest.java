@@ -131,6 +131,17 @@ class CompanySettingsTest {
   }
 
   @Test
+  void sectionsOfMariadbForAVersionAreNotGuessed() throws IOException {
+    String pair = "ssl_cert=c.pem\nssl_key=c.key\n";
+    assertEquals(
+        List.of("*:3306 one-way"),
+        read("mariadb", "mariadb.cnf", "[mysqld]\n" + pair + "[mariadbd]\n" + pair));
+    assertEquals(
+        List.of("*:3306 one-way ?certificate"),
+        read("mariadb", "mariadb.cnf", "[mysqld]\n" + pair + "[mariadb-10.5]\n" + pair));
+  }
+
+  @Test
   void namesInValuesOfPostfixAndWhatCountsInstead() throws IOException {
     String settings =
         """
@@ -148,6 +159,9 @@ class CompanySettingsTest {
             .map(file -> file.path().toString())
             .map(path -> path.substring(path.lastIndexOf("tls/")))
             .toList());
+    assertEquals(
+        List.of("*:25 one-way ?certificate"),
+        read("postfix", "main.cf", settings.replace("${tls_dir}", "${where?there}")));
     assertEquals(
         List.of("*:25 one-way ?certificate"),
         read("postfix", "main.cf", settings + "smtpd_tls_chain_files = /x/y.pem\n"));

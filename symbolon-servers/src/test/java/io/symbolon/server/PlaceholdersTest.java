@@ -50,4 +50,14 @@ class PlaceholdersTest {
     Placeholders plain = Placeholders.of(Syntax.PLAIN, n -> Optional.ofNullable(VALUES.get(n)));
     assertEquals("/srv/${none}", plain.known("${base}/${none}"));
   }
+
+  @Test
+  void namesInNamesThatStandForNothingEndSoon() {
+    String many = "${x}".repeat(5_000);
+    Placeholders deep =
+        Placeholders.of(
+            Syntax.COLON,
+            name -> Optional.of(name.length() < 8 ? many.replace("x", name + "x") : ""));
+    assertEquals(Optional.empty(), deep.resolved(many));
+  }
 }

@@ -8,10 +8,10 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * The tables of one part of a database, by the steps that lead from one version to the next. Which
- * version a database has stands in a table of its own. A step is never changed once it was
- * released: what is new is another one. Its statements may be run twice, since the embedded
- * database ends a transaction with each of them.
+ * The tables of one part of a database, by the steps that lead from one version to the next. The
+ * version of a database is stored in the table {@code tables_version}. A released step is never
+ * changed: a new one is added. Its statements may be run twice, since the embedded database ends a
+ * transaction with each of them.
  */
 final class Tables {
   private static final String VERSIONS =

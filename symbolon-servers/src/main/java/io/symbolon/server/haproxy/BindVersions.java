@@ -7,6 +7,7 @@ import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Pattern;
 
 /** The protocol versions that words of a bind line, or of the global section, let in. */
 final class BindVersions {
@@ -24,12 +25,18 @@ final class BindVersions {
           "force-tlsv12",
           "force-tlsv13");
 
+  private static final Pattern AND_NEWER = Pattern.compile("(\\S+) and newer$");
+
   private BindVersions() {}
 
-  /** The versions of words such as {@code ssl-min-ver TLSv1.2 no-tlsv13}. */
-  static Set<ProtocolVersion> of(String words) {
-    if (words.endsWith(" and newer")) {
-      return VersionWords.of(words);
+  /**
+   * The versions of words such as {@code ssl-min-ver TLSv1.2 no-tlsv13}, of which the later ones
+   * count more; none where nothing is said.
+   */
+  static Set<ProtocolVersion> of(String said) {
+    String words = AND_NEWER.matcher(said.strip()).replaceFirst("ssl-min-ver $1");
+    if (words.isBlank()) {
+      return EnumSet.noneOf(ProtocolVersion.class);
     }
     ProtocolVersion least = ProtocolVersion.TLS_1_2; // since 2.2, where nothing is said
     ProtocolVersion most = ProtocolVersion.TLS_1_3;

@@ -113,7 +113,9 @@ final class HaproxyReading {
         .endpoints(endpoints)
         .mode(tls || !passesOn(bind) ? bind.mode() : Mode.PASSED_ON)
         .files(used)
-        .protocols(versions, BindVersions.of(versions))
+        .protocols(
+            versions,
+            BindVersions.of(defaults("ssl-default-bind-options").orElse("") + " " + versions))
         .ciphers(bind.value("ciphers").or(() -> defaults("ssl-default-bind-ciphers")))
         .account(machine.account("root")) // it reads its files before it gives up its rights
         .notUnderstood(unknown)
@@ -124,7 +126,7 @@ final class HaproxyReading {
   private boolean passesOn(Bind bind) {
     boolean tcp =
         own(bind, "mode")
-            .or(() -> global("defaults", "mode"))
+            .or(() -> defaultsBefore(bind, "mode"))
             .filter(line -> line.word(1).equals("tcp"))
             .isPresent();
     return tcp
@@ -191,12 +193,16 @@ final class HaproxyReading {
   }
 
   private Optional<HaproxyText.Line> global(String name) {
-    return global("global", name);
+    return lines.stream()
+        .filter(line -> line.section().equals("global") && line.word(0).equals(name))
+        .reduce((first, last) -> last);
   }
 
-  private Optional<HaproxyText.Line> global(String section, String name) {
+  /** The defaults above a section count for it, and not those below. */
+  private Optional<HaproxyText.Line> defaultsBefore(Bind bind, String name) {
     return lines.stream()
-        .filter(line -> line.section().equals(section) && line.word(0).equals(name))
+        .filter(line -> line.from() < bind.line().from())
+        .filter(line -> line.section().equals("defaults") && line.word(0).equals(name))
         .reduce((first, last) -> last);
   }
 

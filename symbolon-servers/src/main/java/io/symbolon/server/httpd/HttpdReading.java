@@ -191,8 +191,8 @@ final class HttpdReading {
   /** The depth of the site, or of the parts that ask where the rest does not. */
   private static int deepest(Site site) {
     int own = depth(site);
-    boolean whole = !site.word("SSLVerifyClient").isEmpty();
-    return whole && !site.word("SSLVerifyClient").equals("none")
+    boolean whole = !Set.of("", "none").contains(site.word("SSLVerifyClient"));
+    return whole
         ? own
         : partsThatAsk(site).stream()
             .flatMap(part -> part.inside("SSLVerifyDepth").stream())

@@ -4,10 +4,8 @@ package io.symbolon.server.place;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.probe.StartWith;
 import java.util.ArrayList;
-import java.util.EnumMap;
 import java.util.EnumSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
@@ -32,7 +30,6 @@ public final class TlsPlace {
   private final @Nullable String account;
   private final @Nullable Integer depth;
   private final @Nullable StartWith startWith;
-  private final Map<Aspect, Origin> origins;
   private final List<NotUnderstood> notUnderstood;
 
   private TlsPlace(Builder builder) {
@@ -50,7 +47,6 @@ public final class TlsPlace {
     this.account = builder.account;
     this.depth = builder.depth;
     this.startWith = builder.startWith;
-    this.origins = Map.copyOf(builder.origins);
     this.notUnderstood = List.copyOf(builder.notUnderstood);
   }
 
@@ -150,15 +146,6 @@ public final class TlsPlace {
     return Optional.ofNullable(startWith);
   }
 
-  /**
-   * {@return where a setting says so; nothing where it is the server's default}
-   *
-   * @param aspect what is asked
-   */
-  public Optional<Origin> origin(Aspect aspect) {
-    return Optional.ofNullable(origins.get(aspect));
-  }
-
   /** {@return what the settings say of it that is not understood} */
   public List<NotUnderstood> notUnderstood() {
     return notUnderstood;
@@ -195,7 +182,6 @@ public final class TlsPlace {
     private @Nullable String account;
     private @Nullable Integer depth;
     private @Nullable StartWith startWith;
-    private final Map<Aspect, Origin> origins = new EnumMap<>(Aspect.class);
     private final List<NotUnderstood> notUnderstood = new ArrayList<>();
 
     private Builder(PlaceId id, Origin origin, String name, String kind) {
@@ -309,16 +295,6 @@ public final class TlsPlace {
      */
     public Builder startWith(Optional<StartWith> before) {
       this.startWith = before.orElse(null);
-      return this;
-    }
-
-    /**
-     * Notes where a setting says something.
-     *
-     * @return this
-     */
-    public Builder said(Aspect aspect, Origin where) {
-      origins.put(aspect, where);
       return this;
     }
 

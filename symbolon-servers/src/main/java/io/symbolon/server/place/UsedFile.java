@@ -86,15 +86,6 @@ public final class UsedFile {
     return new UsedFile(role, path, setting, origin, passwords, keyPasswords, alias, true);
   }
 
-  /**
-   * {@return the same for something else}
-   *
-   * @param other what it is for
-   */
-  public UsedFile as(FileRole other) {
-    return new UsedFile(other, path, setting, origin, passwords, keyPasswords, alias, byRoot);
-  }
-
   /** {@return what it is for} */
   public FileRole role() {
     return role;

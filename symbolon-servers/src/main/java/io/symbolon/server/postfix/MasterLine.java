@@ -52,8 +52,9 @@ record MasterLine(
     }
     Map<String, String> settings = new LinkedHashMap<>();
     for (int i = FIELDS; i < words.length; i++) {
-      if (words[i].equals("-o") && i + 1 < words.length) {
-        StringBuilder setting = new StringBuilder(words[++i]);
+      boolean behind = words[i].equals("-o") && i + 1 < words.length;
+      if (behind || (words[i].startsWith("-o") && words[i].length() > 2)) {
+        StringBuilder setting = new StringBuilder(behind ? words[++i] : words[i].substring(2));
         // In braces a setting may have blanks.
         while (setting.charAt(0) == '{'
             && setting.charAt(setting.length() - 1) != '}'

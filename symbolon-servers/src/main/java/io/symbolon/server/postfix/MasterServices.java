@@ -110,7 +110,10 @@ public final class MasterServices implements InheritingPlaces {
       SourceText source,
       MasterLine line,
       Function<String, Optional<String>> settings) {
-    Placeholders names = Placeholders.of(Placeholders.Syntax.POSTFIX, settings);
+    Placeholders names =
+        Placeholders.of(
+            Placeholders.Syntax.POSTFIX,
+            name -> Optional.ofNullable(line.settings().get(name)).or(() -> settings.apply(name)));
     Function<String, String> value =
         key ->
             Optional.ofNullable(line.settings().get(key))
@@ -124,6 +127,19 @@ public final class MasterServices implements InheritingPlaces {
         !certificate.isEmpty() && (wrapped || level.equals("may") || level.equals("encrypt"));
     Mode mode = tls ? mode(value, wrapped || level.equals("encrypt")) : Mode.CLEAR;
     Origin origin = origin(source, line);
+    List<NotUnderstood> unknown = new ArrayList<>();
+    for (String key : COUNTING) {
+      String said = value.apply(key);
+      boolean instead = key.endsWith("chain_files") || key.endsWith("eccert_file");
+      if (said.indexOf('$') >= 0 || (instead && !said.isEmpty())) {
+        unknown.add(
+            new NotUnderstood(
+                instead ? Aspect.CERTIFICATE : Aspect.MODE,
+                origin,
+                key + " of this service is " + VisibleText.of(said) + ", which is not read here.",
+                "Look at it by hand: postconf -P."));
+      }
+    }
     List<UsedFile> files = new ArrayList<>();
     if (tls) {
       String key = value.apply(TLS + "key_file");
@@ -133,7 +149,7 @@ public final class MasterServices implements InheritingPlaces {
           installation,
           files,
           FileRole.KEY,
-          key.isEmpty() || key.equals("$smtpd_tls_cert_file") ? certificate : key,
+          key.isEmpty() ? certificate : key,
           "key_file",
           origin);
       if (mode.asksClients()) {
@@ -151,6 +167,7 @@ public final class MasterServices implements InheritingPlaces {
         .protocols(Optional.of(versions).filter(text -> tls && !text.isEmpty()))
         .account(machine.account("root"))
         .startWith(wrapped ? Optional.empty() : Optional.of(StartWith.SMTP))
+        .notUnderstood(unknown)
         .build();
   }
 

@@ -43,7 +43,7 @@ public final class SpringBoot implements Server {
   /** Its server is Tomcat, where nobody has chosen another one. */
   @Override
   public Optional<ServerKind> kind() {
-    return ServerKind.named("tomcat"); // what it brings with it, unless it is told otherwise
+    return ServerKind.named("tomcat"); // the embedded server by default
   }
 
   /** A program can be anywhere: it has to be named. */

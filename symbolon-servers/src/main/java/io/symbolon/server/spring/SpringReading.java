@@ -191,9 +191,13 @@ final class SpringReading {
   }
 
   private void add(List<UsedFile> used, FileRole role, String name, String passwordName) {
+    file(role, name, passwordName).ifPresent(used::add);
+  }
+
+  private Optional<UsedFile> file(FileRole role, String name, String passwordName) {
     Optional<SpringFiles.Setting> setting = files.setting(name);
     if (setting.isEmpty()) {
-      return;
+      return Optional.empty();
     }
     Optional<String> value = files.value(name);
     boolean isFile =
@@ -201,7 +205,7 @@ final class SpringReading {
             .filter(one -> !one.startsWith("classpath:") && !one.startsWith("base64:"))
             .isPresent();
     if (value.filter(one -> one.contains("-----BEGIN")).isPresent()) {
-      return; // the certificate itself stands there
+      return Optional.empty(); // the certificate itself stands there
     }
     if (!isFile) {
       find(
@@ -212,11 +216,11 @@ final class SpringReading {
               + VisibleText.of(setting.get().named().value())
               + ".",
           "Look at what it stands for: symbolon survey FILE.");
-      return;
+      return Optional.empty();
     }
-    UsedFile file =
-        UsedFile.of(role, files.path(value.orElseThrow()), name, setting.get().origin());
-    used.add(file.withPasswords(password(passwordName)));
+    return Optional.of(
+        UsedFile.of(role, files.path(value.orElseThrow()), name, setting.get().origin())
+            .withPasswords(password(passwordName)));
   }
 
   private List<Secret> password(String name) {
@@ -228,14 +232,12 @@ final class SpringReading {
   /** A keystore, with the password of its key and the entry that counts, where they are said. */
   private void keystore(
       List<UsedFile> used, String name, String password, String keyPassword, String alias) {
-    int before = used.size();
-    add(used, FileRole.KEYSTORE, name, password);
-    if (used.size() > before) {
-      UsedFile file = used.remove(before);
-      used.add(
-          file.withKeyPasswords(password(keyPassword))
-              .withAlias(files.value(alias).filter(one -> !one.isBlank())));
-    }
+    file(FileRole.KEYSTORE, name, password)
+        .map(
+            file ->
+                file.withKeyPasswords(password(keyPassword))
+                    .withAlias(files.value(alias).filter(one -> !one.isBlank())))
+        .ifPresent(used::add);
   }
 
   private void judge(TlsPlace place) {

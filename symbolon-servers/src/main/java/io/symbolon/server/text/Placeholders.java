@@ -13,6 +13,7 @@ import org.jspecify.annotations.Nullable;
 public final class Placeholders {
   private static final int MOST_DEPTH = 16;
   private static final int MOST_LENGTH = 1 << 16;
+  private static final int MOST_NAMES = 10_000; // names in names in names
 
   private final Syntax syntax;
   private final Function<String, Optional<String>> values;
@@ -72,7 +73,7 @@ public final class Placeholders {
    * @param text the text as it is written
    */
   public Optional<String> resolved(String text) {
-    return Optional.ofNullable(resolve(text, 0, false));
+    return Optional.ofNullable(resolve(text, 0, false, new int[1]));
   }
 
   /**
@@ -82,12 +83,12 @@ public final class Placeholders {
    * @param text the text as it is written
    */
   public String known(String text) {
-    String known = resolve(text, 0, true);
+    String known = resolve(text, 0, true, new int[1]);
     return known == null ? text : known;
   }
 
-  private @Nullable String resolve(String text, int depth, boolean keep) {
-    if (depth > MOST_DEPTH) {
+  private @Nullable String resolve(String text, int depth, boolean keep, int[] done) {
+    if (depth > MOST_DEPTH || ++done[0] > MOST_NAMES) {
       return null; // a name that stands for itself
     }
     StringBuilder out = new StringBuilder();
@@ -110,7 +111,7 @@ public final class Placeholders {
       }
       boolean bare = Character.isJavaIdentifierPart(text.charAt(at + 1));
       String inside = bare ? text.substring(at + 1, end) : text.substring(at + 2, end - 1);
-      String value = value(inside, bare, depth, keep);
+      String value = value(inside, bare, depth, keep, done);
       if (value == null && !keep) {
         return null;
       }
@@ -145,19 +146,19 @@ public final class Placeholders {
     return end;
   }
 
-  private @Nullable String value(String inside, boolean bare, int depth, boolean keep) {
+  private @Nullable String value(String inside, boolean bare, int depth, boolean keep, int[] done) {
     int cut = bare || syntax.separator().isEmpty() ? -1 : separator(inside);
-    String name = resolve(cut < 0 ? inside : inside.substring(0, cut), depth + 1, keep);
+    String name = resolve(cut < 0 ? inside : inside.substring(0, cut), depth + 1, keep, done);
     if (name == null) {
       return null;
     }
     Optional<String> known = values.apply(name.strip());
     if (known.isPresent()) {
-      return resolve(known.get(), depth + 1, keep);
+      return resolve(known.get(), depth + 1, keep, done);
     }
     return cut < 0
         ? null
-        : resolve(inside.substring(cut + syntax.separator().length()), depth + 1, keep);
+        : resolve(inside.substring(cut + syntax.separator().length()), depth + 1, keep, done);
   }
 
   /** The first separator that stands in no name inside. */

@@ -157,4 +157,9 @@ final class Model {
             .orElse("");
     return address.equals("0.0.0.0") || address.equals("::") ? "" : address;
   }
+
+  /** Whether the key of a manager is made by WildFly itself when it is asked. */
+  static boolean isMadeByItself(Element manager) {
+    return manager.attribute("generate-self-signed-certificate-host").isPresent();
+  }
 }

@@ -193,7 +193,7 @@ final class WildflyProposal {
         .context()
         .flatMap(model::context)
         .flatMap(one -> model.named(Model.KEYS, one.value("key-manager", "")))
-        .filter(one -> one.attribute("generate-self-signed-certificate-host").isPresent())
+        .filter(Model::isMadeByItself)
         .isPresent();
   }
 

@@ -162,7 +162,7 @@ final class WildflyReading {
     if (store.isEmpty()) {
       return;
     }
-    boolean madeByItself = manager.attribute("generate-self-signed-certificate-host").isPresent();
+    boolean madeByItself = Model.isMadeByItself(manager);
     List<Secret> passwords = password(store.get());
     List<Secret> ofKey = new ArrayList<>();
     if (role == FileRole.KEYSTORE && !passwords.isEmpty() && !madeByItself) {
