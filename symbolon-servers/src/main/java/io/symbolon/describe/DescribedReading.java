@@ -210,8 +210,8 @@ final class DescribedReading {
   }
 
   /**
-   * Several settings under a key that stands for many: other listeners, or sections for versions of
-   * the server, of which only one counts.
+   * Several listeners under a key that stands for any of them; or a section for one version of the
+   * server, which counts for that version alone.
    */
   private static Optional<NotUnderstood> several(Line line, List<PartFiles.Found> found) {
     List<String> key = line.key();
@@ -220,7 +220,7 @@ final class DescribedReading {
     List<List<String>> there = found.stream().map(one -> one.entry().key()).distinct().toList();
     boolean forVersions =
         sections && there.stream().anyMatch(one -> VERSION.matcher(one.get(0)).find());
-    if (there.size() < 2 || !(listeners || forVersions)) {
+    if (!forVersions && !(listeners && there.size() > 1)) {
       return Optional.empty();
     }
     return Optional.of(
@@ -229,7 +229,7 @@ final class DescribedReading {
             found.get(found.size() - 1),
             listeners
                 ? " is one of several listeners; only one is read here."
-                : " is set in several sections, of which one is for a version of the server."));
+                : " is set in a section for one version of the server, which is not known here."));
   }
 
   private static NotUnderstood notUnderstood(Aspect aspect, PartFiles.Found found, String what) {

@@ -56,7 +56,7 @@ class CompanySettingsTest {
         List.of(
             "*:9443 one-way 1.2 1.3 ?mode",
             "*:8443 passed-on 1.2 1.3",
-            "one-way 1.3 ?addresses",
+            "one-way 1.2 1.3 ?addresses",
             "*:10443 one-way 1.2",
             "10.0.0.7:443 one-way 1.2 1.3"),
         read(
@@ -116,7 +116,7 @@ class CompanySettingsTest {
             tls-ca-cert-file ca.pem
             """));
     assertEquals(
-        List.of("10.1.2.3:3307 one-way"),
+        List.of("10.1.2.3:3307 one-way ?certificate"),
         read(
             "mariadb",
             "mariadb.cnf",
@@ -130,6 +130,7 @@ class CompanySettingsTest {
             """));
   }
 
+  /** A server of version 10.11 does not read [mariadb-10.5], and reads [mariadb-10.11]. */
   @Test
   void sectionsOfMariadbForAVersionAreNotGuessed() throws IOException {
     String pair = "ssl_cert=c.pem\nssl_key=c.key\n";

@@ -40,6 +40,7 @@ final class BindVersions {
     }
     ProtocolVersion least = ProtocolVersion.TLS_1_2; // since 2.2, where nothing is said
     ProtocolVersion most = ProtocolVersion.TLS_1_3;
+    boolean limited = false; // then words that take one away do not count
     Set<ProtocolVersion> away = EnumSet.noneOf(ProtocolVersion.class);
     List<String> all = List.of(words.strip().split("\\s+", -1));
     for (int i = 0; i < all.size(); i++) {
@@ -48,21 +49,26 @@ final class BindVersions {
           i + 1 < all.size() ? VersionWords.version(all.get(i + 1)) : Optional.empty();
       if (word.equals("ssl-min-ver")) {
         least = next.orElse(least);
+        limited = true;
       } else if (word.equals("ssl-max-ver")) {
         most = next.orElse(most);
+        limited = true;
       } else if (word.startsWith("no-tlsv") || word.equals("no-sslv3")) {
         VersionWords.version(word.substring(3)).ifPresent(away::add);
       } else if (word.startsWith("force-")) {
         Optional<ProtocolVersion> one = VersionWords.version(word.substring(6));
         least = one.orElse(least);
         most = one.orElse(most);
+        limited = true;
       }
     }
     Set<ProtocolVersion> on =
         least.compareTo(most) <= 0
             ? EnumSet.range(least, most)
             : EnumSet.noneOf(ProtocolVersion.class);
-    on.removeAll(away);
+    if (!limited) {
+      on.removeAll(away);
+    }
     return on;
   }
 }
