@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.acme;
 
+import static org.awaitility.Awaitility.await;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
@@ -16,6 +17,7 @@ import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.security.KeyPair;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
@@ -260,12 +262,9 @@ class AnsweredProtocolTest {
   }
 
   private Said until(String url, String left) throws Exception {
-    Said said = client.ask(url);
-    while (said.status("status").equals(left)) {
-      Thread.sleep(100);
-      said = client.ask(url);
-    }
-    return said;
+    return await()
+        .atMost(Duration.ofMinutes(2))
+        .until(() -> client.ask(url), said -> !said.status("status").equals(left));
   }
 
   private static String csr(KeyPair pair, String... names) {

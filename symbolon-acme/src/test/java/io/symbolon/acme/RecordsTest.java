@@ -16,6 +16,7 @@ import io.symbolon.acme.records.Records.Proving;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;
@@ -28,9 +29,13 @@ import org.junit.jupiter.api.io.TempDir;
 /** The records of an authority, with several at them at once. */
 @Timeout(value = 3, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
 class RecordsTest {
-  private static final long LATER = 4_000_000_000L;
+  private static final Instant LATER = Instant.ofEpochSecond(4_000_000_000L);
 
   @TempDir Path temp;
+
+  private static Instant at(long seconds) {
+    return Instant.ofEpochSecond(seconds);
+  }
 
   /** Proofs that are met at the same moment: the order is ready, each time. */
   @Test
@@ -47,19 +52,25 @@ class RecordsTest {
               new Proving(proving, "a", id, "dns:x" + i, false, ProofState.PENDING, LATER));
           challenges.add(
               new Challenge(
-                  proving + "c", proving, "http-01", "token", ChallengeState.PROCESSING, 0, ""));
+                  proving + "c",
+                  proving,
+                  "http-01",
+                  "token",
+                  ChallengeState.PROCESSING,
+                  Records.NEVER,
+                  ""));
         }
         records.add(
-            new Placed(id, "a", OrderState.PENDING, LATER, "dns:x", "", "", "", round),
+            new Placed(id, "a", OrderState.PENDING, LATER, "dns:x", "", "", "", at(round)),
             provings,
             challenges);
         List<Callable<Boolean>> all = new ArrayList<>();
-        challenges.forEach(one -> all.add(() -> records.met(one, 1)));
+        challenges.forEach(one -> all.add(() -> records.met(one, at(1))));
         for (var one : pool.invokeAll(all)) {
           assertTrue(one.get());
         }
         assertEquals(OrderState.READY, records.placed(id).orElseThrow().status(), id);
-        assertFalse(records.met(challenges.get(0), 2), "once");
+        assertFalse(records.met(challenges.get(0), at(2)), "once");
       }
       // A nonce is spent once, whoever asks at the same moment.
       List<Callable<Boolean>> spending = new ArrayList<>();

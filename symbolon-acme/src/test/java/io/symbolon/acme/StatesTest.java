@@ -15,6 +15,7 @@ import io.symbolon.acme.records.Records.Challenge;
 import io.symbolon.acme.records.Records.Placed;
 import io.symbolon.acme.records.Records.Proving;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
@@ -24,8 +25,8 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** Every state has a way out, and after a restart and the end of its time none is in the middle. */
 class StatesTest {
-  private static final long NOW = 1_000_000;
-  private static final long ENDS = NOW + 100;
+  private static final Instant NOW = Instant.ofEpochSecond(1_000_000);
+  private static final Instant ENDS = NOW.plusSeconds(100);
 
   @TempDir Path temp;
 
@@ -70,7 +71,13 @@ class StatesTest {
                     "p" + state, "a", "o" + state, "dns:x", false, ProofState.PENDING, ENDS)),
             List.of(
                 new Challenge(
-                    "c" + state, "p" + state, "http-01", "t", ChallengeState.PROCESSING, 0, "")));
+                    "c" + state,
+                    "p" + state,
+                    "http-01",
+                    "t",
+                    ChallengeState.PROCESSING,
+                    Records.NEVER,
+                    "")));
       }
     } // the process is killed
     try (Records records = Records.in(Database.embedded(folder))) {
@@ -80,7 +87,7 @@ class StatesTest {
       assertTrue(interrupted.error().contains("x"));
       assertEquals(OrderState.READY, records.placed("o" + OrderState.READY).orElseThrow().status());
       assertEquals(5, records.unfinished(NOW).size(), "looked at again");
-      assertEquals(2, records.settle(ENDS + 1, NOW, "{}", "{}"), "whose time is over");
+      assertEquals(2, records.settle(ENDS.plusSeconds(1), NOW, "{}", "{}"), "whose time is over");
       for (OrderState state : OrderState.values()) {
         OrderState now = records.placed("o" + state).orElseThrow().status();
         assertTrue(now.ways().isEmpty(), state + " became " + now);
@@ -88,7 +95,7 @@ class StatesTest {
             records.proving("p" + state).orElseThrow().status().ways().isEmpty(), state + "");
         assertEquals(ChallengeState.INVALID, records.challenge("c" + state).orElseThrow().status());
       }
-      assertEquals(0, records.settle(ENDS + 1, ENDS + 1, "{}", "{}"));
+      assertEquals(0, records.settle(ENDS.plusSeconds(1), ENDS.plusSeconds(1), "{}", "{}"));
     }
   }
 
@@ -101,8 +108,14 @@ class StatesTest {
           IllegalArgumentException.class,
           () -> records.move(id, OrderState.VALID, OrderState.PENDING, "", NOW));
       assertTrue(records.move(id, OrderState.READY, OrderState.PROCESSING, "", NOW));
-      assertEquals(0, records.settle(NOW + 60, NOW - 300, "{}", "{}"), "another process is at it");
-      assertEquals(1, records.settle(NOW + 600, NOW + 300, "{}", "{}"), "or was, some minutes ago");
+      assertEquals(
+          0,
+          records.settle(NOW.plusSeconds(60), NOW.minusSeconds(300), "{}", "{}"),
+          "another process is at it");
+      assertEquals(
+          1,
+          records.settle(NOW.plusSeconds(600), NOW.plusSeconds(300), "{}", "{}"),
+          "or was, some minutes ago");
     }
   }
 }

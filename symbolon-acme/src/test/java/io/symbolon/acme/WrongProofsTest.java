@@ -2,6 +2,7 @@
 package io.symbolon.acme;
 
 import static io.symbolon.acme.ServedAuthority.hosts;
+import static org.awaitility.Awaitility.await;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
 import io.symbolon.acme.answer.AnswerPlan.Lookup;
@@ -129,12 +130,12 @@ class WrongProofsTest {
 
   private String outcome(Asked asked) throws Exception {
     try {
-      Authorization.Status status = Authorization.Status.PENDING;
-      for (int i = 0; i < 1_200 && status == Authorization.Status.PENDING; i++) {
-        Thread.sleep(50);
-        status = account.authorization(asked.authorization()).status();
-      }
-      return status.name();
+      return await()
+          .atMost(Duration.ofMinutes(2))
+          .until(
+              () -> account.authorization(asked.authorization()).status(),
+              status -> status != Authorization.Status.PENDING)
+          .name();
     } finally {
       asked.socket().close();
     }

@@ -12,6 +12,8 @@ import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.wire.JsonText;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import org.jose4j.jwk.JsonWebKey;
@@ -22,7 +24,7 @@ final class AccountDesk {
   private static final int CONTACTS = 20;
   private static final int CONTACT = 300;
   private static final int PAGE = 100;
-  private static final long HOUR = 3600;
+  private static final Duration HOUR = Duration.ofHours(1);
 
   private final AnswerPlan plan;
   private final Records records;
@@ -74,10 +76,10 @@ final class AccountDesk {
               .withInstance(plan.terms().get().toString()));
     }
     String external = external(wish, key);
-    long now = clock.instant().getEpochSecond();
+    Instant now = clock.instant();
     shares.account(question.from());
-    if (records.accountsSince(now - HOUR) >= plan.limits().accounts()) {
-      throw Trouble.tooMany("too many accounts were made in the last hour", HOUR / 4);
+    if (records.accountsSince(now.minus(HOUR)) >= plan.limits().accounts()) {
+      throw Trouble.tooMany("too many accounts were made in the last hour", HOUR.toSeconds() / 4);
     }
     Account made =
         records.add(

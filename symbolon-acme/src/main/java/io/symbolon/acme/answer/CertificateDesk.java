@@ -29,6 +29,7 @@ import io.symbolon.x509.RevocationReason;
 import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -92,7 +93,7 @@ final class CertificateDesk {
                   id,
                   certificate.serialHex(),
                   chain(certificate),
-                  clock.instant().getEpochSecond(),
+                  now(),
                   false),
               placed.replaces());
     } catch (SymbolonException e) {
@@ -103,8 +104,8 @@ final class CertificateDesk {
     return orders.answer(records.placed(id).orElseThrow(Trouble::notFound), 200);
   }
 
-  private long now() {
-    return clock.instant().getEpochSecond();
+  private Instant now() {
+    return clock.instant();
   }
 
   private static CertificateRequest request(SignedQuestion question) throws Trouble {
@@ -275,6 +276,6 @@ final class CertificateDesk {
             .map(one -> Identifier.of(one.value()))
             .map(one -> one.type() + ":" + one.value())
             .toList();
-    return records.hasProven(account.id(), names, clock.instant().getEpochSecond());
+    return records.hasProven(account.id(), names, now());
   }
 }

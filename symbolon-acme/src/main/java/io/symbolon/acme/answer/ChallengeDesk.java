@@ -11,6 +11,7 @@ import io.symbolon.acme.records.Records.Account;
 import io.symbolon.acme.records.Records.Challenge;
 import io.symbolon.acme.records.Records.Proving;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.Optional;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -38,7 +39,7 @@ final class ChallengeDesk implements AutoCloseable {
   }
 
   /** Looks again at what a process that is gone has looked at since before a moment. */
-  void resume(long before) {
+  void resume(Instant before) {
     for (Challenge one : records.unfinished(before)) {
       Optional<Proving> proving = records.proving(one.proving());
       Optional<Account> account = proving.flatMap(p -> records.account(p.account()));
@@ -60,12 +61,12 @@ final class ChallengeDesk implements AutoCloseable {
       }
       boolean open =
           proving.status() == ProofState.PENDING
-              && proving.expires() > clock.instant().getEpochSecond()
+              && proving.expires().isAfter(clock.instant())
               && records
                   .placed(proving.placed())
                   .filter(o -> o.status() == OrderState.PENDING)
                   .isPresent();
-      if (open && records.begin(id, clock.instant().getEpochSecond())) {
+      if (open && records.begin(id, clock.instant())) {
         look(challenge, proving, account, 1, 0);
       }
       challenge = records.challenge(id).orElseThrow(Trouble::notFound);
@@ -87,13 +88,13 @@ final class ChallengeDesk implements AutoCloseable {
 
   private void lookNow(Challenge challenge, Proving proving, Account account, int time) {
     try {
-      records.keepsLooking(challenge.id(), clock.instant().getEpochSecond());
+      records.keepsLooking(challenge.id(), clock.instant());
       check.check(
           challenge.type(),
           OrderDesk.name(proving.name()),
           challenge.token(),
           challenge.token() + '.' + account.thumbprint());
-      boolean unused = records.met(challenge, clock.instant().getEpochSecond());
+      boolean unused = records.met(challenge, clock.instant());
     } catch (Trouble e) {
       if (time < LOOKS) {
         look(challenge, proving, account, time + 1, PAUSE_SECONDS * time);

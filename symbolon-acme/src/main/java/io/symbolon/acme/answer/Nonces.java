@@ -7,6 +7,7 @@ import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
 import java.security.SecureRandom;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.Arrays;
 import java.util.Base64;
 import java.util.concurrent.atomic.AtomicLong;
@@ -70,13 +71,13 @@ final class Nonces {
     clean(now);
     // The one text of these octets: the decoder takes others whose last bits are different.
     String text = Base64.getUrlEncoder().withoutPadding().encodeToString(whole);
-    return records.spend(text, made + 2 * LASTS);
+    return records.spend(text, Instant.ofEpochSecond(made + 2 * LASTS));
   }
 
   private void clean(long now) {
     long last = cleaned.get();
     if (now - last > LASTS / 4 && cleaned.compareAndSet(last, now)) {
-      int unused = records.forgetNonces(now);
+      int unused = records.forgetNonces(Instant.ofEpochSecond(now));
     }
   }
 

@@ -21,12 +21,13 @@ import io.symbolon.acme.wire.JsonText;
 import io.symbolon.acme.wire.ProblemJson;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
-import java.util.OptionalLong;
 import java.util.Set;
 
 /** Orders and what is to be proven for them (RFC 8555, 7.4 and 7.5). */
@@ -37,9 +38,10 @@ final class OrderDesk {
 
   private static final int NAMES = 100;
   private static final int NAMES_LENGTH = 60_000;
-  private static final long HOUR = 3600;
-  private static final long OPEN = 7 * 24 * HOUR; // an order can be gone on with for a week
-  private static final long HOLDS = 30 * 24 * HOUR; // a proof lets revoke for a month
+  private static final Duration HOUR = Duration.ofHours(1);
+  private static final Duration OPEN =
+      Duration.ofDays(7); // an order can be gone on with for a week
+  private static final Duration HOLDS = Duration.ofDays(30); // a proof lets revoke for a month
 
   private final AnswerPlan plan;
   private final Records records;
@@ -66,8 +68,8 @@ final class OrderDesk {
     this.clock = clock;
   }
 
-  private long now() {
-    return clock.instant().getEpochSecond();
+  private Instant now() {
+    return clock.instant().truncatedTo(ChronoUnit.SECONDS);
   }
 
   Reply place(SignedQuestion question) throws Trouble {
@@ -99,12 +101,18 @@ final class OrderDesk {
               name.type() + ":" + bare,
               name.isWildcard(),
               ProofState.PENDING,
-              now() + HOLDS);
+              now().plus(HOLDS));
       provings.add(proving);
       for (String type : ways(name)) {
         challenges.add(
             new Challenge(
-                ids.next(), proving.id(), type, ids.token(), ChallengeState.PENDING, 0, ""));
+                ids.next(),
+                proving.id(),
+                type,
+                ids.token(),
+                ChallengeState.PENDING,
+                Records.NEVER,
+                ""));
       }
     }
     Placed placed =
@@ -112,7 +120,7 @@ final class OrderDesk {
             id,
             account.id(),
             OrderState.PENDING,
-            now() + OPEN,
+            now().plus(OPEN),
             String.join(" ", texts),
             replaced,
             "",
@@ -122,15 +130,15 @@ final class OrderDesk {
     return answer(placed, 201);
   }
 
-  /** A wildcard is proven by a record alone, an address by everything else (RFC 8738, 7). */
   /** What is refused says when to come again. */
   private void limit(String account, int most, String why) throws Trouble {
-    OptionalLong oldest = records.placedAgain(account, now() - HOUR, most);
+    Optional<Instant> oldest = records.placedAgain(account, now().minus(HOUR), most);
     if (oldest.isPresent()) {
-      throw Trouble.tooMany(why, oldest.getAsLong() + HOUR - now());
+      throw Trouble.tooMany(why, Duration.between(now(), oldest.get().plus(HOUR)).toSeconds());
     }
   }
 
+  /** A wildcard is proven by a record alone, an address by everything else (RFC 8738, 7). */
   private static List<String> ways(Identifier name) {
     if (name.isWildcard()) {
       return List.of("dns-01");
@@ -200,7 +208,7 @@ final class OrderDesk {
     Placed placed = records.placed(id).orElseThrow(Trouble::notFound);
     AccountDesk.own(account, placed.account());
     boolean open = placed.status() == OrderState.PENDING || placed.status() == OrderState.READY;
-    if (open && placed.expires() < now()) {
+    if (open && placed.expires().isBefore(now())) {
       boolean unused = records.move(id, placed.status(), OrderState.INVALID, OVER, now());
       return records.placed(id).orElseThrow(Trouble::notFound);
     }
@@ -224,7 +232,7 @@ final class OrderDesk {
 
   Reply answer(Placed placed, int status) throws Trouble {
     ObjectNode json = JsonText.object().put("status", placed.status().word());
-    json.put("expires", Instant.ofEpochSecond(placed.expires()).toString());
+    json.put("expires", placed.expires().toString());
     ArrayNode names = json.putArray("identifiers");
     for (Identifier one : names(placed)) {
       names.add(IdentifierJson.of(one));
@@ -283,11 +291,11 @@ final class OrderDesk {
     }
     Identifier name = name(proving.name());
     boolean over =
-        proving.expires() < now()
+        proving.expires().isBefore(now())
             && (proving.status() == ProofState.PENDING || proving.status() == ProofState.VALID);
     ProofState status = over ? ProofState.EXPIRED : proving.status();
     ObjectNode json = JsonText.object().put("status", status.word());
-    json.put("expires", Instant.ofEpochSecond(proving.expires()).toString());
+    json.put("expires", proving.expires().toString());
     json.set("identifier", IdentifierJson.of(name));
     if (proving.isWildcard()) {
       json.put("wildcard", true);
@@ -313,8 +321,8 @@ final class OrderDesk {
             .put("url", addresses.of(Addresses.CHALLENGES, challenge.id()))
             .put("status", challenge.status().word())
             .put("token", challenge.token());
-    if (challenge.validated() > 0) {
-      json.put("validated", Instant.ofEpochSecond(challenge.validated()).toString());
+    if (challenge.validated().isAfter(Records.NEVER)) {
+      json.put("validated", challenge.validated().toString());
     }
     set(json, "error", challenge.error());
     return json;

@@ -6,6 +6,8 @@ import io.symbolon.acme.protocol.ProblemType;
 import io.symbolon.acme.records.Records;
 import io.symbolon.acme.wire.Daemons;
 import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
@@ -19,7 +21,7 @@ import org.slf4j.LoggerFactory;
  */
 final class Settling implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Settling.class);
-  private static final long BUSY = 300; // seconds that another process may need
+  private static final Duration BUSY = Duration.ofMinutes(5); // that another process may need
   private static final long EACH = 60; // seconds
 
   private static final String INTERRUPTED =
@@ -42,18 +44,18 @@ final class Settling implements AutoCloseable {
 
   /** Settles what is there now, and goes on. */
   void start() {
-    settle(records.isAlone() ? 0 : BUSY);
+    settle(records.isAlone() ? Duration.ZERO : BUSY);
     var unused = timer.scheduleWithFixedDelay(() -> settle(BUSY), EACH, EACH, TimeUnit.SECONDS);
   }
 
-  private void settle(long busy) {
+  private void settle(Duration busy) {
     try {
-      long now = clock.instant().getEpochSecond();
-      int ended = records.settle(now, now - busy, OrderDesk.OVER, INTERRUPTED);
+      Instant now = clock.instant();
+      int ended = records.settle(now, now.minus(busy), OrderDesk.OVER, INTERRUPTED);
       if (ended > 0) {
         LOG.info("{} orders that nobody went on with are ended", ended);
       }
-      challenges.resume(now - busy);
+      challenges.resume(now.minus(busy));
     } catch (RuntimeException e) {
       LOG.warn("what nobody goes on with is settled later: {}", String.valueOf(e.getMessage()));
     }

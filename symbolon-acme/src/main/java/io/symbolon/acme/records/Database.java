@@ -18,6 +18,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -60,6 +61,11 @@ public final class Database implements AutoCloseable {
 
   boolean isAway() {
     return availability.isAway();
+  }
+
+  /** A moment in a row; a column holds it in seconds since 1970. */
+  static Instant moment(ResultSet row, String column) throws SQLException {
+    return Instant.ofEpochSecond(row.getLong(column));
   }
 
   /** From now on a database on another host that does not answer in a moment is away. */
@@ -442,7 +448,8 @@ public final class Database implements AutoCloseable {
     private PreparedStatement prepare(String sql, @Nullable Object... values) throws SQLException {
       PreparedStatement statement = connection.prepareStatement(sql);
       for (int i = 0; i < values.length; i++) {
-        statement.setObject(i + 1, values[i]);
+        Object value = values[i] instanceof Instant moment ? moment.getEpochSecond() : values[i];
+        statement.setObject(i + 1, value);
       }
       return statement;
     }

@@ -5,6 +5,7 @@ import io.symbolon.acme.records.Database.Session;
 import io.symbolon.failure.SymbolonException;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -56,6 +57,9 @@ public final class Records implements AutoCloseable {
 
   private static final Tables TABLES = new Tables("orders", List.of(FIRST, SECOND));
 
+  /** A moment that has not come. */
+  public static final Instant NEVER = Instant.EPOCH;
+
   private final Database database;
 
   private Records(Database database) {
@@ -76,7 +80,7 @@ public final class Records implements AutoCloseable {
    * @param jwk its public key as JSON
    * @param contacts its contacts as a JSON list
    * @param status where it stands
-   * @param created when it was made, in seconds
+   * @param created when it was made
    * @param external the name of the key that bound it; empty where none did
    */
   public record Account(
@@ -85,7 +89,7 @@ public final class Records implements AutoCloseable {
       String jwk,
       String contacts,
       AccountState status,
-      long created,
+      Instant created,
       String external) {
     private static Account read(ResultSet row) throws SQLException {
       return new Account(
@@ -94,7 +98,7 @@ public final class Records implements AutoCloseable {
           row.getString("jwk"),
           row.getString("contact"),
           AccountState.of(row.getString("status")),
-          row.getLong("created"),
+          Database.moment(row, "created"),
           row.getString("external"));
     }
   }
@@ -105,34 +109,34 @@ public final class Records implements AutoCloseable {
    * @param id its last word in addresses
    * @param account whose it is
    * @param status where it stands
-   * @param expires until when it can be gone on with, in seconds
+   * @param expires until when it can be gone on with
    * @param names its names, each behind its type and a colon, with spaces between
    * @param replaces the certificate that it replaces; empty for none
    * @param certificate its certificate; empty before there is one
    * @param error why it failed, as JSON; empty where it did not
-   * @param created when it was placed, in seconds
+   * @param created when it was placed
    */
   public record Placed(
       String id,
       String account,
       OrderState status,
-      long expires,
+      Instant expires,
       String names,
       String replaces,
       String certificate,
       String error,
-      long created) {
+      Instant created) {
     private static Placed read(ResultSet row) throws SQLException {
       return new Placed(
           row.getString("id"),
           row.getString("account"),
           OrderState.of(row.getString("status")),
-          row.getLong("expires"),
+          Database.moment(row, "expires"),
           row.getString("names"),
           row.getString("replaces"),
           row.getString("certificate"),
           row.getString("error"),
-          row.getLong("created"));
+          Database.moment(row, "created"));
     }
   }
 
@@ -145,7 +149,7 @@ public final class Records implements AutoCloseable {
    * @param name the name behind its type and a colon, without the {@code *.} of a wildcard
    * @param isWildcard whether all hosts of that domain are meant
    * @param status where it stands
-   * @param expires until when it holds, in seconds
+   * @param expires until when it holds
    */
   public record Proving(
       String id,
@@ -154,7 +158,7 @@ public final class Records implements AutoCloseable {
       String name,
       boolean isWildcard,
       ProofState status,
-      long expires) {
+      Instant expires) {
     private static Proving read(ResultSet row) throws SQLException {
       return new Proving(
           row.getString("id"),
@@ -163,7 +167,7 @@ public final class Records implements AutoCloseable {
           row.getString("name"),
           row.getInt("wildcard") != 0,
           ProofState.of(row.getString("status")),
-          row.getLong("expires"));
+          Database.moment(row, "expires"));
     }
   }
 
@@ -174,7 +178,7 @@ public final class Records implements AutoCloseable {
    * @param proving for which name
    * @param token what must be shown
    * @param status where it stands
-   * @param validated when it was met, in seconds; 0 before that
+   * @param validated when it was met; {@link #NEVER} before that
    * @param error why it failed, as JSON; empty where it did not
    */
   public record Challenge(
@@ -183,7 +187,7 @@ public final class Records implements AutoCloseable {
       String type,
       String token,
       ChallengeState status,
-      long validated,
+      Instant validated,
       String error) {
     private static Challenge read(ResultSet row) throws SQLException {
       return new Challenge(
@@ -192,7 +196,7 @@ public final class Records implements AutoCloseable {
           row.getString("type"),
           row.getString("token"),
           ChallengeState.of(row.getString("status")),
-          row.getLong("validated"),
+          Database.moment(row, "validated"),
           row.getString("error"));
     }
   }
@@ -205,7 +209,7 @@ public final class Records implements AutoCloseable {
    * @param placed the order
    * @param serial its serial number in hexadecimal
    * @param chain it and those above it, without the root, in PEM
-   * @param issued when it was issued, in seconds
+   * @param issued when it was issued
    * @param isReplaced whether another order has replaced it
    */
   public record Certified(
@@ -214,7 +218,7 @@ public final class Records implements AutoCloseable {
       String placed,
       String serial,
       String chain,
-      long issued,
+      Instant issued,
       boolean isReplaced) {
     private static Certified read(ResultSet row) throws SQLException {
       return new Certified(
@@ -223,7 +227,7 @@ public final class Records implements AutoCloseable {
           row.getString("placed"),
           row.getString("serial"),
           row.getString("chain"),
-          row.getLong("issued"),
+          Database.moment(row, "issued"),
           row.getInt("replaced") != 0);
     }
   }
@@ -233,10 +237,10 @@ public final class Records implements AutoCloseable {
   /**
    * Spends a nonce.
    *
-   * @param until when it is of no use anyway, in seconds
+   * @param until when it is of no use anyway
    * @return whether nobody had spent it before, whichever process asked
    */
-  public boolean spend(String nonce, long until) {
+  public boolean spend(String nonce, Instant until) {
     return database.transaction(
         session -> {
           if (session
@@ -263,10 +267,10 @@ public final class Records implements AutoCloseable {
   /**
    * Forgets nonces that are too old to be used anyway.
    *
-   * @param now the moment, in seconds
+   * @param now the moment
    * @return how many they were
    */
-  public int forgetNonces(long now) {
+  public int forgetNonces(Instant now) {
     return database.transaction(
         session -> session.change("DELETE FROM spent WHERE until < ?", now));
   }
@@ -387,9 +391,9 @@ public final class Records implements AutoCloseable {
   /**
    * {@return how many accounts were made since a moment}
    *
-   * @param since the moment, in seconds
+   * @param since the moment
    */
-  public int accountsSince(long since) {
+  public int accountsSince(Instant since) {
     return count("SELECT COUNT(*) FROM account WHERE created >= ?", since);
   }
 
@@ -485,10 +489,10 @@ public final class Records implements AutoCloseable {
    * @param from where it stands
    * @param to where it goes; one of the ways out of that
    * @param error why it failed, as JSON; empty where it did not
-   * @param now the moment, in seconds
+   * @param now the moment
    * @return whether it was moved
    */
-  public boolean move(String id, OrderState from, OrderState to, String error, long now) {
+  public boolean move(String id, OrderState from, OrderState to, String error, Instant now) {
     if (!from.ways().contains(to)) {
       throw new IllegalArgumentException(from + " leads to " + from.ways() + ", not to " + to);
     }
@@ -509,13 +513,13 @@ public final class Records implements AutoCloseable {
    * certificate was being made by a process that is gone. What was issued for such an order is on
    * record with it in the same moment as that it is valid; so nothing was handed out.
    *
-   * @param now the moment, in seconds
+   * @param now the moment
    * @param stuckSince orders that are being finished since before that have nobody who does it
    * @param over why those failed whose time is over, as JSON
    * @param interrupted why those failed that were interrupted, as JSON
    * @return how many orders were ended
    */
-  public int settle(long now, long stuckSince, String over, String interrupted) {
+  public int settle(Instant now, Instant stuckSince, String over, String interrupted) {
     return database.transaction(
         session -> {
           int ended =
@@ -635,9 +639,9 @@ public final class Records implements AutoCloseable {
    * {@return challenges that are looked at since before a moment, and that somebody has to look at
    * again}
    *
-   * @param before the moment, in seconds
+   * @param before the moment
    */
-  public List<Challenge> unfinished(long before) {
+  public List<Challenge> unfinished(Instant before) {
     return database.transaction(
         session ->
             session.all(
@@ -651,10 +655,10 @@ public final class Records implements AutoCloseable {
    * Begins to look at a challenge.
    *
    * @param id the challenge
-   * @param now the moment, in seconds
+   * @param now the moment
    * @return whether nobody had begun before
    */
-  public boolean begin(String id, long now) {
+  public boolean begin(String id, Instant now) {
     return database.transaction(
             session ->
                 session.change(
@@ -669,9 +673,9 @@ public final class Records implements AutoCloseable {
    * Says that a challenge is still looked at.
    *
    * @param id the challenge
-   * @param now the moment, in seconds
+   * @param now the moment
    */
-  public void keepsLooking(String id, long now) {
+  public void keepsLooking(String id, Instant now) {
     int unused =
         database.transaction(
             session ->
@@ -702,41 +706,40 @@ public final class Records implements AutoCloseable {
   }
 
   /**
-   * {@return when one more order may be placed, in seconds; nothing where it may now}
+   * {@return when the order was placed that has to be over before one more is; nothing where one
+   * may be placed now}
    *
    * @param account the account; empty for all
    * @param since the beginning of the time that counts
    * @param most how many orders may be placed in it
    */
-  public java.util.OptionalLong placedAgain(String account, long since, int most) {
+  public Optional<Instant> placedAgain(String account, Instant since, int most) {
     return database.transaction(
         session -> {
-          Optional<Long> oldest =
-              account.isEmpty()
-                  ? session.find(
-                      "SELECT created FROM placed WHERE created >= ? ORDER BY created DESC LIMIT 1"
-                          + " OFFSET ?",
-                      row -> row.getLong(1),
-                      since,
-                      most - 1)
-                  : session.find(
-                      "SELECT created FROM placed WHERE account = ? AND created >= ? ORDER BY"
-                          + " created DESC LIMIT 1 OFFSET ?",
-                      row -> row.getLong(1),
-                      account,
-                      since,
-                      most - 1);
-          return oldest.map(java.util.OptionalLong::of).orElseGet(java.util.OptionalLong::empty);
+          return account.isEmpty()
+              ? session.find(
+                  "SELECT created FROM placed WHERE created >= ? ORDER BY created DESC LIMIT 1"
+                      + " OFFSET ?",
+                  row -> Database.moment(row, "created"),
+                  since,
+                  most - 1)
+              : session.find(
+                  "SELECT created FROM placed WHERE account = ? AND created >= ? ORDER BY"
+                      + " created DESC LIMIT 1 OFFSET ?",
+                  row -> Database.moment(row, "created"),
+                  account,
+                  since,
+                  most - 1);
         });
   }
 
   /**
    * A challenge is met: so is what it is for, and the order is ready when all is.
    *
-   * @param now the moment, in seconds
+   * @param now the moment
    * @return whether it was waited for
    */
-  public boolean met(Challenge challenge, long now) {
+  public boolean met(Challenge challenge, Instant now) {
     return database.transaction(
         session -> {
           hold(session, challenge);
@@ -862,9 +865,9 @@ public final class Records implements AutoCloseable {
    * {@return whether an account has proven all of these names and the proofs still hold}
    *
    * @param names the names, each behind its type and a colon
-   * @param now the moment, in seconds
+   * @param now the moment
    */
-  public boolean hasProven(String account, List<String> names, long now) {
+  public boolean hasProven(String account, List<String> names, Instant now) {
     List<String> left = new ArrayList<>(names);
     return database.transaction(
         session -> {

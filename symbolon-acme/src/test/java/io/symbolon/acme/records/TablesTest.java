@@ -11,6 +11,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.List;
 import java.util.Objects;
 import org.junit.jupiter.api.Test;
@@ -57,8 +58,10 @@ class TablesTest {
     Database database = with(statements("orders-1.sql").toArray(String[]::new));
     try (Records records = Records.in(database)) {
       assertEquals(2, version(database, "orders"));
-      assertEquals(17, records.placed("o1").orElseThrow().created());
-      assertTrue(records.spend("nonce", 4_000_000_000L), "a table of the second version");
+      assertEquals(Instant.ofEpochSecond(17), records.placed("o1").orElseThrow().created());
+      assertTrue(
+          records.spend("nonce", Instant.ofEpochSecond(4_000_000_000L)),
+          "a table of the second version");
     }
     Database again = Database.embedded(temp.resolve("records"));
     try (Records records = Records.in(again)) {
