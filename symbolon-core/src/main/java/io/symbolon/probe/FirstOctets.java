@@ -33,7 +33,7 @@ record FirstOctets(String what, Optional<StartWith> service) {
     }
     String text = new String(octets, StandardCharsets.ISO_8859_1);
     if (text.startsWith("220") && text.toUpperCase(java.util.Locale.ROOT).contains("FTP")) {
-      return Optional.of(new FirstOctets("a file server (FTP)", Optional.empty()));
+      return known("a file server (FTP)", StartWith.FTP);
     }
     if (text.startsWith("220 ") || text.startsWith("220-") || text.startsWith("554 ")) {
       return known("a mail server", StartWith.SMTP);

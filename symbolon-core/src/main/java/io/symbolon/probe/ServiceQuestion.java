@@ -108,6 +108,25 @@ enum ServiceQuestion {
           answer, answer.startsWith("+") && !answer.startsWith("+OK"), "*", "QUIT", in, out);
     }
   },
+  /** Whether a file server (RFC 959) goes on to talk; nobody logs in. */
+  FTP("the size of a protected block", 990) {
+    @Override
+    ServiceReply ask(InputStream in, OutputStream out, Asker asker) throws IOException {
+      if (!asker.greeted()) {
+        String greeting = reply(in).get(0);
+        if (!greeting.startsWith("220")) {
+          return ServiceReply.refused(VisibleText.of(greeting));
+        }
+      }
+      say(out, "PBSZ 0"); // RFC 2228, 5: what a client says first behind its handshake
+      String answer = reply(in).get(0);
+      if (answer.startsWith("421")) {
+        return ServiceReply.refused(VisibleText.of(answer));
+      }
+      say(out, "QUIT");
+      return ServiceReply.served("code " + VisibleText.of(answer.substring(0, 3)));
+    }
+  },
   /** A directory's answer to somebody without a name. */
   LDAP("an anonymous bind", 636, 3269) {
     @Override
@@ -169,6 +188,7 @@ enum ServiceQuestion {
       case IMAP -> Optional.of(IMAP);
       case POP3 -> Optional.of(POP3);
       case LDAP -> Optional.of(LDAP);
+      case FTP -> Optional.of(FTP);
       case MYSQL -> Optional.empty(); // it asks for the password before it looks at the certificate
     };
   }

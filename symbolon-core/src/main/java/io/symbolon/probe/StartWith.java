@@ -110,6 +110,21 @@ public enum StartWith {
       }
     }
   },
+  /** Files that are transferred (RFC 4217, 4). */
+  FTP(21) {
+    @Override
+    void begin(InputStream in, OutputStream out) throws IOException {
+      replies(in, "220", "What answers is not a file server (FTP)");
+      say(out, "AUTH TLS");
+      String answer = reply(in).get(0);
+      if (!answer.startsWith("234")) {
+        throw new SwitchRefusedException(
+            "The file server (FTP) refuses AUTH TLS: " + VisibleText.of(answer),
+            "Configure the server's key and certificate, and switch TLS on. What it says to its own"
+                + " clients is in its log.");
+      }
+    }
+  },
   /** Directories (RFC 4511, 4.14). */
   LDAP(389) {
     @Override

@@ -153,6 +153,11 @@ class ServicesProbeTest {
         assertEquals("STLS", line(in));
         say(socket, willing ? "+OK begin\r\n" : "-ERR no TLS here\r\n");
       }
+      case FTP -> {
+        say(socket, "220-files\r\n220 ready\r\n");
+        assertEquals("AUTH TLS", line(in));
+        say(socket, willing ? "234 begin\r\n" : "530 Please login with USER and PASS.\r\n");
+      }
       case SMTP -> {
         say(socket, "220-relay.lanternfish.example\r\n220 ready\r\n");
         assertTrue(line(in).startsWith("EHLO "));
