@@ -91,6 +91,9 @@ final class Applying {
       if (!thenReload) {
         return result(unseen, files);
       }
+      if (change.isNothing() && isAsWantedAlready()) {
+        return result(ChangeResult.End.RUNNING, files);
+      }
       if (!how.running()) {
         notSeen();
         return result(unseen, files);
@@ -249,6 +252,26 @@ final class Applying {
       }
     }
     return true;
+  }
+
+  /**
+   * Whether the running server was started with these very files and does what is wanted: a restart
+   * would end its connections for nothing.
+   */
+  private boolean isAsWantedAlready() {
+    boolean read =
+        how.kind() == Reload.Kind.RESTART
+            && how.since().isPresent()
+            && change.changed().isBefore(how.since().get());
+    if (!read || !change.probe().isListening()) {
+      return false;
+    }
+    List<PlaceProbe.Answer> now = change.probe().withoutPatience().run();
+    boolean good = !now.isEmpty() && now.stream().allMatch(PlaceProbe.Answer::isAsWanted);
+    if (good) {
+      probes = now;
+    }
+    return good;
   }
 
   private boolean answered() {

@@ -84,6 +84,21 @@ public final class PlaceProbe {
     }
   }
 
+  private PlaceProbe(PlaceProbe other, Duration patience) {
+    this.redirecting = other.redirecting;
+    this.times = TIMES;
+    this.patience = patience;
+    this.place = other.place;
+    this.wish = other.wish;
+    this.clients = other.clients;
+    this.clock = other.clock;
+  }
+
+  /** The same for a server that was told nothing: what is not as wanted now stays so. */
+  PlaceProbe withoutPatience() {
+    return new PlaceProbe(this, Duration.ZERO);
+  }
+
   /** {@return the address that is asked} */
   public Optional<Endpoint> endpoint() {
     List<Endpoint> tls = place.place().endpoints().stream().filter(Endpoint::tls).toList();

@@ -22,16 +22,20 @@ import io.symbolon.server.machine.CommandResult;
 import io.symbolon.server.machine.FileChange;
 import io.symbolon.server.machine.Machine;
 import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.place.UsedFile;
 import io.symbolon.server.wish.Wish;
 import io.symbolon.text.VisibleText;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * A change of a server's settings that has been judged and not yet been made. Closing it wipes the
@@ -121,6 +125,26 @@ public final class ServerChange implements AutoCloseable {
   /** {@return whether the server would refuse it, or its clients: then it is not made} */
   public boolean isRefused() {
     return Finding.anyProblem(findings);
+  }
+
+  /** When the youngest of its settings and of the files that they name was changed. */
+  Instant changed() {
+    Stream<Path> used = place.place().files().stream().map(UsedFile::path);
+    return Stream.concat(server.read(machine, installation).files().stream(), used)
+        .map(ServerChange::changed)
+        .max(Instant::compareTo)
+        .orElse(Instant.MAX);
+  }
+
+  /** A file that was put in its place with the time of another one counts from then on. */
+  private static Instant changed(Path path) {
+    try {
+      return Files.getAttribute(path, "unix:ctime") instanceof FileTime time
+          ? time.toInstant()
+          : Instant.MAX;
+    } catch (IOException | UnsupportedOperationException | IllegalArgumentException e) {
+      return Instant.MAX; // nobody can tell: the server is restarted
+    }
   }
 
   /** {@return the server's own check, where it has one} */

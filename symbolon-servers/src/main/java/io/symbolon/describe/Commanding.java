@@ -14,6 +14,7 @@ import io.symbolon.server.machine.Machine;
 import io.symbolon.server.machine.RunningServer;
 import io.symbolon.server.machine.ServerCommand;
 import io.symbolon.text.VisibleText;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -39,14 +40,62 @@ final class Commanding {
     if (process.isEmpty() || machine.isWindows()) {
       return Optional.empty();
     }
+    Pattern title = Pattern.compile("(?:\\S*/)?" + Pattern.quote(process.get()) + "(?:[ :].*)?");
+    return RunningServer.find(title, this::isMeant)
+        .or(
+            () ->
+                description
+                    .account(machine, installation)
+                    .filter(account -> isUsualHome())
+                    .flatMap(account -> RunningServer.ofAccount(title, account)));
+  }
+
+  /**
+   * Whether a process is the one of these settings: it names them, or it names none of their name
+   * while they are where this server usually has them.
+   */
+  private boolean isMeant(List<String> typed) {
     List<String> words =
         description.where().processWords().stream()
             .flatMap(word -> filled(Template.of(word)).stream())
             .toList();
-    return RunningServer.find(
-        Pattern.compile("(?:\\S*/)?" + Pattern.quote(process.get()) + "(?:[ :].*)?"),
-        typed ->
-            words.stream().allMatch(word -> typed.stream().anyMatch(one -> one.contains(word))));
+    if (!words.stream().allMatch(word -> typed.stream().anyMatch(one -> one.contains(word)))) {
+      return false;
+    }
+    String main = installation.main().toString();
+    String home = installation.home().toString();
+    if (typed.stream().anyMatch(one -> isPath(one, main) || isPath(one, home))) {
+      return true;
+    }
+    String name = "/" + installation.main().getFileName();
+    boolean others = typed.stream().anyMatch(one -> one.contains(name));
+    return !others && (isUsualHome() || !words.isEmpty() || namesNothing());
+  }
+
+  /** Whether a word is a path, or has it behind a sign, such as {@code --config=PATH}. */
+  private static boolean isPath(String word, String path) {
+    return word.equals(path) || word.equals(path + "/") || word.endsWith("=" + path);
+  }
+
+  /** Whether the process of this kind of server never names its settings. */
+  private boolean namesNothing() {
+    return description.where().script().isEmpty();
+  }
+
+  private boolean isUsualHome() {
+    return description.where().homes().contains(installation.home().toString());
+  }
+
+  /** The system's script for the server: for one that it has started, with the usual settings. */
+  private Optional<String> script() {
+    Optional<RunningServer> running = running();
+    return description
+        .where()
+        .script()
+        .map(name -> machine.path("/etc/init.d/" + name))
+        .filter(path -> isUsualHome() && Files.isExecutable(path))
+        .filter(path -> running.isPresent() && running.get().unit().isEmpty())
+        .map(Path::toString);
   }
 
   private Optional<String> filled(Template template) {
@@ -59,6 +108,7 @@ final class Commanding {
               case "account" -> description.account(machine, installation);
               case "pid" -> running().map(one -> String.valueOf(one.id()));
               case "unit" -> running().flatMap(RunningServer::unit);
+              case "script" -> script();
               case "port" -> description.port().map(String::valueOf);
               default -> Optional.empty();
             });
@@ -82,11 +132,11 @@ final class Commanding {
     if (command.asAccount() && account.isEmpty() && !machine.isWindows()) {
       throw notOneAccount();
     }
-    ServerCommand whole =
-        account
-            .map(one -> ServerCommand.as(one, words))
-            .orElseGet(() -> ServerCommand.of(words))
-            .reading(List.of(installation.home()));
+    ServerCommand plain =
+        account.map(one -> ServerCommand.as(one, words)).orElseGet(() -> ServerCommand.of(words));
+    boolean ofSystem = command.run().stream().anyMatch(one -> one.has("unit") || one.has("script"));
+    // The system's own programs start the server as its account; they read nothing of its home.
+    ServerCommand whole = ofSystem ? plain : plain.reading(List.of(installation.home()));
     return Optional.of(
         whole
             .within(Duration.ofSeconds(command.seconds()))
@@ -120,8 +170,10 @@ final class Commanding {
 
   Reload reload(boolean settings) {
     Taking taking = settings ? description.commands().settings() : description.commands().files();
-    Optional<ServerCommand> command = taking.command().flatMap(this::command);
-    boolean running = description.where().process().isEmpty() || running().isPresent();
+    Optional<ServerCommand> command =
+        taking.commands().stream().flatMap(one -> command(one).stream()).findFirst();
+    Optional<RunningServer> process = running();
+    boolean running = description.where().process().isEmpty() || process.isPresent();
     String title = description.title();
     Reload.Kind kind =
         taking.byItself()
@@ -143,9 +195,10 @@ final class Commanding {
                   case RELOAD -> title + " takes new files; connections stay.";
                 });
     return new Reload(
-        kind,
-        command.stream().toList(),
-        running && (taking.byItself() || command.isPresent()),
-        says);
+            kind,
+            command.stream().toList(),
+            running && (taking.byItself() || command.isPresent()),
+            says)
+        .withProcess(process);
   }
 }

@@ -31,6 +31,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /** The settings of a described server as they are. */
 final class DescribedReading {
@@ -68,6 +69,16 @@ final class DescribedReading {
     return part.find(List.of(key))
         .map(found -> part.resolved(found.entry().value()))
         .or(() -> Optional.ofNullable(part.wanted().usual().get(List.of(key))));
+  }
+
+  /** The account that reads its files: the one that its settings name, or the usual one. */
+  Optional<String> account() {
+    return description
+        .where()
+        .accountSetting()
+        .flatMap(this::setting)
+        .filter(Description.ACCOUNT.asMatchPredicate())
+        .or(() -> description.account(machine, installation));
   }
 
   List<PartFiles> parts() {
@@ -111,23 +122,13 @@ final class DescribedReading {
     }
     List<DescribedPlace> places = new ArrayList<>();
     for (PartFiles.Section section : parts.get(0).sections()) {
-      values(section.name())
+      description
+          .places()
+          .orElseThrow()
+          .values(section.name())
           .ifPresent(values -> places.add(new DescribedPlace(Optional.of(section.name()), values)));
     }
     return places;
-  }
-
-  /** What stands in the name of a section; an address at its end may be missing. */
-  private Optional<Map<String, String>> values(String section) {
-    Template name = description.places().orElseThrow().name();
-    Optional<Map<String, String>> values = name.values(section);
-    String text = name.toString();
-    if (values.isEmpty() && text.endsWith(" {address}")) {
-      values =
-          Template.of(text.substring(0, text.length() - " {address}".length())).values(section);
-    }
-    return values.filter(
-        found -> !found.containsKey("port") || found.get("port").matches("\\d{1,5}"));
   }
 
   /** Whether the main settings file has each of these keys with one of its values. */
@@ -166,7 +167,7 @@ final class DescribedReading {
         .files(used)
         .protocols(raw(place, "protocols", "protocol.least"))
         .ciphers(raw(place, "ciphers"))
-        .account(description.account(machine, installation).flatMap(machine::account))
+        .account(account().flatMap(machine::account))
         .startWith(description.startWith())
         .notUnderstood(unknown)
         .notUnderstood(instead(place))
@@ -314,7 +315,8 @@ final class DescribedReading {
                 one.startsWith("protocol")
                     || one.equals("ciphers")
                     || one.equals("host")
-                    || one.equals("address"));
+                    || one.equals("address")
+                    || one.equals("clear-port"));
   }
 
   boolean matches(PartFiles part, DescribedPlace place, Line line) {
@@ -392,14 +394,49 @@ final class DescribedReading {
             .or(() -> placeholder(place, "address").map(Value::text))
             .orElse("*");
     List<Endpoint> endpoints = new ArrayList<>();
+    List<Endpoint> clear = new ArrayList<>();
     for (String one : addresses.strip().split("[,\\s]+", -1)) {
-      String host = one.replaceFirst("^-(?=.)", "").replaceAll("^\\[|\\]$", "");
-      boolean all = host.isEmpty() || host.equals("*") || host.equals("0.0.0.0");
-      port.map(number -> new Endpoint(all ? "" : host, Integer.parseInt(number), tls))
-          .filter(end -> !endpoints.contains(end))
+      String written = one.replaceFirst("^-(?=.)", "").replaceAll("^\\[|\\]$", "");
+      boolean all = written.isEmpty() || written.equals("*") || written.equals("0.0.0.0");
+      String host = all ? "" : written;
+      port.map(number -> new Endpoint(host, Integer.parseInt(number), tls))
           .ifPresent(endpoints::add);
+      clearPort(place).map(number -> new Endpoint(host, number, false)).ifPresent(clear::add);
     }
-    return endpoints;
+    if (tls && !clear.isEmpty()) {
+      tellOpen(place, clear.get(0).port());
+    }
+    return Stream.concat(
+            tls || clear.isEmpty() ? endpoints.stream() : Stream.empty(), clear.stream())
+        .distinct()
+        .toList();
+  }
+
+  /** The port in clear text that is open, beside TLS or without it; nothing where none is known. */
+  Optional<Integer> clearPort(DescribedPlace place) {
+    return placeholder(place, "clear-port")
+        .map(Value::text)
+        .filter(one -> one.matches("[1-9]\\d{0,4}"))
+        .map(Integer::valueOf);
+  }
+
+  private void tellOpen(DescribedPlace place, int port) {
+    Finding open =
+        Finding.of(
+            FindingKind.CLEAR_TEXT_OPEN,
+            origin(place).toString(),
+            name(place)
+                + " also accepts unencrypted connections, on port "
+                + port
+                + ". It asks for no certificate there.",
+            "Let the clients use TLS. Then close port "
+                + port
+                + " in the settings of "
+                + description.title()
+                + ".");
+    if (!findings.contains(open)) {
+      findings.add(open);
+    }
   }
 
   /**

@@ -43,6 +43,9 @@ record Description(
   /** Stands for the account that the home belongs to. */
   static final String HOME_OWNER = "{home-owner}";
 
+  /** Names of accounts. */
+  static final Pattern ACCOUNT = Pattern.compile("[A-Za-z_][A-Za-z0-9_.-]{0,63}\\$?");
+
   /**
    * The same server with its files in another form, such as PEM instead of stores.
    *
@@ -50,14 +53,20 @@ record Description(
    */
   record OtherForm(Map<List<String>, List<String>> set, Description description) {}
 
-  /** Where the server is, and how it is seen that it runs. */
+  /**
+   * Where the server is, and how it is seen that it runs.
+   *
+   * @param accountSetting the setting of the first file that names another account
+   */
   record Where(
       List<String> homes,
       List<String> within,
       List<String> programs,
       Optional<String> account,
+      Optional<String> accountSetting,
       Optional<String> process,
-      List<String> processWords) {}
+      List<String> processWords,
+      Optional<String> script) {}
 
   /** A file that the server is given. */
   record WantedFile(
@@ -89,8 +98,12 @@ record Description(
     }
   }
 
-  /** The language of a settings file. */
-  record Language(String word, Optional<LineDialect> lines) {}
+  /**
+   * The language of a settings file.
+   *
+   * @param options the key whose line has options behind its first word
+   */
+  record Language(String word, Optional<LineDialect> lines, Optional<String> options) {}
 
   /** One settings file with what is to be in it. */
   record SettingsPart(
@@ -152,8 +165,32 @@ record Description(
     }
   }
 
-  /** Places that are sections of the main settings file, each named by a template. */
-  record Sections(Template name) {}
+  /**
+   * Places that are sections of the main settings file.
+   *
+   * @param names how a section is named; the first is written
+   */
+  record Sections(List<Template> names) {
+    Template written() {
+      return names.get(0);
+    }
+
+    /** What stands in the name of a section; an address at its end may be missing. */
+    Optional<Map<String, String>> values(String section) {
+      return names.stream().flatMap(name -> values(name, section).stream()).findFirst();
+    }
+
+    private static Optional<Map<String, String>> values(Template name, String section) {
+      Optional<Map<String, String>> values = name.values(section);
+      String text = name.toString();
+      if (values.isEmpty() && text.endsWith(" {address}")) {
+        values =
+            Template.of(text.substring(0, text.length() - " {address}".length())).values(section);
+      }
+      return values.filter(
+          found -> !found.containsKey("port") || found.get("port").matches("\\d{1,5}"));
+    }
+  }
 
   /** The words for protocol versions. */
   record ProtocolWords(Map<String, String> words, String joinedBy) {}
@@ -167,14 +204,22 @@ record Description(
       Optional<String> wrong,
       int seconds) {}
 
-  /** How it takes something new. */
+  /**
+   * How it takes something new.
+   *
+   * @param commands the ways, the one that loses least first; one whose words are not known here is
+   *     passed over
+   */
   record Taking(
-      Optional<Command> command, boolean interrupts, boolean byItself, Optional<String> says) {}
+      List<Command> commands, boolean interrupts, boolean byItself, Optional<String> says) {}
 
   /** What the server's own programs do. */
   record Commands(Optional<Command> check, Taking files, Taking settings) {}
 
-  /** The account whose server it is: as it is said, or the one that controls the home. */
+  /**
+   * The account whose server it is: as it is said, or the one that controls the home. What the
+   * settings say counts for who reads files, never for whom a program is run as.
+   */
   Optional<String> account(Machine machine, Installation installation) {
     return where.account().equals(Optional.of(HOME_OWNER))
         ? machine.accountOf(installation.home())

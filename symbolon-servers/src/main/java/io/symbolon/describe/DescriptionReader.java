@@ -183,9 +183,24 @@ final class DescriptionReader {
       whole.wrong(
           "where", "'where' is missing: it tells in which folders the server is looked for.");
       return new Where(
-          List.of(), List.of(), List.of(), Optional.empty(), Optional.empty(), List.of());
+          List.of(),
+          List.of(),
+          List.of(),
+          Optional.empty(),
+          Optional.empty(),
+          Optional.empty(),
+          List.of(),
+          Optional.empty());
     }
-    where.only("home", "within", "program", "account", "process", "process-words");
+    where.only(
+        "home",
+        "within",
+        "program",
+        "account",
+        "account-setting",
+        "process",
+        "process-words",
+        "script");
     List<String> homes = where.list("home");
     if (homes.isEmpty()) {
       where.wrong("home", "'home' is missing: the folder of its settings.");
@@ -205,15 +220,25 @@ final class DescriptionReader {
         where.list("within"),
         where.list("program"),
         account(where, "account"),
+        where.text("account-setting"),
         where.text("process"),
-        where.list("process-words"));
+        where.list("process-words"),
+        script(where));
+  }
+
+  private static Optional<String> script(YamlPart where) {
+    Optional<String> script = where.text("script");
+    if (script.isPresent() && !script.get().matches("[A-Za-z0-9][A-Za-z0-9@._-]{0,63}")) {
+      where.wrong("script", YamlPart.quoted(script.get()) + " is not the name of a script.");
+    }
+    return script;
   }
 
   private static Optional<String> account(YamlPart part, String name) {
     Optional<String> account = part.text(name);
     if (account.isPresent()
         && !account.get().equals(Description.HOME_OWNER)
-        && !account.get().matches("[A-Za-z_][A-Za-z0-9_.-]{0,63}\\$?")) {
+        && !Description.ACCOUNT.matcher(account.get()).matches()) {
       part.wrong(name, YamlPart.quoted(account.get()) + " is not the name of an account.");
     }
     return account;
@@ -225,17 +250,23 @@ final class DescriptionReader {
       return Optional.empty();
     }
     part.get().only("section");
-    String name = part.get().needed("section");
-    Template template = Template.of(name);
-    for (String each : template.names()) {
-      if (!Set.of("port", "address", "name").contains(each)) {
-        part.get().wrong("section", "{" + each + "} is not {port}, {address} or {name}.");
+    List<Template> names = new ArrayList<>();
+    for (String name : part.get().list("section")) {
+      Template template = Template.of(name);
+      for (String each : template.names()) {
+        if (!Set.of("port", "address", "name").contains(each)) {
+          part.get().wrong("section", "{" + each + "} is not {port}, {address} or {name}.");
+        }
       }
+      if (template.isConstant()) {
+        part.get().wrong("section", "It has no {port} or {name}: then there is one place alone.");
+      }
+      names.add(template);
     }
-    if (template.isConstant() && !name.isEmpty()) {
-      part.get().wrong("section", "It has no {port} or {name}: then there is one place alone.");
+    if (names.isEmpty()) {
+      names.add(Template.of(part.get().needed("section")));
     }
-    return Optional.of(new Sections(template));
+    return Optional.of(new Sections(List.copyOf(names)));
   }
 
   private Map<String, Command> turning() {
@@ -254,24 +285,37 @@ final class DescriptionReader {
   };
 
   private static final String[] TAKING_NAMES = {
-    "run", "as-account", "good", "right", "wrong", "seconds", "interrupts", "by-itself", "says"
+    "run",
+    "or-run",
+    "as-account",
+    "good",
+    "right",
+    "wrong",
+    "seconds",
+    "interrupts",
+    "by-itself",
+    "says"
   };
 
   private Command command(YamlPart part) {
-    List<String> words = part.list("run");
+    return command(part, "run");
+  }
+
+  private Command command(YamlPart part, String key) {
+    List<String> words = part.list(key);
     if (words.isEmpty() || words.get(0).isBlank()) {
-      part.wrong("run", "'run' is missing: the program and its words, as a list.");
+      part.wrong(key, "'" + key + "' is missing: the program and its words, as a list.");
     }
     List<Template> run = new ArrayList<>();
     for (String word : words) {
-      Template.mistake(word).ifPresent(what -> part.wrong("run", what));
+      Template.mistake(word).ifPresent(what -> part.wrong(key, what));
       Template template = Template.of(word);
       template.names().stream()
           .filter(one -> !CommandPlaces.KNOWN.contains(one))
           .forEach(
               one ->
                   part.wrong(
-                      "run",
+                      key,
                       "{"
                           + one
                           + "} is not one of "
@@ -309,18 +353,22 @@ final class DescriptionReader {
   private Taking taking(String name) {
     Optional<YamlPart> part = whole.part(name);
     if (part.isEmpty()) {
-      return new Taking(Optional.empty(), true, false, Optional.empty());
+      return new Taking(List.of(), true, false, Optional.empty());
     }
     part.get().only(TAKING_NAMES);
     boolean itself = part.get().yes("by-itself");
     if (itself && part.get().has("run")) {
       part.get().wrong("run", "What the server does by itself needs no program.");
     }
+    List<Command> commands = new ArrayList<>();
+    if (part.get().has("run")) {
+      commands.add(command(part.get()));
+    }
+    if (part.get().has("or-run")) {
+      commands.add(command(part.get(), "or-run"));
+    }
     return new Taking(
-        part.get().has("run") ? Optional.of(command(part.get())) : Optional.empty(),
-        part.get().yes("interrupts"),
-        itself,
-        part.get().text("says"));
+        List.copyOf(commands), part.get().yes("interrupts"), itself, part.get().text("says"));
   }
 
   private ProtocolWords protocols() {

@@ -7,6 +7,7 @@ import io.symbolon.lossless.DottedText;
 import io.symbolon.lossless.JsonSettings;
 import io.symbolon.lossless.KeyedDotted;
 import io.symbolon.lossless.KeyedLines;
+import io.symbolon.lossless.KeyedOptions;
 import io.symbolon.lossless.KeyedText;
 import io.symbolon.lossless.KeyedXml;
 import io.symbolon.lossless.PropertiesText;
@@ -98,8 +99,16 @@ final class PartFiles {
       case "json" -> JsonSettings.read(source);
       case "toml" -> TomlText.read(source);
       case "xml" -> KeyedXml.read(source);
-      default -> KeyedLines.read(source, wanted.language().lines().orElseThrow());
+      default -> lines(KeyedLines.read(source, wanted.language().lines().orElseThrow()));
     };
+  }
+
+  private KeyedText lines(KeyedText lines) {
+    return wanted
+        .language()
+        .options()
+        .<KeyedText>map(key -> new KeyedOptions(lines, key))
+        .orElse(lines);
   }
 
   SettingsPart wanted() {
@@ -130,12 +139,18 @@ final class PartFiles {
   }
 
   /**
-   * Whether a setting is one of the description: by its whole key, or below the place's section.
+   * Whether a setting is one of the description: by its whole key, where any section may stand for
+   * that of a place. The same name inside of something else is another setting.
    */
   boolean isOf(List<String> described, Found one) {
     List<String> there = one.entry().key();
-    return there.size() >= described.size()
-        && isSame(described, there.subList(there.size() - described.size(), there.size()));
+    int place = described.indexOf(SettingsReader.PLACE);
+    if (place < 0 || there.size() != described.size()) {
+      return isSame(described, there);
+    }
+    List<String> inIt = new ArrayList<>(described);
+    inIt.set(place, there.get(place));
+    return isSame(inIt, there);
   }
 
   /** All settings under a key, in the order in which they are read. */

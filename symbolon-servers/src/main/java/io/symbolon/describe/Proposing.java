@@ -28,6 +28,7 @@ import io.symbolon.server.files.PlacedFiles;
 import io.symbolon.server.machine.CommandResult;
 import io.symbolon.server.machine.FileChange;
 import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Endpoint;
 import io.symbolon.server.place.Mode;
 import io.symbolon.server.place.TlsPlace;
 import io.symbolon.server.wish.PlaceChoice;
@@ -166,7 +167,7 @@ final class Proposing {
     Map<String, String> own = new LinkedHashMap<>();
     own.put("port", port.or(() -> description.port().map(String::valueOf)).orElse(""));
     own.put("address", "");
-    Template form = description.places().orElseThrow().name();
+    Template form = description.places().orElseThrow().written();
     if (form.has("name")) {
       own.put("name", baseName());
     }
@@ -266,9 +267,13 @@ final class Proposing {
     values.put("server", description.name());
     values.put("home", Machine.withSlashes(installation.home()));
     values.put("folder", Machine.withSlashes(placed.folder()));
-    description.account(machine, installation).ifPresent(one -> values.put("account", one));
+    reading.account().ifPresent(one -> values.put("account", one));
     Optional<Integer> there =
-        before.flatMap(one -> one.endpoints().stream().findFirst()).map(end -> end.port());
+        before.stream()
+            .flatMap(one -> one.endpoints().stream())
+            .map(Endpoint::port)
+            .filter(port -> !reading.clearPort(place).equals(Optional.of(port)))
+            .findFirst();
     wish.port()
         .or(() -> there)
         .or(description::port)
@@ -367,7 +372,7 @@ final class Proposing {
     if (wish.owner().isPresent()) {
       return wish.owner();
     }
-    Optional<String> account = description.account(machine, installation);
+    Optional<String> account = reading.account();
     Optional<String> user =
         file.owner()
             .map(one -> one.equals("{account}") ? account.orElse("root") : one)
@@ -675,10 +680,7 @@ final class Proposing {
   }
 
   private Optional<Owner> settingsOwner() {
-    return description
-        .where()
-        .account()
-        .flatMap(one -> machine.owner(new Owner(one, Optional.empty())));
+    return reading.account().flatMap(one -> machine.owner(new Owner(one, Optional.empty())));
   }
 
   private static FileChange change(PartFiles part, KeyedText text, Edits edit, boolean secret) {

@@ -34,6 +34,7 @@ final class SettingsReader {
   private static final Set<String> PLAIN =
       Set.of(
           "port",
+          "clear-port",
           "address",
           "host",
           "protocols",
@@ -84,6 +85,7 @@ final class SettingsReader {
                 "begins",
                 "braces",
                 "continued",
+                "options-behind",
                 "includes",
                 "new-settings-in",
                 "twice",
@@ -173,18 +175,20 @@ final class SettingsReader {
               "begins",
               "braces",
               "continued",
+              "options-behind",
               "includes",
               "new-settings-in")) {
         if (part.has(only)) {
           part.wrong(only, YamlPart.quoted(only) + " is for languages of lines.");
         }
       }
-      return new Language(word, Optional.empty());
+      return new Language(word, Optional.empty(), Optional.empty());
     }
     lines =
         lines.withComments(
             part.text("comments").orElse(lines.comments()), part.yes("comments-behind"));
-    Optional<String> quotes = part.word("quotes", Set.of("none", "double", "single", "shell"));
+    Optional<String> quotes =
+        part.word("quotes", Set.of("none", "double", "always", "single", "shell"));
     if (quotes.isPresent()) {
       lines =
           lines.withQuotes(
@@ -199,7 +203,7 @@ final class SettingsReader {
     if (part.yes("continued")) {
       lines = lines.withContinuedLines();
     }
-    return new Language(word, Optional.of(lines));
+    return new Language(word, Optional.of(lines), part.text("options-behind"));
   }
 
   private Optional<Line> line(When when, YamlPart.Leaf leaf, Language language, boolean sections) {
@@ -222,7 +226,8 @@ final class SettingsReader {
         language.lines().isPresent()
             && !language.lines().get().sections()
             && !language.lines().get().braces()
-            && language.lines().get().begins().isEmpty();
+            && language.lines().get().begins().isEmpty()
+            && language.options().isEmpty();
     if (flat && depth > 1) {
       mistakes.add(
           leaf.line(), "The language " + language.word() + " has no sections: name the key alone.");

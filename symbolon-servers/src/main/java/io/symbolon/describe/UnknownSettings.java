@@ -47,18 +47,13 @@ final class UnknownSettings {
             TLS.matcher(lower).matches()
                 && harmless.stream()
                     .noneMatch(it -> it.matcher(lower).matches() || it.matcher(last).matches())
-                && known.stream().noneMatch(it -> part.isOf(inside(it), one));
+                && known.stream().noneMatch(it -> part.isOf(it, one));
         if (meant) {
           all.add(unknown(description, one, key));
         }
       }
     }
     return all;
-  }
-
-  /** A key without the section of its place, whatever that is called. */
-  private static List<String> inside(List<String> key) {
-    return key.stream().filter(part -> !part.equals(SettingsReader.PLACE)).toList();
   }
 
   private static void keys(SettingsPart part, List<List<String>> known) {

@@ -4,6 +4,7 @@ package io.symbolon.lossless;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.OptionalInt;
 
 /**
  * Changes at positions of a text. All positions are those of the text before any change. Nothing
@@ -63,6 +64,30 @@ public final class Edits {
    */
   public void insert(int at, String text) {
     replace(at, at, text);
+  }
+
+  /**
+   * {@return where the text goes on that stays, from a position on; nothing where text is put in
+   * there}
+   *
+   * @param at the position
+   */
+  OptionalInt goesOn(int at) {
+    int end = at;
+    boolean further = true;
+    while (further) {
+      further = false;
+      for (Edit edit : edits) {
+        if (edit.from() == end && !edit.text().isEmpty()) {
+          return OptionalInt.empty();
+        }
+        if (edit.from() == end && edit.to() > end) {
+          end = edit.to();
+          further = true;
+        }
+      }
+    }
+    return OptionalInt.of(end);
   }
 
   /** {@return the text with all changes; what was put in at one place stands in the order given} */

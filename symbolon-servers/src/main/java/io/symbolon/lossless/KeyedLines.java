@@ -157,7 +157,10 @@ public final class KeyedLines implements KeyedText {
       from++;
     }
     boolean include = text.charAt(from) == '!';
-    boolean blank = include || dialect.separator() == LineDialect.Separator.BLANK;
+    boolean blank =
+        include
+            || dialect.separator() == LineDialect.Separator.BLANK
+            || isInclude(text.substring(from, end));
     int close = from;
     while (close < end && !(blank ? isBlank(text.charAt(close)) : text.charAt(close) == '=')) {
       close++;
@@ -176,6 +179,15 @@ public final class KeyedLines implements KeyedText {
     int valueTo = valueEnd(valueFrom, end);
     String value = meant(text.substring(valueFrom, valueTo));
     return line(include ? List.of() : around, name, value, start, end, valueFrom, valueTo);
+  }
+
+  /** Languages with a sign = take other files in with a word and a blank. */
+  private static boolean isInclude(String line) {
+    String word = word(line);
+    return word.startsWith("include")
+        && !word.contains("=")
+        && word.length() < line.length()
+        && !line.substring(word.length()).strip().startsWith("=");
   }
 
   private Line line(
@@ -321,6 +333,7 @@ public final class KeyedLines implements KeyedText {
               isPlain(value)
                   ? value
                   : '"' + value.replace("\\", "\\\\").replace("\"", "\\\"") + '"';
+          case ALWAYS -> '"' + value.replace("\\", "\\\\").replace("\"", "\\\"") + '"';
           case SINGLE -> isPlain(value) ? value : "'" + value.replace("'", "''") + "'";
           case SHELL ->
               isPlain(value) ? value : '"' + value.replaceAll("([\\\\\"$`])", "\\\\$1") + '"';

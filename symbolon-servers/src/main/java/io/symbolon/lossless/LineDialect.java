@@ -40,6 +40,8 @@ public record LineDialect(
     NONE,
     /** In double quotes, with a backslash before a quote or a backslash. */
     DOUBLE,
+    /** The same, around every value that is written. */
+    ALWAYS,
     /** In single quotes, in which a quote is written twice and nothing else is special. */
     SINGLE,
     /**

@@ -15,6 +15,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.Set;
 import java.util.regex.Pattern;
 import org.yaml.snakeyaml.DumperOptions;
@@ -183,6 +184,17 @@ public final class YamlText implements DottedText {
     if (!fresh.isEmpty()) {
       add(edits, fresh, gone);
     }
+    firstLine(edits);
+  }
+
+  /** Where the first line went, what is behind it moves up to the beginning. */
+  private void firstLine(Edits edits) {
+    OptionalInt on = edits.goesOn(0);
+    if (on.isPresent() && on.getAsInt() > 0 && on.getAsInt() < text.length()) {
+      int at = on.getAsInt();
+      int end = text.startsWith("\r\n", at) ? at + 2 : text.charAt(at) == '\n' ? at + 1 : at;
+      edits.replace(at, end, "");
+    }
   }
 
   /** What several names share is not changed for one of them. */
@@ -256,7 +268,7 @@ public final class YamlText implements DottedText {
       int before =
           start == 0 ? 0 : start - (text.startsWith("\r\n", Math.max(0, start - 2)) ? 2 : 1);
       int behind = close > 0 && text.charAt(close - 1) == '\r' ? close - 1 : close;
-      edits.replace(before, start == 0 ? Math.min(close + 1, text.length()) : behind, "");
+      edits.replace(before, behind, "");
       return;
     }
     int comma = to;

@@ -3,6 +3,7 @@ package io.symbolon.server;
 
 import io.symbolon.server.machine.RunningServer;
 import io.symbolon.server.machine.ServerCommand;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 
@@ -14,9 +15,16 @@ import java.util.Optional;
  * @param running whether the server runs, so that there is something to reload
  * @param says what is to be known of it, as a sentence
  * @param ends the process that has to end after the first command, before the next one is given
+ * @param since when the process that runs was started, where that is known: what is older than it
+ *     has been read
  */
 public record Reload(
-    Kind kind, List<ServerCommand> commands, boolean running, String says, Optional<Long> ends) {
+    Kind kind,
+    List<ServerCommand> commands,
+    boolean running,
+    String says,
+    Optional<Long> ends,
+    Optional<Instant> since) {
   /** How much it interrupts. */
   public enum Kind {
     /** Connections stay. */
@@ -58,7 +66,8 @@ public record Reload(
         .flatMap(RunningServer::unit)
         .map(unit -> List.of(ServerCommand.of("systemctl", "restart", unit)))
         .map(commands -> new Reload(Kind.RESTART, commands, true, says))
-        .orElseGet(() -> new Reload(Kind.BY_HAND, List.of(), process.isPresent(), says));
+        .orElseGet(() -> new Reload(Kind.BY_HAND, List.of(), process.isPresent(), says))
+        .withProcess(process);
   }
 
   /**
@@ -69,7 +78,7 @@ public record Reload(
    * @param says what is to be known
    */
   public Reload(Kind kind, List<ServerCommand> commands, boolean running, String says) {
-    this(kind, commands, running, says, Optional.empty());
+    this(kind, commands, running, says, Optional.empty(), Optional.empty());
   }
 
   /**
@@ -78,7 +87,16 @@ public record Reload(
    * @param process its number
    */
   public Reload withEnding(Optional<Long> process) {
-    return new Reload(kind, commands, running, says, process);
+    return new Reload(kind, commands, running, says, process, since);
+  }
+
+  /**
+   * {@return the same, of a process that runs}
+   *
+   * @param process the process, where it is known
+   */
+  public Reload withProcess(Optional<RunningServer> process) {
+    return new Reload(kind, commands, running, says, ends, process.flatMap(RunningServer::started));
   }
 
   /** Copies the commands. */

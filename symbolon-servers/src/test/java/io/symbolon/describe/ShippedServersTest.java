@@ -13,10 +13,14 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import io.symbolon.configure.ServerTrial;
 import io.symbolon.configure.TrialStep;
 import io.symbolon.finding.Finding;
+import io.symbolon.finding.FindingKind;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Server;
+import io.symbolon.server.Settings;
+import io.symbolon.server.machine.FileChange;
 import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.Endpoint;
 import io.symbolon.server.place.Mode;
 import io.symbolon.server.place.TlsPlace;
 import io.symbolon.server.wish.ClientTrust;
@@ -32,6 +36,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
@@ -119,5 +124,36 @@ class ShippedServersTest {
     }
     List<TlsPlace> places = server.read(Machine.here(), there).places();
     assertTrue(places.stream().noneMatch(place -> place.mode() == Mode.MUTUAL), "as it lies there");
+  }
+
+  /** Who reads the files, and what is open beside them, is what the settings say. */
+  @Test
+  void theSettingsNameTheAccountAndThePortInClearText() throws IOException {
+    Server broker = DescribedServer.of("mosquitto", ShippedServers.description("mosquitto"));
+    Files.writeString(
+        temp.resolve("mosquitto.conf"),
+        "user root\nlistener 8883\ncertfile /tls/a.pem\nkeyfile /tls/a.key\n");
+    TlsPlace listener =
+        broker.read(Machine.here(), broker.at(Machine.here(), temp)).places().get(0);
+    assertEquals("root", listener.account().orElseThrow());
+
+    Server store = DescribedServer.of("redis", ShippedServers.description("redis"));
+    Files.writeString(temp.resolve("redis.conf"), "bind 127.0.0.1\nport 6379\n");
+    Installation there = store.at(Machine.here(), temp);
+    Endpoint clear = new Endpoint("127.0.0.1", 6379, false);
+    assertEquals(List.of(clear), store.read(Machine.here(), there).places().get(0).endpoints());
+    assertTrue(
+        store.propose(Machine.here(), there, Wish.of(INGEST.withoutRoot())).changes().stream()
+            .filter(FileChange::settings)
+            .map(change -> new String(change.after(), StandardCharsets.UTF_8))
+            .allMatch(text -> text.contains("port 6379\n") && text.contains("tls-port 6380\n")));
+    Files.writeString(
+        temp.resolve("redis.conf"),
+        "tls-port 6380\ntls-cert-file /tls/a.pem\ntls-key-file /tls/a.key\n");
+    Settings read = store.read(Machine.here(), store.at(Machine.here(), temp));
+    assertEquals(
+        List.of(new Endpoint("", 6380, true), new Endpoint("", 6379, false)),
+        read.places().get(0).endpoints());
+    assertTrue(read.findings().stream().anyMatch(one -> one.kind() == FindingKind.CLEAR_TEXT_OPEN));
   }
 }

@@ -67,6 +67,23 @@ class HaproxySettingsTest {
   }
 
   @Test
+  void aListOfCertificatesIsRead() {
+    file(
+        home,
+        "sites.list",
+        "# first\n/tls/ingest.pem [alpn h2,http/1.1]\n\n/tls/archive.pem [ssl-min-ver TLSv1.3] archive.example *.kelp\n");
+    String settings = "frontend a\n  bind :443 ssl crt-list " + home + "/sites.list\n";
+    TlsPlace place = haproxy.read(machine, install(settings)).places().get(0);
+    assertEquals(
+        List.of("/tls/ingest.pem", "/tls/archive.pem"),
+        place.files().stream().map(UsedFile::path).map(Path::toString).toList());
+    assertEquals(4, place.files().get(1).origin().line());
+    // Its own versions are not those of the bind line.
+    assertEquals(1, place.notUnderstood().size());
+    assertThrows(SymbolonException.class, () -> changed(settings, wish(Mode.ONE_WAY)));
+  }
+
+  @Test
   void aPortThatIsNotThereGetsALineBesideTheOther() {
     assertEquals(
         """

@@ -18,8 +18,10 @@ import io.symbolon.finding.Finding;
 import io.symbolon.server.machine.FileChange;
 import io.symbolon.server.machine.Machine;
 import io.symbolon.server.place.Endpoint;
+import io.symbolon.server.place.FileRole;
 import io.symbolon.server.place.Mode;
 import io.symbolon.server.place.TlsPlace;
+import io.symbolon.server.place.UsedFile;
 import io.symbolon.server.wish.ClientTrust;
 import io.symbolon.server.wish.Wish;
 import io.symbolon.x509.HostName;
@@ -157,6 +159,48 @@ class NginxSettingsTest {
     assertEquals(2, changed(proposal).split("server \\{", -1).length - 1, changed(proposal));
     write(proposal);
     assertTrue(nginx.propose(machine, there, wish(Mode.ONE_WAY)).isNothing());
+  }
+
+  /** Written otherwise, it is one listener, and its first server decides for the others. */
+  @Test
+  void theFirstServerOfAnAddressDecidesHoweverTheAddressIsWritten() {
+    Installation there =
+        install(
+            "",
+            """
+            server {
+              listen 0.0.0.0:8443 ssl;
+              server_name ingest.lanternfish.example;
+              ssl_protocols TLSv1.3;
+              ssl_certificate first.pem;
+              ssl_certificate_key first.key;
+              ssl_verify_client on;
+              ssl_client_certificate clients.pem;
+            }
+            server {
+              listen 8443 ssl;
+              server_name archive.lanternfish.example;
+              ssl_protocols TLSv1.2;
+              ssl_verify_client on;
+              ssl_client_certificate others.pem;
+            }
+            server {
+              listen 8443 ssl;
+              server_name closed.lanternfish.example;
+              ssl_reject_handshake on;
+              ssl_certificate first.pem;
+              ssl_certificate_key first.key;
+            }
+            """);
+    List<TlsPlace> places = nginx.read(machine, there).places();
+    assertEquals("TLSv1.3", places.get(1).protocols().orElseThrow());
+    assertEquals(
+        List.of(temp.resolve("first.pem")),
+        places.get(1).files(FileRole.CERTIFICATE).stream().map(UsedFile::path).toList());
+    assertEquals(
+        List.of(temp.resolve("clients.pem")),
+        places.get(1).files(FileRole.TRUST).stream().map(UsedFile::path).toList());
+    assertEquals(Mode.REJECTING, places.get(2).mode());
   }
 
   @Test

@@ -229,13 +229,8 @@ final class HaproxyReading {
 
   private List<UsedFile> used(Bind bind, Origin origin, List<NotUnderstood> unknown) {
     List<UsedFile> used = new ArrayList<>();
-    if (bind.has("crt-list")) {
-      unknown.add(
-          new NotUnderstood(
-              Aspect.CERTIFICATE,
-              origin,
-              "The bind line names a list of certificates (crt-list), which is not read.",
-              "Look at its files: symbolon survey FOLDER. Change them by hand."));
+    for (int place : bind.places("crt-list")) {
+      listed(bind.line().word(place + 1), origin, used, unknown);
     }
     for (int place : bind.places("crt")) {
       Optional<String> value = variables.resolved(bind.line().word(place + 1));
@@ -246,16 +241,53 @@ final class HaproxyReading {
       Path path = based(value.get(), "crt-base");
       List<Path> all = Files.isDirectory(path) ? machine.files().list(path) : List.of(path);
       for (Path one : all) {
-        used.add(UsedFile.of(FileRole.KEYSTORE, one, "crt", origin).readByRoot());
-        Path beside = one.resolveSibling(one.getFileName() + ".key");
-        if (machine.files().exists(beside)) {
-          used.add(UsedFile.of(FileRole.KEY, beside, "crt", origin).readByRoot());
-        }
+        keystore(one, "crt", origin, used);
       }
     }
     named(bind, "ca-file", FileRole.TRUST, origin, used, unknown);
     named(bind, "crl-file", FileRole.LISTS, origin, used, unknown);
     return used;
+  }
+
+  /** A file with a certificate and its key, or the key in a file of its own beside it. */
+  private void keystore(Path file, String setting, Origin origin, List<UsedFile> used) {
+    used.add(UsedFile.of(FileRole.KEYSTORE, file, setting, origin).readByRoot());
+    Path beside = file.resolveSibling(file.getFileName() + ".key");
+    if (machine.files().exists(beside)) {
+      used.add(UsedFile.of(FileRole.KEY, beside, setting, origin).readByRoot());
+    }
+  }
+
+  /** The files that a list of certificates names, the first one first. */
+  private void listed(
+      String written, Origin origin, List<UsedFile> used, List<NotUnderstood> unknown) {
+    Optional<SourceText> list =
+        variables
+            .resolved(written)
+            .flatMap(value -> files.find(machine.below(installation.home(), value)));
+    if (list.isEmpty()) {
+      unknown.add(
+          new NotUnderstood(
+              Aspect.CERTIFICATE,
+              origin,
+              "The list of certificates (crt-list) can't be read: " + VisibleText.of(written) + ".",
+              "Put the file there, or correct the bind line."));
+      return;
+    }
+    for (CertificateList.Entry entry : CertificateList.of(list.get().text())) {
+      Origin line = new Origin(list.get().path(), entry.number());
+      keystore(based(entry.file(), "crt-base"), "crt-list", line, used);
+      if (!entry.isHarmless()) {
+        unknown.add(
+            new NotUnderstood(
+                Aspect.MODE,
+                line,
+                "This line of the list changes settings for one certificate: "
+                    + VisibleText.of(entry.settings())
+                    + ".",
+                "Change the list by hand."));
+      }
+    }
   }
 
   private void named(

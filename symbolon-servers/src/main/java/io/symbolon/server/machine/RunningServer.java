@@ -7,6 +7,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
@@ -26,6 +27,7 @@ public record RunningServer(long id, List<String> words) {
       Pattern.compile("[^/]*/system\\.slice/(?:[^/]+\\.slice/)*([\\w@.:-]+\\.service)");
   private static final int MOST = 64 << 10;
   private static final int CHANGES_USER = 0xC00; // 06000: set-user-id and set-group-id
+  private static final String ROOT = "0";
   private static final String REMOVED = " (deleted)";
 
   /** Copies the words. */
@@ -60,25 +62,32 @@ public record RunningServer(long id, List<String> words) {
   /**
    * Anybody can give a process any title, also one of a program that changes its user when it is
    * started. What a title says is believed where root, this account or the system's service manager
-   * has started the process: it runs as one account through and through, in this file system, and
-   * its program is one that nobody else can change and that does not change its user.
+   * has started the process: it runs as one account through and through or one of its accounts is
+   * root's, it is in this file system, and its program is one that nobody else can change and that
+   * does not change its user.
    */
   private static boolean isTrusted(Path process) throws IOException {
     String owner = Files.getOwner(process).getName();
+    List<String> accounts = accounts(process);
+    // Its program does not change its user, so with one of root's numbers it was root's from the
+    // beginning.
+    boolean byRoot = accounts.contains(ROOT);
     boolean known =
-        owner.equals("root")
+        byRoot
+            || owner.equals("root")
             || owner.equals(System.getProperty("user.name", ""))
             || unit(process).isPresent();
-    return known && isOneAccount(process) && isHere(process) && isOwnProgram(process, owner);
+    boolean one = byRoot || accounts.stream().distinct().count() == 1;
+    return known && one && isHere(process) && isOwnProgram(process, owner);
   }
 
-  /** Whether its real, effective, saved and file system's account are the same. */
-  private static boolean isOneAccount(Path process) throws IOException {
+  /** The numbers of its real, effective, saved and file system's account. */
+  private static List<String> accounts(Path process) throws IOException {
     return Files.readAllLines(process.resolve("status"), StandardCharsets.ISO_8859_1).stream()
         .filter(line -> line.startsWith("Uid:"))
-        .anyMatch(
-            line ->
-                Arrays.stream(line.substring(4).strip().split("\\s+", -1)).distinct().count() == 1);
+        .findFirst()
+        .map(line -> Arrays.asList(line.substring(4).strip().split("\\s+", -1)))
+        .orElse(List.of());
   }
 
   /** Whether it sees the same files: its paths mean others in a container. */
@@ -153,6 +162,37 @@ public record RunningServer(long id, List<String> words) {
    */
   public static boolean isThere(Pattern title) {
     return number(title).isPresent();
+  }
+
+  /**
+   * {@return a process of that title that runs as an account} Whoever has that account has started
+   * it, perhaps with another program: what it was started with is not told.
+   *
+   * @param title the form of its title
+   * @param account the account
+   */
+  public static Optional<RunningServer> ofAccount(Pattern title, String account) {
+    if (!Files.isDirectory(PROCESSES)) {
+      return Optional.empty();
+    }
+    try (DirectoryStream<Path> stream = Files.newDirectoryStream(PROCESSES, "[0-9]*")) {
+      for (Path process : stream) {
+        if (title.matcher(line(process).orElse("")).matches()
+            && Files.getOwner(process).getName().equals(account)
+            && isHere(process)) {
+          return Optional.of(
+              new RunningServer(Long.parseLong(String.valueOf(process.getFileName())), List.of()));
+        }
+      }
+    } catch (IOException | java.nio.file.DirectoryIteratorException e) {
+      return Optional.empty();
+    }
+    return Optional.empty();
+  }
+
+  /** {@return when it was started} */
+  public Optional<Instant> started() {
+    return ProcessHandle.of(id).flatMap(process -> process.info().startInstant());
   }
 
   /** {@return the account that it runs as} */

@@ -22,6 +22,7 @@ import io.symbolon.text.VisibleText;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -35,6 +36,7 @@ final class NginxReading {
   private static final Pattern BACKUP =
       Pattern.compile(".*(~|\\.(bak|backup|orig|old|save|swp|dpkg-\\w+|rej))");
   private static final int USUAL_DEPTH = 1;
+  private static final Set<FileRole> OF_CLIENTS = EnumSet.of(FileRole.TRUST, FileRole.LISTS);
 
   private final Machine machine;
   private final Installation installation;
@@ -76,7 +78,7 @@ final class NginxReading {
         .endpoints(endpoints)
         .mode(mode(block, tls))
         .hosts(block.hosts())
-        .files(tls || !block.block().inside("ssl_certificate").isEmpty() ? files(block) : List.of())
+        .files(tls || !block.block().inside("ssl_certificate").isEmpty() ? shown(block) : List.of())
         .protocols(protocolsInForce(block))
         .ciphers(block.one("ssl_ciphers").map(one -> one.value(0)))
         .account(machine.account(account()))
@@ -103,17 +105,14 @@ final class NginxReading {
     return blocks.stream()
         .flatMap(block -> block.listens().stream())
         .map(ServerBlock.Listen::endpoint)
-        .anyMatch(
-            other -> other.tls() && other.port() == own.port() && other.host().equals(own.host()));
+        .anyMatch(other -> other.tls() && ServerBlock.isSameAddress(own, other));
   }
 
   private Mode mode(ServerBlock block, boolean tls) {
     if (!block.isWeb() && block.word("ssl_preread").equals("on") && !tls) {
       return Mode.PASSED_ON;
     }
-    boolean rejects =
-        block.word("ssl_reject_handshake").equals("on")
-            && block.block().inside("ssl_certificate").isEmpty();
+    boolean rejects = block.word("ssl_reject_handshake").equals("on");
     return !tls ? Mode.CLEAR : rejects ? Mode.REJECTING : mode(block);
   }
 
@@ -164,6 +163,24 @@ final class NginxReading {
     return files;
   }
 
+  /**
+   * The files of a block. The handshakes of one without a certificate are those of the first server
+   * on its address: its certificate is shown, and its trust counts.
+   */
+  private List<UsedFile> shown(ServerBlock block) {
+    return borrowedFrom(block)
+        .map(
+            first ->
+                files(first).stream()
+                    .filter(file -> mode(block).asksClients() || !OF_CLIENTS.contains(file.role()))
+                    .toList())
+        .orElseGet(() -> files(block));
+  }
+
+  private Optional<ServerBlock> borrowedFrom(ServerBlock block) {
+    return block.inForce("ssl_certificate").isEmpty() ? defaultOf(block) : Optional.empty();
+  }
+
   private void add(
       List<UsedFile> files,
       ServerBlock block,
@@ -173,12 +190,15 @@ final class NginxReading {
     for (Directive one : block.inForce(setting)) {
       String value = one.value(0);
       if (value.indexOf('$') >= 0) {
-        findings.add(
+        Finding unknown =
             Finding.of(
                 FindingKind.VALUE_NOT_KNOWN,
                 origin(one).toString(),
                 setting + " has a variable in it: " + VisibleText.of(value) + ".",
-                "Look at the file that it stands for: symbolon survey FILE."));
+                "Look at the file that it stands for: symbolon survey FILE.");
+        if (!findings.contains(unknown)) { // several places may share it
+          findings.add(unknown);
+        }
       } else if (!value.startsWith("data:") && !value.startsWith("engine:")) {
         List<Secret> open =
             passwords.map(path -> PasswordLines.of(machine.files(), path)).orElse(List.of());
@@ -223,8 +243,7 @@ final class NginxReading {
     @org.jspecify.annotations.Nullable ServerBlock first = null;
     for (ServerBlock block : blocks) {
       for (ServerBlock.Listen listen : block.listens()) {
-        Endpoint other = listen.endpoint();
-        if (other.port() == address.port() && other.host().equals(address.host())) {
+        if (ServerBlock.isSameAddress(listen.endpoint(), address)) {
           if (listen.isDefault()) {
             return block;
           }
@@ -243,8 +262,9 @@ final class NginxReading {
       return;
     }
     if (block.inForce("ssl_certificate").isEmpty() && !block.isRedirect()) {
-      boolean rejects = block.word("ssl_reject_handshake").equals("on");
-      if (!rejects && defaultOf(block).isEmpty()) {
+      Optional<ServerBlock> first = borrowedFrom(block);
+      first.ifPresent(one -> judgeBorrowed(block, one, where));
+      if (first.isEmpty() && !block.word("ssl_reject_handshake").equals("on")) {
         find(
             FindingKind.SERVER_REFUSES,
             where,
@@ -259,6 +279,24 @@ final class NginxReading {
     judgeProtocols(block, where);
     judgeClients(block, where);
     judgeStrictTransport(block);
+  }
+
+  /** Where the first server asks for no certificate, no client can show one here. */
+  private void judgeBorrowed(ServerBlock block, ServerBlock first, String where) {
+    if (mode(block) == Mode.MUTUAL && !mode(first).asksClients()) {
+      find(
+          FindingKind.SERVER_REFUSES,
+          where,
+          name(block)
+              + " has no certificate of its own. It uses the TLS settings of "
+              + name(first)
+              + ", which asks clients for no certificate. nginx refuses every client here.",
+          "Name the certificate: symbolon configure nginx "
+              + Input.SITE.mention("NAME")
+              + " "
+              + Input.CREDENTIAL.mention("FILE")
+              + ".");
+    }
   }
 
   private void judgeClear(ServerBlock block, String where) {

@@ -47,6 +47,19 @@ record ServerBlock(Directive block, List<Directive> around) {
     return block.inside("listen").stream().map(Listen::of).toList();
   }
 
+  /** Whether two ways of writing an address are one listener for nginx. */
+  static boolean isSameAddress(Endpoint one, Endpoint other) {
+    return one.port() == other.port() && plain(one.host()).equals(plain(other.host()));
+  }
+
+  private static String plain(String host) {
+    return switch (host) {
+      case "0.0.0.0" -> "";
+      case "localhost" -> "127.0.0.1";
+      default -> host;
+    };
+  }
+
   /** The settings of that name that count in it: its own, else those of the blocks around. */
   List<Directive> inForce(String name) {
     List<Directive> own = block.inside(name);

@@ -150,12 +150,13 @@ public final class SpringBoot implements Server {
             .map(unit -> List.of(ServerCommand.of("systemctl", "restart", unit)))
             .orElse(List.of());
     return new Reload(
-        watched ? Reload.Kind.BY_ITSELF : Reload.Kind.RESTART,
-        watched ? List.of() : commands,
-        process.isPresent() && (watched || !commands.isEmpty()),
-        watched
-            ? "The program notices new files of its bundle by itself, after ten seconds of quiet."
-            : "Restart the program: it reads settings when it starts.");
+            watched ? Reload.Kind.BY_ITSELF : Reload.Kind.RESTART,
+            watched ? List.of() : commands,
+            process.isPresent() && (watched || !commands.isEmpty()),
+            watched
+                ? "The program notices new files of its bundle by itself, after ten seconds of quiet."
+                : "Restart the program: it reads settings when it starts.")
+        .withProcess(process);
   }
 
   private static Optional<RunningServer> process(Installation installation) {

@@ -164,7 +164,8 @@ public final class Tomcat implements Server {
             RunningServer.isThere(process),
             "Tomcat reads server.xml only when it starts: it has to be restarted, which ends its"
                 + " connections.")
-        .withEnding(service ? Optional.empty() : RunningServer.number(process));
+        .withEnding(service ? Optional.empty() : RunningServer.number(process))
+        .withProcess(base.running());
   }
 
   /** The program as the account of the server, with the folders that are meant. */

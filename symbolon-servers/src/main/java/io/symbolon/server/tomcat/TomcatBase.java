@@ -136,7 +136,7 @@ final class TomcatBase {
         ".*-Dcatalina\\.base=" + Pattern.quote(base.toString()) + " .*Bootstrap.*");
   }
 
-  private Optional<RunningServer> running() {
+  Optional<RunningServer> running() {
     return RunningServer.find(process(), words -> true);
   }
 
