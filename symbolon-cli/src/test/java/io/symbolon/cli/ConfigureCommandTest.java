@@ -45,8 +45,6 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.TreeMap;
-import java.util.stream.Stream;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -103,28 +101,6 @@ class ConfigureCommandTest {
     }
     line.addAll(List.of(more));
     return Run.of(line.toArray()).code();
-  }
-
-  /** Every file below a folder with its content, but what is kept for undo. */
-  private static Map<String, String> content(Path folder) throws IOException {
-    Map<String, String> all = new TreeMap<>();
-    try (Stream<Path> paths = Files.walk(folder)) {
-      for (Path path : paths.filter(Files::isRegularFile).toList()) {
-        String name = folder.relativize(path).toString();
-        if (!name.contains("log") && !name.contains("pid") && !name.contains(".symbolon")) {
-          all.put(name, Files.readString(path, java.nio.charset.StandardCharsets.ISO_8859_1));
-        }
-      }
-    }
-    return all;
-  }
-
-  private static String content(Path folder, String name) {
-    try {
-      return Files.readString(folder.resolve(name), java.nio.charset.StandardCharsets.ISO_8859_1);
-    } catch (IOException e) {
-      return e.toString();
-    }
   }
 
   /** The one command that brings back what was there. */
@@ -185,11 +161,11 @@ class ConfigureCommandTest {
     Path home = Files.createDirectory(temp.resolve("nginx"));
     int tls = FreePort.take();
     try (ConfiguredServers.Running server = ConfiguredServers.nginx(home)) {
-      Map<String, String> before = content(home);
+      Map<String, String> before = ConfiguredFiles.of(home);
       Run shown = configure("nginx", home, "--port", tls, "--redirect-from", server.port());
       assertEquals(0, shown.code(), shown.err());
       assertTrue(shown.out().contains("+\tlisten 127.0.0.1:" + tls + " ssl;"), shown.out());
-      assertEquals(before, content(home));
+      assertEquals(before, ConfiguredFiles.of(home));
 
       Run written =
           configure(
@@ -212,11 +188,11 @@ class ConfigureCommandTest {
               .asText());
 
       // Words that the server's own check refuses.
-      Map<String, String> good = content(home);
+      Map<String, String> good = ConfiguredFiles.of(home);
       Run refused = configure("nginx", home, mutual("--port", tls, "--ciphers", "NO-SUCH"));
       assertEquals(4, refused.code(), refused.out());
       assertTrue(refused.out().contains("put back"), refused.out());
-      assertEquals(good, content(home));
+      assertEquals(good, ConfiguredFiles.of(home));
 
       // Another site answers first on the address: only the running server tells.
       file(
@@ -232,18 +208,19 @@ class ConfigureCommandTest {
           """
               .formatted(tls, files.resolve("stranger.pem"), files.resolve("stranger.key")));
       credential("ingest", server(HOST, KeyKind.EC_P256));
-      Map<String, String> other = content(home);
+      Map<String, String> other = ConfiguredFiles.of(home);
       Run hidden = configure("nginx", home, mutual("--port", tls, "--site", "ingest:2"));
       assertEquals(4, hidden.code(), hidden.out() + hidden.err());
       assertTrue(hidden.out().contains("put back"), hidden.out());
-      assertEquals(other, content(home));
+      assertEquals(other, ConfiguredFiles.of(home));
       Files.delete(home.resolve("sites-enabled/0-other"));
 
       // A renewed certificate is served, and undone.
       assertEquals(0, configure("nginx", home, mutual("--port", tls)).code());
       assertEquals(0, probed(tls, "buoy", "--expect", files.resolve("ingest.pem")));
       assertEquals(0, Run.of("undo", home.resolve("tls")).code());
-      assertEquals(good.get("tls/" + HOST + ".key"), content(home).get("tls/" + HOST + ".key"));
+      assertEquals(
+          good.get("tls/" + HOST + ".key"), ConfiguredFiles.of(home).get("tls/" + HOST + ".key"));
     }
   }
 
@@ -379,7 +356,7 @@ class ConfigureCommandTest {
   void whatNginxWouldRefuseIsNotWrittenAndWhatItsPageSaysIs() throws Exception {
     Path home = Files.createDirectory(temp.resolve("nginx"));
     try (ConfiguredServers.Running server = ConfiguredServers.nginx(home)) {
-      Map<String, String> before = content(home);
+      Map<String, String> before = ConfiguredFiles.of(home);
       int tls = FreePort.take();
       credential("ingest", server("other.lanternfish.example", KeyKind.EC_P256));
       Run name = configure("nginx", home, "--port", tls, "--write");
@@ -404,7 +381,7 @@ class ConfigureCommandTest {
         assertEquals(4, taken.code(), taken.out());
         assertTrue(taken.out().contains("port-taken"), taken.out());
       }
-      assertEquals(before, content(home));
+      assertEquals(before, ConfiguredFiles.of(home));
 
       String plain = String.valueOf(server.port());
       runPage(
@@ -420,11 +397,12 @@ class ConfigureCommandTest {
         temp, java.nio.file.attribute.PosixFilePermissions.fromString("rwx--x--x"));
     try (ConfiguredServers.Running server = ConfiguredServers.postgres(folder)) {
       Object[] start = {"--start-with", "postgresql"};
-      Map<String, String> installed = content(server.home());
+      Map<String, String> installed = ConfiguredFiles.of(server.home());
       Run first = configure("postgresql", server.home(), "--write");
       assertTrue(Files.exists(server.home().resolve("conf.d/10-tls.conf")));
       undone(first); // the settings that were not there go
-      installed.forEach((name, text) -> assertEquals(text, content(server.home(), name), name));
+      Map<String, String> restored = ConfiguredFiles.of(server.home());
+      installed.forEach((name, text) -> assertEquals(text, restored.get(name), name));
       assertFalse(Files.exists(server.home().resolve("conf.d/10-tls.conf")));
       Run unread = configure("postgresql", server.home(), "--owner", "root", "--write");
       assertEquals(4, unread.code(), unread.out());
@@ -448,12 +426,12 @@ class ConfigureCommandTest {
       Run renewed = configure("postgresql", server.home(), "--write", "--reload");
       assertEquals(0, renewed.code(), renewed.out() + renewed.err());
       assertEquals(1, probed(server.port(), "", start)); // nobody said that it stops asking
-      Map<String, String> mutual = content(server.home());
+      Map<String, String> mutual = ConfiguredFiles.of(server.home());
       Run back = configure("postgresql", server.home(), "--mode", "one-way", "--write", "--reload");
       assertEquals(0, back.code(), back.out() + back.err());
       assertEquals(0, probed(server.port(), "", start));
       undone(back); // files in several folders, in one step
-      assertEquals(mutual, content(server.home()));
+      assertEquals(mutual, ConfiguredFiles.of(server.home()));
     }
   }
 
@@ -522,12 +500,12 @@ class ConfigureCommandTest {
     Path home = Files.createDirectory(temp.resolve("httpd"));
     int tls = FreePort.take();
     try (ConfiguredServers.Running server = ConfiguredServers.httpd(home)) {
-      Map<String, String> before = content(home);
+      Map<String, String> before = ConfiguredFiles.of(home);
       // Its own check lets these words pass; a copy of the server does not start with them.
       Run refused = configure("httpd", home, mutual("--port", tls, "--ciphers", "NO-SUCH"));
       assertEquals(4, refused.code(), refused.out());
       assertTrue(refused.out().contains("does not start"), refused.out());
-      assertEquals(before, content(home));
+      assertEquals(before, ConfiguredFiles.of(home));
       assertFalse(Files.exists(home.resolve("mods-enabled/ssl.load")));
 
       String plain = String.valueOf(server.port());
@@ -706,7 +684,9 @@ class ConfigureCommandTest {
       String plain = asked(List.of("http://127.0.0.1:" + server.port() + "/"), tls);
       assertTrue(plain.contains("302"), plain);
       Run again = Run.of(line.toArray());
-      assertTrue(again.out().contains("nothing to write"), again.out());
+      assertTrue(
+          again.out().contains("nothing to write; the server does what is wanted"),
+          "not restarted: it was started with these files. " + again.out());
       Run silent = configure("tomcat", base, "--site", tls, "--write", "--reload");
       assertEquals(4, silent.code(), "a second certificate is not dropped in silence");
       assertTrue(silent.out().contains("it shows 2 certificates"), silent.out());

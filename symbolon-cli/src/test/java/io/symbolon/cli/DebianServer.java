@@ -191,6 +191,120 @@ enum DebianServer implements WrittenServer {
       return false;
     }
   },
+  SQUID(ServerTalk.PROXY, "/usr/sbin/squid") {
+    @Override
+    public void install(Path home, int port) throws IOException {
+      WrittenServer.folder(home.resolve("..").normalize(), "run");
+      Files.setOwner(
+          home.resolveSibling("run"),
+          home.getFileSystem().getUserPrincipalLookupService().lookupPrincipalByName("proxy"));
+      file(
+          home,
+          "squid.conf",
+          """
+          http_access deny all
+          pid_filename {parent}/run/squid.pid
+          cache_log {parent}/run/cache.log
+          coredump_dir {parent}/run
+          access_log none
+          visible_hostname cache.lanternfish.example
+          shutdown_lifetime 0 seconds
+          # its listeners
+          """
+              .replace("{parent}", String.valueOf(home.getParent())));
+    }
+
+    @Override
+    public List<String> start(Path home) {
+      return List.of(program, "-N", "-d1", "-n", service(home), "-f", home + "/squid.conf");
+    }
+
+    /** A name of its own, beside the machine's. */
+    private static String service(Path home) {
+      return "lanternfish" + Math.floorMod(home.toString().hashCode(), 100_000);
+    }
+
+    @Override
+    public List<String> modes() {
+      return List.of("one-way", "mutual"); // it has no other
+    }
+  },
+  LIGHTTPD(ServerTalk.HTTP, "/usr/sbin/lighttpd") {
+    @Override
+    public void install(Path home, int port) throws IOException {
+      WrittenServer.folder(home, "conf-enabled");
+      file(home, "page.html", "<p>readings</p>\n");
+      file(
+          home,
+          "lighttpd.conf",
+          """
+          server.modules = (
+          \t"mod_access",
+          )
+          server.document-root = "{home}"
+          server.bind = "127.0.0.1"
+          index-file.names = ( "page.html" )
+          include "conf-enabled/*.conf"
+          """
+              .replace("{home}", home.toString()));
+      file(
+          home,
+          "conf-enabled/10-ssl.conf",
+          """
+          server.modules += ( "mod_openssl" )
+          ssl.pemfile = "/etc/lighttpd/server.pem"
+
+          $SERVER["socket"] == "0.0.0.0:%d" {
+          \tssl.engine  = "enable"
+          }
+          """
+              .formatted(port));
+    }
+
+    @Override
+    public List<String> start(Path home) {
+      return List.of(program, "-D", "-f", home + "/lighttpd.conf");
+    }
+
+    @Override
+    public boolean hasPort() {
+      return false;
+    }
+  },
+  VSFTPD(ServerTalk.FTP, "/usr/sbin/vsftpd") {
+    @Override
+    public void install(Path home, int port) {
+      file(
+          home,
+          "vsftpd.conf",
+          """
+          listen=YES
+          listen_address=127.0.0.1
+          listen_port=%d
+          background=NO
+          anonymous_enable=NO
+          local_enable=YES
+          secure_chroot_dir=%s
+          ssl_enable=NO
+          """
+              .formatted(port, home));
+    }
+
+    @Override
+    public List<String> start(Path home) {
+      return List.of(program, home + "/vsftpd.conf");
+    }
+
+    @Override
+    public boolean hasPort() {
+      return false;
+    }
+
+    @Override
+    public List<String> modes() {
+      return List.of("one-way", "mutual"); // it has no other
+    }
+  },
   RABBITMQ(ServerTalk.AMQP, "/usr/sbin/rabbitmq-server") {
     @Override
     public void install(Path home, int port) throws IOException {

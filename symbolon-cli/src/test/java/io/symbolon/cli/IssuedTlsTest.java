@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
+import static org.awaitility.Awaitility.await;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
@@ -18,6 +19,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
+import java.time.Duration;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -347,13 +349,13 @@ class IssuedTlsTest {
       // read are left, hanging up may overtake the alert; the server then tells only of that.
       Set<String> told = Set.of("no-client-certificate", "wrong-use", "no-tls");
       Set<String> refused = Set.of("peer-does-not-trust", "closed-during-handshake");
-      Set<String> seen = Set.of();
       // The server writes its log when it comes to it: what is looked for may be a moment away.
-      for (int i = 0; i < 300 && seen.size() < told.size() + 1; i++) {
-        Thread.sleep(100);
-        Run explained = Run.of("explain", at("nginx.log"), "--json");
-        seen = Set.copyOf(explained.findingIds());
-      }
+      Set<String> seen =
+          await()
+              .atMost(Duration.ofMinutes(1))
+              .until(
+                  () -> Set.copyOf(Run.of("explain", at("nginx.log"), "--json").findingIds()),
+                  ids -> ids.size() > told.size());
       Set<String> other = new HashSet<>(seen);
       assertTrue(other.removeAll(told) && other.size() == 1, nginx.log() + seen);
       assertTrue(refused.containsAll(other), nginx.log() + seen);

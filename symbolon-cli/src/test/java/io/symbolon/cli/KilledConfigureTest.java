@@ -22,6 +22,7 @@ import java.util.List;
 import java.util.Random;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -29,6 +30,7 @@ import org.junit.jupiter.api.io.TempDir;
  * A renewal that is killed leaves the old files or the new ones, never a key of one and a
  * certificate of the other. {@code -Dsymbolon.kills=100} takes more time and more moments.
  */
+@Tag("long") // runs with ./check --all
 class KilledConfigureTest {
   private static final int KILLS = Integer.getInteger("symbolon.kills", 6);
 

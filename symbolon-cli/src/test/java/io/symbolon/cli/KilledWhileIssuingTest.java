@@ -17,10 +17,12 @@ import java.util.Set;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** A process that is killed while it issues credentials leaves nothing out of the list. */
+@Tag("long") // runs with ./check --all
 class KilledWhileIssuingTest {
   private static final int ROUNDS = 6;
   private static final int CREDENTIALS = 200;

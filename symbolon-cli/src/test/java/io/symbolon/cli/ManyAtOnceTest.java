@@ -22,10 +22,12 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** Commands that change the same stores at the same time lose nothing that one of them has done. */
+@Tag("long") // runs with ./check --all
 class ManyAtOnceTest {
   private static final int EACH = 10; // of two kinds of commands: 20 processes
   private static final String PASSWORD = "a password for the test";

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
+import static org.awaitility.Awaitility.await;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertNotEquals;
@@ -19,6 +20,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.KeyStore;
 import java.security.cert.X509Certificate;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collections;
@@ -82,15 +84,16 @@ class OrderCommandTest {
                     "--terms",
                     "https://www.lanternfish.example/terms"));
     serving.start();
-    while (true) {
-      try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
-        assertTrue(socket.isConnected());
-        return;
-      } catch (IOException e) {
-        assertTrue(serving.isAlive(), "it serves");
-        Thread.sleep(50);
-      }
-    }
+    await()
+        .atMost(Duration.ofMinutes(2))
+        .ignoreExceptionsInstanceOf(IOException.class)
+        .until(
+            () -> {
+              assertTrue(serving.isAlive(), "it serves");
+              try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
+                return socket.isConnected();
+              }
+            });
   }
 
   @AfterEach

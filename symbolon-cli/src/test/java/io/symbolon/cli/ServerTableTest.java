@@ -41,6 +41,7 @@ import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
 import java.util.stream.StreamSupport;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -53,6 +54,7 @@ import org.junit.jupiter.params.provider.MethodSource;
  * what the server does. An ordinary run takes one case or two for each server; {@code ./check
  * --servers} takes all, and writes the table in docs/testing.md.
  */
+@Tag("long") // runs with ./check --all
 @Timeout(value = 10, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
 class ServerTableTest {
   private static final Credential SERVER = server(KeyKind.RSA_2048);

@@ -13,17 +13,22 @@ import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
+import java.security.MessageDigest;
 import java.security.Principal;
 import java.security.PrivateKey;
+import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
+import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.Optional;
 import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLEngine;
 import javax.net.ssl.SSLParameters;
 import javax.net.ssl.SSLSocket;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.TrustManagerFactory;
 import javax.net.ssl.X509ExtendedKeyManager;
+import javax.net.ssl.X509ExtendedTrustManager;
 import org.jspecify.annotations.Nullable;
 
 /** A few words of a client in each server's protocol: enough to know whether it is served. */
@@ -36,10 +41,33 @@ enum ServerTalk {
       return answer.startsWith("HTTP/1.") && !answer.substring(9).startsWith("400");
     }
   },
+  PROXY {
+    @Override
+    boolean isServed(DataInputStream in, OutputStream out, String host) throws IOException {
+      say(out, "GET http://" + host + "/ HTTP/1.0\r\n\r\n");
+      return line(in).startsWith("HTTP/1.1 403"); // by its own rules, which let nobody go on
+    }
+  },
   SMTP {
     @Override
     boolean isServed(DataInputStream in, OutputStream out, String host) throws IOException {
       return line(in).startsWith("220");
+    }
+  },
+  FTP {
+    @Override
+    void switchOn(DataInputStream in, OutputStream out) throws IOException {
+      line(in);
+      say(out, "AUTH TLS\r\n");
+      if (!line(in).startsWith("234")) {
+        throw new IOException("no TLS");
+      }
+    }
+
+    @Override
+    boolean isServed(DataInputStream in, OutputStream out, String host) throws IOException {
+      say(out, "PBSZ 0\r\n");
+      return line(in).startsWith("200");
     }
   },
   IMAP {
@@ -153,26 +181,149 @@ enum ServerTalk {
    * clients on other TLS libraries do.
    */
   boolean isServed(int port, String host, Certificate root, Optional<Credential> credential) {
-    try (Socket plain = new Socket(InetAddress.getLoopbackAddress(), port)) {
-      plain.setSoTimeout(60_000);
-      switchOn(new DataInputStream(plain.getInputStream()), plain.getOutputStream());
-      SSLContext context = SSLContext.getInstance("TLS");
-      context.init(
-          credential.map(one -> new X509ExtendedKeyManager[] {new Always(one)}).orElse(null),
+    try {
+      return talk(
+          InetAddress.getLoopbackAddress().getHostAddress(),
+          port,
+          host,
           trust(root),
-          null);
-      try (SSLSocket socket =
-          (SSLSocket) context.getSocketFactory().createSocket(plain, host, port, true)) {
-        SSLParameters checking = socket.getSSLParameters();
-        checking.setEndpointIdentificationAlgorithm("HTTPS");
-        socket.setSSLParameters(checking);
-        return isServed(
-            new DataInputStream(socket.getInputStream()), socket.getOutputStream(), host);
-      }
+          credential,
+          socket -> {
+            SSLParameters checking = socket.getSSLParameters();
+            checking.setEndpointIdentificationAlgorithm("HTTPS");
+            socket.setSSLParameters(checking);
+          });
     } catch (IOException | GeneralSecurityException e) {
       return false;
     } catch (ArrayIndexOutOfBoundsException e) {
       return false; // it hung up in the middle of an answer
+    }
+  }
+
+  /**
+   * What a client meets that believes every server.
+   *
+   * @param shown the server's certificate, SHA-256 in hexadecimal; empty where no TLS was answered
+   * @param served whether it was served after that
+   */
+  record Meeting(String shown, boolean served) {}
+
+  /**
+   * Meets a server.
+   *
+   * @param address of the machine's own, in numbers
+   * @param name by which it is asked for; empty for none
+   * @param protocol the one version that is offered
+   * @param suites a word that all offered cipher suites contain
+   */
+  Meeting meet(
+      String address,
+      int port,
+      String name,
+      String protocol,
+      String suites,
+      Optional<Credential> client) {
+    String[] shown = {""};
+    try {
+      boolean served =
+          talk(
+              address,
+              port,
+              name.isEmpty() ? address : name,
+              new TrustManager[] {new Remembering(shown)},
+              client,
+              socket -> {
+                socket.setSoTimeout(10_000);
+                socket.setEnabledProtocols(new String[] {protocol});
+                socket.setEnabledCipherSuites(
+                    Arrays.stream(socket.getSupportedCipherSuites())
+                        .filter(suite -> suite.contains(suites))
+                        .toArray(String[]::new));
+              });
+      return new Meeting(shown[0], served);
+    } catch (IOException | GeneralSecurityException | ArrayIndexOutOfBoundsException e) {
+      return new Meeting(shown[0], false);
+    }
+  }
+
+  /** What is set on a connection before its handshake. */
+  private interface Setting {
+    void on(SSLSocket socket) throws IOException;
+  }
+
+  /** Connects, speaks TLS, and says a few words. */
+  private boolean talk(
+      String address,
+      int port,
+      String host,
+      TrustManager[] trust,
+      Optional<Credential> client,
+      Setting setting)
+      throws IOException, GeneralSecurityException {
+    try (Socket plain = new Socket(address, port)) {
+      plain.setSoTimeout(60_000);
+      switchOn(new DataInputStream(plain.getInputStream()), plain.getOutputStream());
+      SSLContext context = SSLContext.getInstance("TLS");
+      context.init(
+          client.map(one -> new X509ExtendedKeyManager[] {new Always(one)}).orElse(null),
+          trust,
+          null);
+      try (SSLSocket socket =
+          (SSLSocket) context.getSocketFactory().createSocket(plain, host, port, true)) {
+        setting.on(socket);
+        return isServed(
+            new DataInputStream(socket.getInputStream()), socket.getOutputStream(), host);
+      }
+    }
+  }
+
+  /** Believes everybody, and keeps what was shown. */
+  private static final class Remembering extends X509ExtendedTrustManager {
+    private final String[] shown;
+
+    Remembering(String[] shown) {
+      this.shown = shown;
+    }
+
+    private void keep(X509Certificate[] chain) throws CertificateException {
+      try {
+        byte[] hash = MessageDigest.getInstance("SHA-256").digest(chain[0].getEncoded());
+        shown[0] = HexFormat.of().formatHex(hash);
+      } catch (GeneralSecurityException e) {
+        throw new CertificateException(e);
+      }
+    }
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type, Socket socket)
+        throws CertificateException {
+      keep(chain);
+    }
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine)
+        throws CertificateException {
+      keep(chain);
+    }
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type)
+        throws CertificateException {
+      keep(chain);
+    }
+
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type, Socket socket) {}
+
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
+
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type) {}
+
+    @Override
+    public X509Certificate[] getAcceptedIssuers() {
+      return new X509Certificate[0];
     }
   }
 

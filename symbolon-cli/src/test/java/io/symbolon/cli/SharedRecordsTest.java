@@ -3,6 +3,7 @@ package io.symbolon.cli;
 
 import static io.symbolon.fixture.Lanternfish.RANDOM;
 import static io.symbolon.fixture.Lanternfish.secret;
+import static org.awaitility.Awaitility.await;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
@@ -37,6 +38,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -55,7 +57,8 @@ import org.junit.jupiter.api.io.TempDir;
 @Timeout(value = 5, unit = TimeUnit.MINUTES, threadMode = Timeout.ThreadMode.SEPARATE_THREAD)
 class SharedRecordsTest {
   private static final Clock CLOCK = Clock.systemUTC();
-  private static final long LATER = 4_000_000_000L;
+  private static final Instant LATER = Instant.ofEpochSecond(4_000_000_000L);
+  private static final Instant NOW = Instant.ofEpochSecond(1);
 
   @TempDir Path temp;
 
@@ -108,10 +111,7 @@ class SharedRecordsTest {
       } finally {
         server.hang(false);
       }
-      for (long end = System.nanoTime() + Duration.ofMinutes(1).toNanos();
-          records.isAway() && System.nanoTime() < end; ) {
-        Thread.sleep(100);
-      }
+      await().atMost(Duration.ofMinutes(1)).until(() -> !records.isAway());
       assertEquals(0, records.latest(1).size());
     }
   }
@@ -213,17 +213,24 @@ class SharedRecordsTest {
       String proving = id + "p" + i;
       provings.add(new Proving(proving, "a", id, "dns:x" + i, false, ProofState.PENDING, LATER));
       challenges.add(
-          new Challenge(proving + "c", proving, "http-01", "t", ChallengeState.PROCESSING, 0, ""));
+          new Challenge(
+              proving + "c",
+              proving,
+              "http-01",
+              "t",
+              ChallengeState.PROCESSING,
+              Records.NEVER,
+              ""));
     }
     one.add(
-        new Placed(id, "a", OrderState.PENDING, LATER, "dns:x", "", "", "", 1),
+        new Placed(id, "a", OrderState.PENDING, LATER, "dns:x", "", "", "", NOW),
         provings,
         challenges);
     List<Callable<Boolean>> met = new ArrayList<>();
     for (int i = 0; i < 4; i++) {
       Records records = i % 2 == 0 ? one : other;
       Challenge challenge = challenges.get(i);
-      met.add(() -> records.met(challenge, 1));
+      met.add(() -> records.met(challenge, NOW));
     }
     assertEquals(4, yes(pool, met));
     assertEquals(OrderState.READY, other.placed(id).orElseThrow().status(), id);
@@ -232,11 +239,12 @@ class SharedRecordsTest {
     Callable<Boolean> here = () -> one.spend(id, LATER);
     Callable<Boolean> there = () -> other.spend(id, LATER);
     assertEquals(1, yes(pool, List.of(here, there, here, there)));
-    Callable<Boolean> mine = () -> one.move(id, OrderState.READY, OrderState.PROCESSING, "", 1);
-    Callable<Boolean> yours = () -> other.move(id, OrderState.READY, OrderState.PROCESSING, "", 1);
+    Callable<Boolean> mine = () -> one.move(id, OrderState.READY, OrderState.PROCESSING, "", NOW);
+    Callable<Boolean> yours =
+        () -> other.move(id, OrderState.READY, OrderState.PROCESSING, "", NOW);
     assertEquals(1, yes(pool, List.of(mine, yours, mine, yours)));
     String serial = id.replace("order", "f");
-    Certified certificate = new Certified(id + "x", "a", id, serial, "PEM", 1, false);
+    Certified certificate = new Certified(id + "x", "a", id, serial, "PEM", NOW, false);
     assertTrue(one.certify(certificate, ""));
     assertFalse(other.certify(certificate, ""), "an order has one certificate");
   }

@@ -77,8 +77,8 @@ final class ChangeText {
             case RUNNING ->
                 paint.good(
                     (change.isNothing() ? "nothing to write; " : "written, ")
-                        + (change.reload().kind() == Reload.Kind.RESTART ? "restarted" : "reloaded")
-                        + ", and the server does what is wanted");
+                        + taken(result.get())
+                        + "the server does what is wanted");
             case PUT_BACK -> paint.level(Level.PROBLEM, "put back: all is as it was before");
             case PARTLY_BACK ->
                 paint.level(
@@ -93,6 +93,13 @@ final class ChangeText {
     }
     output.line(paint.heading(change.title()) + "  " + what);
     output.line("");
+  }
+
+  private String taken(ChangeResult result) {
+    if (result.reload().isEmpty()) {
+      return change.reload().kind() == Reload.Kind.BY_ITSELF ? "reloaded, and " : "";
+    }
+    return change.reload().kind() == Reload.Kind.RESTART ? "restarted, and " : "reloaded, and ";
   }
 
   /** Why it is refused; what changes more, or is not understood, would work perhaps. */
