@@ -169,10 +169,10 @@ final class MadeCase {
       kinds = List.of(chance.in(50)); // one of another kind, or one of two
     }
     List<Shown> fresh = new ArrayList<>();
-    List<Object> line =
-        new ArrayList<>(
-            List.of(
-                "configure", server.kind(), "--home", home, "--site", place.get("name").asText()));
+    List<Object> line = new ArrayList<>(List.of("configure", server.kind(), "--home", home));
+    if (!first || chance.in(50)) {
+      line.addAll(List.of("--site", place.get("name").asText()));
+    }
     line.add("--credential");
     for (boolean ec : kinds) {
       Shown one = files.fresh(host, ec);

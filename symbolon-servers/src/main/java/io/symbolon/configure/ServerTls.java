@@ -180,6 +180,7 @@ public final class ServerTls {
     PlacePairs pairs = new PlacePairs(before.places(), after.places());
     TlsPlace becomes =
         pairs.after(proposal.place(), wish.port()).orElseThrow(() -> overruled(proposal));
+    refuseOtherPort(becomes, wish);
     PlaceReport place = judge.judge(becomes);
     List<Finding> findings = new ArrayList<>(proposal.findings());
     findings.addAll(place.findings());
@@ -323,6 +324,30 @@ public final class ServerTls {
             : "Choose the site that is meant: "
                 + Input.SITE.mention("NAME")
                 + ". Or take that setting away first.");
+  }
+
+  /**
+   * A port that was asked for is the place's; a place that keeps its own is not what was wished.
+   */
+  private static void refuseOtherPort(TlsPlace becomes, Wish wish) {
+    List<Integer> ports = becomes.endpoints().stream().map(Endpoint::port).distinct().toList();
+    if (ports.isEmpty() || wish.port().filter(port -> !ports.contains(port)).isEmpty()) {
+      return;
+    }
+    throw new SymbolonException(
+        Reason.INVALID_ARGUMENT,
+        "Nothing was changed.",
+        VisibleText.of(becomes.name())
+            + " is at port "
+            + ports.stream().map(String::valueOf).collect(Collectors.joining(", "))
+            + ", and would not answer at port "
+            + wish.port().get()
+            + ".",
+        "Leave "
+            + Input.PORT.mention()
+            + " out, to change it where it is. Leave "
+            + Input.SITE.mention()
+            + " out, for one more at that port.");
   }
 
   private static SymbolonException overruled(Proposal proposal) {
