@@ -155,13 +155,15 @@ final class HandleFolder extends OpenFolder {
     // Java makes folders by their whole name only. Where the system shows the handle as a path,
     // that path leads to the very folder that we hold. What is opened afterwards must be new, ours,
     // and in that folder.
+    // In a folder of ours alone, what is in it by then was put there by another command of ours.
+    boolean isAlone = FolderGuard.isOursAlone(rights());
     Files.createDirectory(held().resolve(name), PosixFilePermissions.asFileAttribute(OWNER_FOLDER));
     HandleFolder made = (HandleFolder) enter(name);
     try {
       Rights.Posix rights = made.rights();
       if (!SystemAccounts.isUs(rights.owner())
           || !rights.permissions().equals(OWNER_FOLDER)
-          || !made.names().isEmpty()) {
+          || !(isAlone || made.names().isEmpty())) {
         throw new FileSystemException(
             made.path().toString(), null, "another folder was put in the place of a new one");
       }

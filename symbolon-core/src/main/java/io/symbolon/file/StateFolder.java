@@ -119,7 +119,10 @@ public final class StateFolder {
       }
       Optional<Path> found = made(path, making);
       if (found.isEmpty() && Files.exists(path, LinkOption.NOFOLLOW_LINKS)) {
-        throw refused(path, why(path));
+        found = made(path, making); // it may have come between the two looks
+        if (found.isEmpty()) {
+          throw refused(path, why(path));
+        }
       }
       return found;
     }

@@ -16,6 +16,7 @@ import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
+import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -67,20 +68,40 @@ class SafeFileTest {
 
   @Test
   void oneOfManyWritersWinsANewName() throws Exception {
-    Path target = folder.resolve("x");
+    assertEquals(1, winners(folder.resolve("x"), 40));
+    assertEquals(List.of("x"), names());
+  }
+
+  @Test
+  void theFirstCommandsOfAnAccountMayComeAllAtOnce() throws Exception {
+    String usual = System.getProperty(StateFolder.PROPERTY, "");
+    try {
+      for (int i = 0; i < 40; i++) { // each time a state folder that nobody has made yet
+        System.setProperty(StateFolder.PROPERTY, folder.resolve("state" + i).toString());
+        assertEquals(1, winners(folder.resolve("x" + i), 8));
+      }
+    } finally {
+      System.setProperty(StateFolder.PROPERTY, usual);
+    }
+  }
+
+  private static int winners(Path target, int count) throws Exception {
     ExecutorService threads = Executors.newFixedThreadPool(8);
+    CountDownLatch all = new CountDownLatch(8);
     try {
       List<Callable<Boolean>> writers =
-          IntStream.range(0, 40)
+          IntStream.range(0, count)
               .<Callable<Boolean>>mapToObj(
                   i ->
                       () -> {
+                        all.countDown();
+                        all.await();
                         try {
                           SafeFile.write(
                               target, new byte[] {(byte) i}, Privacy.OWNER_ONLY, Existing.KEEP);
                           return true;
                         } catch (SymbolonException e) {
-                          assertEquals(Reason.EXISTS, e.reason());
+                          assertEquals(Reason.EXISTS, e.reason(), e::getMessage);
                           return false;
                         }
                       })
@@ -89,8 +110,7 @@ class SafeFileTest {
       for (Future<Boolean> writer : threads.invokeAll(writers)) {
         won += writer.get() ? 1 : 0;
       }
-      assertEquals(1, won);
-      assertEquals(List.of("x"), names());
+      return won;
     } finally {
       threads.shutdownNow();
     }
