@@ -15,7 +15,10 @@ import java.nio.channels.ServerSocketChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -92,6 +95,33 @@ class SafetyCommandTest {
     assertEquals(1, forgotten.json().get("forgotten").asInt());
     assertEquals(0, Run.of("undo", "--list", key, "--json").json().get("versions").size());
     assertEquals(ExitCode.USAGE, Run.of("undo", key, "--keep", "1").code());
+  }
+
+  @Test
+  void theLinesThatUndoSeveralChangesGoBackOneByOne() throws Exception {
+    Path key = temp.resolve("steps.pem");
+    List<String> octets = new ArrayList<>();
+    List<String> lines = new ArrayList<>();
+    for (int i = 0; i < 3; i++) {
+      Run run =
+          Run.of("convert", pile, "--part", "key", "--into", key, "--replace", "--seal", seal());
+      assertEquals(ExitCode.DONE, run.code(), run.err());
+      octets.add(Files.readString(key));
+      Matcher line = Pattern.compile("symbolon (undo .*) brings it back").matcher(run.out());
+      if (line.find()) {
+        lines.add(line.group(1));
+      }
+    }
+    assertEquals(2, lines.size());
+    for (int i = 1; i >= 0; i--) {
+      Run undone = Run.of((Object[]) lines.get(i).split(" "));
+      assertEquals(ExitCode.DONE, undone.code(), undone.err());
+      assertEquals(octets.get(i), Files.readString(key));
+    }
+  }
+
+  private String seal() {
+    return "file=" + pass;
   }
 
   @Test

@@ -186,6 +186,23 @@ final class ChangeText {
       steps.forEach(
           step -> step.back().ifPresent(back -> output.pasted("             " + line(back))));
     }
+    if (kept || stays) {
+      takenAgain(change.reload());
+    }
+  }
+
+  /** What the server has to do after that. */
+  private void takenAgain(Reload reload) {
+    if (reload.kind() == Reload.Kind.BY_ITSELF) {
+      return;
+    }
+    boolean commands = !reload.commands().isEmpty();
+    row(
+        "",
+        paint.faint(
+            "afterwards let the server take them again"
+                + (commands ? ":" : ", as it takes the new settings.")));
+    reload.commands().forEach(one -> output.pasted("             " + line(one)));
   }
 
   private static String seen(PlaceProbe.Answer answer) {

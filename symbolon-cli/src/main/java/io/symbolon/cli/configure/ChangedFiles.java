@@ -4,13 +4,12 @@ package io.symbolon.cli.configure;
 import io.symbolon.cli.output.HoldingText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
+import io.symbolon.cli.output.WayBack;
 import io.symbolon.configure.FileDiff;
 import io.symbolon.file.Privacy;
 import io.symbolon.file.Undo;
 import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Level;
-import io.symbolon.remedy.Action;
-import io.symbolon.remedy.Task;
 import io.symbolon.server.Proposal;
 import io.symbolon.server.machine.FileChange;
 import io.symbolon.text.VisibleText;
@@ -111,7 +110,13 @@ final class ChangedFiles {
               + paint.faint("what was replaced is kept; this brings all of it back:"));
       output.pasted(
           "             "
-              + paint.command(output.commands().line(Action.of(Task.BRING_BACK, folders))));
+              + paint.command(
+                  output
+                      .commands()
+                      .line(
+                          WayBack.of(
+                              folders,
+                              written.stream().flatMap(one -> one.aside().stream()).toList()))));
     }
     return !folders.isEmpty();
   }

@@ -3,8 +3,6 @@ package io.symbolon.cli.output;
 
 import io.symbolon.convert.Bundle;
 import io.symbolon.entry.StoreEntry;
-import io.symbolon.remedy.Action;
-import io.symbolon.remedy.Task;
 import io.symbolon.task.result.WrittenResult;
 import io.symbolon.x509.Certificate;
 import java.util.List;
@@ -68,7 +66,12 @@ public final class WrittenText {
                       + " kept; "
                       + output
                           .commands()
-                          .line(Action.of(Task.BRING_BACK, result.destination().path()))
+                          .line(
+                              WayBack.of(
+                                  List.of(result.destination().path()),
+                                  result.files().stream()
+                                      .flatMap(file -> file.aside().stream())
+                                      .toList()))
                       + " brings it back"));
     }
   }
