@@ -15,6 +15,7 @@ import io.symbolon.server.Settings;
 import io.symbolon.server.files.PasswordLines;
 import io.symbolon.server.machine.Machine;
 import io.symbolon.server.place.Aspect;
+import io.symbolon.server.place.ClearPlaces;
 import io.symbolon.server.place.Endpoint;
 import io.symbolon.server.place.FileRole;
 import io.symbolon.server.place.Mode;
@@ -28,13 +29,16 @@ import io.symbolon.text.VisibleText;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 
 /** The settings of a described server as they are. */
 final class DescribedReading {
+  private static final Set<String> OFF = Set.of("no", "false", "off", "0");
   private static final Pattern VERSION = Pattern.compile("-\\d");
 
   private final Description description;
@@ -112,6 +116,7 @@ final class DescribedReading {
     if (places.isEmpty()) {
       unknown.forEach(one -> findings.add(one.finding(Level.WARNING)));
     }
+    findings.addAll(ClearPlaces.findings(description.title(), places, place -> false));
     return new Settings(installation, places, files.paths(), findings);
   }
 
@@ -183,6 +188,7 @@ final class DescribedReading {
       for (List<String> key : part.wanted().instead()) {
         part.find(place.key(key))
             .filter(found -> !found.entry().value().isBlank())
+            .filter(found -> !isUsual(part, key, found.entry().value()))
             .ifPresent(
                 found ->
                     all.add(
@@ -208,6 +214,13 @@ final class DescribedReading {
       }
     }
     return all;
+  }
+
+  /** Whether a value says no more than what counts where nothing is set. */
+  private static boolean isUsual(PartFiles part, List<String> key, String value) {
+    String usual = part.wanted().usual().getOrDefault(key, "").toLowerCase(Locale.ROOT);
+    String word = value.strip().toLowerCase(Locale.ROOT);
+    return !usual.isEmpty() && (word.equals(usual) || (OFF.contains(word) && OFF.contains(usual)));
   }
 
   /**

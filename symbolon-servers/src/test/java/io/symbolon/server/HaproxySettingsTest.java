@@ -106,7 +106,7 @@ class HaproxySettingsTest {
                 "global\n ca-base \"/etc/ssl\"\nfrontend a\n bind :80 crt x.pem\n bind :443,[::1]:444 ssl crt"
                     + " x\\ y.pem ca-file 'c d.pem'\nbackend b\n server s :1 ssl ca-file z\n"));
     assertEquals(
-        List.of("setting-ignored", "trust-without-verify"),
+        List.of("setting-ignored", "trust-without-verify", "clear-text-open"),
         settings.findings().stream().map(Finding::id).toList());
     assertEquals(
         List.of(Mode.CLEAR, Mode.ONE_WAY), settings.places().stream().map(TlsPlace::mode).toList());
@@ -115,6 +115,21 @@ class HaproxySettingsTest {
     assertEquals(
         List.of(home.resolve("x y.pem"), Path.of("/etc/ssl/c d.pem")),
         tls.files().stream().map(UsedFile::path).toList());
+  }
+
+  @Test
+  void whoComesUnencryptedBesideMutualTlsIsToldUnlessHeIsSentToTls() {
+    String clear =
+        "frontend a\n bind :80\n%s default_backend c\nfrontend b\n"
+            + " bind :443 ssl crt x.pem ca-file y.pem verify required\nbackend c\n server s :1\n";
+    assertEquals(List.of("clear-text-open"), ids(clear.formatted("")));
+    assertEquals(List.of(), ids(clear.formatted(" http-request redirect scheme https\n")));
+    assertEquals(
+        List.of("clear-text-open"), ids(clear.formatted(" http-request redirect location /\n")));
+  }
+
+  private List<String> ids(String settings) {
+    return haproxy.read(machine, install(settings)).findings().stream().map(Finding::id).toList();
   }
 
   @Test

@@ -9,6 +9,7 @@ import io.symbolon.seal.Secret;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Settings;
 import io.symbolon.server.machine.Machine;
+import io.symbolon.server.place.ClearPlaces;
 import io.symbolon.server.place.FileRole;
 import io.symbolon.server.place.Mode;
 import io.symbolon.server.place.OpenPassword;
@@ -62,6 +63,7 @@ final class ArtemisReading {
 
   Settings settings() {
     List<TlsPlace> places = acceptors().stream().map(this::place).toList();
+    findings.addAll(ClearPlaces.findings("Artemis", places, place -> false));
     return new Settings(installation, places, files.paths(), findings);
   }
 

@@ -5,10 +5,12 @@ import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
 import io.symbolon.lossless.SourceText;
+import io.symbolon.lossless.Word;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Settings;
 import io.symbolon.server.machine.Machine;
 import io.symbolon.server.place.Aspect;
+import io.symbolon.server.place.ClearPlaces;
 import io.symbolon.server.place.Endpoint;
 import io.symbolon.server.place.FileRole;
 import io.symbolon.server.place.Mode;
@@ -85,8 +87,23 @@ final class HaproxyReading {
   }
 
   Settings settings() {
-    List<TlsPlace> places = binds().stream().map(this::place).toList();
+    List<Bind> binds = binds();
+    List<TlsPlace> places = binds.stream().map(this::place).toList();
+    findings.addAll(
+        ClearPlaces.findings(
+            "HAProxy", places, place -> isRedirect(binds.get(places.indexOf(place)))));
     return new Settings(installation, places, files.paths(), findings);
+  }
+
+  /** Whether a section sends those who come without TLS to it. */
+  private boolean isRedirect(Bind bind) {
+    return lines.stream()
+        .filter(line -> line.section().equals(bind.line().section()))
+        .filter(line -> line.name().equals(bind.line().name()))
+        .map(line -> line.words().stream().map(Word::value).toList())
+        .anyMatch(
+            words ->
+                String.join(" ", words).matches("(http-request )?redirect scheme https( .*)?"));
   }
 
   TlsPlace place(Bind bind) {
