@@ -20,6 +20,7 @@ module io.symbolon.task {
   exports io.symbolon.task.explain;
   exports io.symbolon.task.join;
   exports io.symbolon.task.order;
+  exports io.symbolon.task.place;
   exports io.symbolon.task.probe;
   exports io.symbolon.task.rehearse;
   exports io.symbolon.task.renew;
@@ -36,5 +37,7 @@ module io.symbolon.task {
 
   // What is stored of a job is a record; Jackson reads and makes its parts.
   opens io.symbolon.task.renewal to
+      com.fasterxml.jackson.databind;
+  opens io.symbolon.task.place to
       com.fasterxml.jackson.databind;
 }

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli;
 
-import static org.awaitility.Awaitility.await;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertNotEquals;
@@ -20,7 +19,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.KeyStore;
 import java.security.cert.X509Certificate;
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collections;
@@ -41,74 +39,24 @@ class OrderCommandTest {
   private static final String INGEST = "ingest.lanternfish.example";
 
   @TempDir Path temp;
-  private Thread serving;
+  private ServedAuthority authority;
   private int port;
   private int httpPort;
 
   @BeforeEach
   void serve() throws Exception {
-    port = FreePort.take();
-    httpPort = FreePort.take();
-    assertEquals(
-        0,
-        Run.of(
-                "authority",
-                "found",
-                temp.resolve("root"),
-                "--subject",
-                "CN=Lanternfish Root",
-                "--seal",
-                "new=" + temp.resolve("root.pw"))
-            .code());
-    Files.writeString(temp.resolve("hosts"), "127.0.0.1 " + INGEST + " b.lanternfish.example\n");
-    serving =
-        new Thread(
-            () ->
-                Run.of(
-                    "authority",
-                    "serve",
-                    "--by",
-                    temp.resolve("root"),
-                    "--unlock",
-                    "file=" + temp.resolve("root.pw"),
-                    "--host",
-                    "127.0.0.1",
-                    "--listen",
-                    "127.0.0.1:" + port,
-                    "--hosts",
-                    temp.resolve("hosts"),
-                    "--http-port",
-                    httpPort,
-                    "--allow",
-                    "*.lanternfish.example",
-                    "--terms",
-                    "https://www.lanternfish.example/terms"));
-    serving.start();
-    await()
-        .atMost(Duration.ofMinutes(2))
-        .ignoreExceptionsInstanceOf(IOException.class)
-        .until(
-            () -> {
-              assertTrue(serving.isAlive(), "it serves");
-              try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), port)) {
-                return socket.isConnected();
-              }
-            });
+    authority = new ServedAuthority(temp, INGEST, "b.lanternfish.example");
+    port = authority.port();
+    httpPort = authority.httpPort();
   }
 
   @AfterEach
-  void stop() throws InterruptedException {
-    serving.interrupt();
-    serving.join();
+  void stop() {
+    authority.close();
   }
 
   private Run order(Object... more) {
-    List<Object> line = new ArrayList<>(List.of("order", "--account", temp.resolve("account")));
-    line.addAll(List.of("--from", "https://127.0.0.1:" + port + "/directory"));
-    line.addAll(List.of("--trust", temp.resolve("root/authority.pem")));
-    line.addAll(List.of("--proof", "listen=127.0.0.1:" + httpPort));
-    line.addAll(List.of(more));
-    return Run.of(line.toArray());
+    return authority.order(temp.resolve("account"), more);
   }
 
   private X509Certificate stored(String alias) throws Exception {

@@ -37,6 +37,7 @@ import io.symbolon.cli.document.SignDocument;
 import io.symbolon.cli.document.SurveyDocument;
 import io.symbolon.cli.document.TruststoreDocument;
 import io.symbolon.cli.document.UndoDocument;
+import io.symbolon.task.place.PlacesRecord;
 import io.symbolon.task.renewal.RenewalRecord;
 import java.io.IOException;
 import java.io.InputStream;
@@ -56,6 +57,7 @@ final class Schemas {
       new TreeMap<>(
           Map.ofEntries(
               Map.entry("stored-renewal", RenewalRecord.class),
+              Map.entry("stored-places", PlacesRecord.class),
               Map.entry("survey", SurveyDocument.class),
               Map.entry("compare", CompareDocument.class),
               Map.entry("join", JoinDocument.class),

@@ -771,6 +771,20 @@ public enum FindingKind {
       NOTE),
   /** A certificate was due and not renewed. */
   RENEWAL_FAILED(AUTOMATIC, "a certificate was due and not renewed", PROBLEM),
+  /** A certificate was renewed, and a server that is to show it does not. */
+  RENEWAL_NOT_SHOWN(
+      AUTOMATIC, "a certificate was renewed, and a server that is to show it does not", PROBLEM),
+  /** A server that showed a certificate of the account shows another one now. */
+  RENEWAL_PLACE_CHANGED(
+      AUTOMATIC,
+      "a server that showed a certificate of the account was given another one by somebody",
+      PROBLEM),
+  /** A server's certificate comes from an account, and its place could not be kept on record. */
+  RENEWAL_NOT_RECORDED(
+      AUTOMATIC,
+      "a server's certificate comes from an account, and renewals of the account do not reach the"
+          + " server",
+      WARNING),
   /** A certificate that a person signs: its request is ready, or its reply not yet in use. */
   RENEWAL_WAITS(
       AUTOMATIC,

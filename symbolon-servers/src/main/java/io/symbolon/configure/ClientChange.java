@@ -114,7 +114,7 @@ public final class ClientChange {
     if (isNothing()) {
       return List.of();
     }
-    try (PendingFiles pending = ServerChange.pending(files(), proposal.newFolders())) {
+    try (PendingFiles pending = ServerChange.pending(files(), proposal.newFolders(), List.of())) {
       return pending.written();
     }
   }

@@ -10,13 +10,18 @@ import io.symbolon.remedy.Naming;
 import io.symbolon.server.Installation;
 import io.symbolon.server.Reload;
 import io.symbolon.server.Server;
+import io.symbolon.server.Settings;
 import io.symbolon.server.machine.CommandResult;
 import io.symbolon.server.machine.Machine;
 import io.symbolon.server.machine.ServerCommand;
 import io.symbolon.text.VisibleText;
+import java.io.IOException;
 import java.nio.file.Path;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * A server whose settings name files that were renewed, and whether it has the new ones.
@@ -43,6 +48,19 @@ public record NewFiles(String server, Outcome outcome, String says, Optional<Fin
    * @return what came of it
    */
   public static NewFiles taken(Server server, Machine machine, Optional<Path> home) {
+    return taken(server, machine, home, List.of());
+  }
+
+  /**
+   * Lets a server take these files. One whose settings name none of them has not taken them,
+   * whatever it was told.
+   *
+   * @param home where its settings are; where it is usually found if that is not said
+   * @param files the files that are new
+   * @return what came of it
+   */
+  public static NewFiles taken(
+      Server server, Machine machine, Optional<Path> home, Collection<Path> files) {
     try {
       List<Installation> found =
           home.map(one -> List.of(server.at(machine, one))).orElseGet(() -> server.find(machine));
@@ -55,9 +73,36 @@ public record NewFiles(String server, Outcome outcome, String says, Optional<Fin
                 : "It is there " + found.size() + " times.",
             "Say where its settings are: " + Input.HOME.mention("PATH"));
       }
+      if (!files.isEmpty() && !names(server.read(machine, found.get(0)), files)) {
+        return not(
+            server,
+            "",
+            "Its settings name none of them, so that it goes on with its old ones.",
+            "Give it the certificate; renewals reach it from then on: symbolon configure "
+                + server.name()
+                + " "
+                + Input.CREDENTIAL.mention(VisibleText.of(files.iterator().next().toString())));
+      }
       return taken(server, machine, server.reload(machine, found.get(0), false));
     } catch (SymbolonException e) {
       return not(server, "", e.inFull(), e.remedy().advice(Naming.MARKS));
+    }
+  }
+
+  private static boolean names(Settings settings, Collection<Path> files) {
+    Set<Path> real = files.stream().map(NewFiles::real).collect(Collectors.toSet());
+    return settings.places().stream()
+        .anyMatch(
+            place ->
+                place.files().stream().anyMatch(file -> real.contains(real(file.path())))
+                    || !place.notUnderstood().isEmpty());
+  }
+
+  private static Path real(Path path) {
+    try {
+      return path.toRealPath();
+    } catch (IOException e) {
+      return path.toAbsolutePath().normalize();
     }
   }
 

@@ -54,6 +54,7 @@ public final class ServerChange implements AutoCloseable {
   private final List<Finding> findings;
   private final Clock clock;
   private final List<Secret> read;
+  private List<FileItem> notes = List.of(); // files that are no part of the server
 
   ServerChange(
       Server server,
@@ -187,13 +188,24 @@ public final class ServerChange implements AutoCloseable {
     return new Applying(this, how).written(reload);
   }
 
+  /**
+   * Writes other files in the same step, where something is to be written: they come and go with
+   * it.
+   *
+   * @param more files that are no part of the server
+   */
+  public void noting(List<FileItem> more) {
+    notes = List.copyOf(more);
+  }
+
   PendingFiles write() {
-    return pending(files(), proposal.newFolders());
+    return pending(files(), proposal.newFolders(), notes);
   }
 
   /** Writes files in one step that can still be taken back. */
-  static PendingFiles pending(List<FileChange> changes, List<Path> newFolders) {
-    List<FileItem> items = new ArrayList<>();
+  static PendingFiles pending(
+      List<FileChange> changes, List<Path> newFolders, List<FileItem> more) {
+    List<FileItem> items = new ArrayList<>(more);
     for (FileChange change : changes) {
       FileItem item =
           new FileItem(change.path(), change.after(), change.privacy(), Existing.REPLACE)

@@ -13,6 +13,7 @@ import io.symbolon.file.FileItem;
 import io.symbolon.file.FileSet;
 import io.symbolon.file.FolderWork;
 import io.symbolon.file.Privacy;
+import io.symbolon.file.RememberedFolders;
 import io.symbolon.file.SafeRead;
 import io.symbolon.file.StoredTrust;
 import io.symbolon.file.WrittenItem;
@@ -40,6 +41,8 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Supplier;
 import java.util.stream.Stream;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Everything of an account that lasts: its sealed key, whom it trusts, its orders, and how each
@@ -57,12 +60,16 @@ public final class AccountFolder {
   private static final String ACCOUNT = "authority.json";
   private static final String TRUST = "trust.pem";
   private static final String STANDING = ".order.json";
+  private static final String PLACES = ".places.json";
   private static final String WAITING = ".order.key";
   private static final String REFUSED = ".refused.pem";
   private static final String REFUSED_KEY = ".refused.key";
   private static final int MOST = 1 << 20;
   private static final int ROUNDS = 120_000;
   private static final int VALUES = 1_000;
+
+  private static final Logger LOG = LoggerFactory.getLogger(AccountFolder.class);
+  private static final RememberedFolders KNOWN = new RememberedFolders("accounts");
 
   private final Path folder;
   private final URI directory;
@@ -86,7 +93,26 @@ public final class AccountFolder {
   public static AccountFolder open(Path folder) {
     AccountFolder found = look(folder);
     StoredTrust.checkFolder(folder, "The account");
+    KNOWN.remember(folder);
     return found;
+  }
+
+  /**
+   * {@return the folders of the accounts that were worked with on this machine, the latest first;
+   * to be looked at alone}
+   */
+  public static List<AccountFolder> known() {
+    List<AccountFolder> all = new ArrayList<>();
+    for (Path one : KNOWN.all()) {
+      try {
+        if (isOne(one)) {
+          all.add(look(one));
+        }
+      } catch (SymbolonException e) {
+        LOG.debug("the account in {} is passed over", one, e);
+      }
+    }
+    return all;
   }
 
   /**
@@ -156,6 +182,7 @@ public final class AccountFolder {
             folder.resolve(ACCOUNT), JsonText.write(json), Privacy.OWNER_ONLY, Existing.KEEP));
     List<WrittenItem> unused =
         FileSet.write(items, Files.exists(folder) ? List.of() : List.of(folder));
+    KNOWN.remember(folder);
     return new AccountFolder(folder, directory);
   }
 
@@ -409,6 +436,36 @@ public final class AccountFolder {
     }
   }
 
+  /** {@return the file in which it stands where a certificate is shown besides} */
+  public Path placesFile(Standing standing) {
+    return folder.resolve(standing.name() + PLACES);
+  }
+
+  /**
+   * {@return where a certificate is shown besides, as JSON that the folder keeps and does not read;
+   * nothing where it goes nowhere else}
+   *
+   * @throws SymbolonException if it is damaged
+   */
+  public Optional<String> places(Standing standing) {
+    Path file = placesFile(standing);
+    return Files.exists(file) ? Optional.of(text(read(file))) : Optional.empty();
+  }
+
+  /**
+   * {@return what writes that down, in one step with other files; undo takes it away again}
+   *
+   * @param json where it is shown
+   */
+  public FileItem placesItem(Standing standing, String json) {
+    return new FileItem(
+            placesFile(standing),
+            (json + "\n").getBytes(java.nio.charset.StandardCharsets.UTF_8),
+            Privacy.OWNER_ONLY,
+            Existing.REPLACE)
+        .goingWithUndo();
+  }
+
   /**
    * Keeps the key of an order until its certificate is there.
    *
@@ -461,6 +518,7 @@ public final class AccountFolder {
     if (there) {
       remove(folder.resolve(safe + STANDING));
       remove(folder.resolve(safe + WAITING));
+      remove(folder.resolve(safe + PLACES));
     }
     return there;
   }

@@ -63,6 +63,7 @@ final class ChangeText {
     }
     rehearsed();
     result.ifPresent(this::result);
+    renewals();
     new FindingsSection(output).print(report.findings());
     next(result);
   }
@@ -128,6 +129,24 @@ final class ChangeText {
     }
   }
 
+  /** Which accounts renew the certificate here. */
+  private void renewals() {
+    if (report.accounts().isEmpty() || (report.result().isEmpty() && change.isRefused())) {
+      return;
+    }
+    if (change.rehearsed().isEmpty() && report.result().isEmpty()) {
+      output.line("");
+    }
+    for (Path account : report.accounts()) {
+      row(
+          "Renewals",
+          (report.result().isPresent()
+                  ? "symbolon renew gives this server each new certificate too"
+                  : "with --write, symbolon renew gives this server each new certificate too")
+              + paint.faint("  account in " + Output.shown(account)));
+    }
+  }
+
   private void result(ChangeResult result) {
     result
         .check()
@@ -172,7 +191,8 @@ final class ChangeText {
               + Output.shown(answer.client())
               + paint.faint("  " + seen(answer)));
     }
-    boolean kept = new ChangedFiles(output).kept(result.written(), change.files());
+    boolean kept =
+        new ChangedFiles(output).kept(result.written(), change.files(), report.accounts());
     boolean stays =
         result.end() != ChangeResult.End.PUT_BACK
             && change.steps().stream().anyMatch(step -> step.back().isPresent());

@@ -90,6 +90,16 @@ final class ChangedFiles {
 
   /** How to bring back what was replaced. */
   boolean kept(List<WrittenItem> written, List<FileChange> changes) {
+    return kept(written, changes, List.of());
+  }
+
+  /** The same with the folders of accounts, in which the place was put on record. */
+  boolean kept(List<WrittenItem> written, List<FileChange> changes, List<Path> accounts) {
+    List<Path> noted = // by their real paths, as what was written
+        written.stream()
+            .map(WrittenItem::path)
+            .filter(path -> accounts.stream().anyMatch(one -> isIn(path, one)))
+            .toList();
     Stream<Path> replaced =
         written.stream().filter(one -> one.aside().isPresent()).map(WrittenItem::path);
     Stream<Path> made =
@@ -97,7 +107,8 @@ final class ChangedFiles {
             .filter(one -> !written.isEmpty() && one.settings() && one.before().isEmpty())
             .map(FileChange::path);
     List<Path> folders =
-        Stream.concat(replaced, made)
+        Stream.of(replaced, made, noted.stream())
+            .flatMap(paths -> paths)
             .map(Path::getParent)
             .filter(Objects::nonNull)
             .distinct()
@@ -119,5 +130,13 @@ final class ChangedFiles {
                               written.stream().flatMap(one -> one.aside().stream()).toList()))));
     }
     return !folders.isEmpty();
+  }
+
+  private static boolean isIn(Path file, Path folder) {
+    try {
+      return file.startsWith(folder.toRealPath());
+    } catch (java.io.IOException e) {
+      return false;
+    }
   }
 }

@@ -22,7 +22,7 @@ import java.util.Optional;
 import java.util.function.BiFunction;
 
 /** Which server, and what is wanted of it, as options say it. */
-final class ConfigureChoice {
+public final class ConfigureChoice {
   private static final List<String> FOR_WRITING =
       List.of(
           "client-trust",
@@ -41,7 +41,8 @@ final class ConfigureChoice {
           "owner",
           "form",
           "write",
-          "reload");
+          "reload",
+          "no-renewal");
 
   private static final List<String> FOR_TRYING =
       List.of(
@@ -105,7 +106,25 @@ final class ConfigureChoice {
             given.values("role").stream().map(ConfigureChoice::role).toList(),
             given.chains(JoinOptions.standard()),
             given.unlock());
-    return new ConfigureJob(server, given.pathOf("home"), files, wish(given));
+    return new ConfigureJob(
+        server, given.pathOf("home"), files, wish(given), !given.has("no-renewal"));
+  }
+
+  /** What is wanted of a server besides a certificate that is not there yet. */
+  public static ConfigureJob shown(GivenOptions given, Server server) {
+    NamedFiles files =
+        new NamedFiles(
+            List.of(),
+            given.paths("client-trust"),
+            List.of(),
+            List.of(),
+            JoinOptions.standard(),
+            given.unlock());
+    Wish wish = Wish.of().withHosts(given.hosts());
+    wish = with(wish, mode(given), Wish::withMode);
+    wish = with(wish, port(given, "port"), Wish::withPort);
+    wish = with(wish, given.value("site"), Wish::withSite);
+    return new ConfigureJob(server, given.pathOf("home"), files, wish);
   }
 
   private static Wish wish(GivenOptions given) {

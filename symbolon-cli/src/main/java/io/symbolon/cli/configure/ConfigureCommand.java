@@ -117,6 +117,7 @@ public final class ConfigureCommand {
             "reload",
             "With --write: reload the running server and ask it whether it does what is wanted. If"
                 + " not, everything is put back.")
+        .flag("no-renewal", "Do not renew the certificate there with the account that ordered it.")
         .unlock()
         .common();
   }
@@ -196,9 +197,7 @@ public final class ConfigureCommand {
       ChangeReport report = write ? planned.apply(given.has("reload")) : planned.unchanged();
       Output output = invocation.output();
       if (output.isJson()) {
-        output.json(
-            ConfigureDocument.of(
-                report.change(), report.result(), report.findings(), output.commands()));
+        output.json(ConfigureDocument.of(report, output.commands()));
       } else {
         new ChangeText(output, report, name, given).print();
       }

@@ -21,5 +21,12 @@ public record AccountDocument(
       @JsonPropertyDescription("Where it lies.") String path,
       @JsonPropertyDescription("Until when it is valid; absent before it was obtained.")
           Optional<String> notAfter,
-      @JsonPropertyDescription("Whether an order for it is not finished.") boolean ordered) {}
+      @JsonPropertyDescription("Whether an order for it is not finished.") boolean ordered,
+      @JsonPropertyDescription("The servers that renewals reach.") List<ShowingServer> servers) {}
+
+  /** A server that configure has given the certificate. */
+  public record ShowingServer(
+      String server,
+      @JsonPropertyDescription("Which of its sites, connectors or listeners.") String site,
+      @JsonPropertyDescription("Where its settings are.") String home) {}
 }

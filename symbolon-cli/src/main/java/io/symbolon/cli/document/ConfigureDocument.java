@@ -19,6 +19,7 @@ import io.symbolon.server.place.Aspect;
 import io.symbolon.server.place.Endpoint;
 import io.symbolon.server.place.TlsPlace;
 import io.symbolon.server.place.UsedFile;
+import io.symbolon.task.configure.ChangeReport;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -233,9 +234,15 @@ public record ConfigureDocument(
       @JsonPropertyDescription("What the server's own programs do before.") List<String> steps,
       @JsonPropertyDescription("The handshakes that were rehearsed.") List<Rehearsed> rehearsed,
       @JsonPropertyDescription("What the server's own check printed.") Optional<String> check,
-      @JsonPropertyDescription("What the running server answered.") List<Answer> answers) {
+      @JsonPropertyDescription("What the running server answered.") List<Answer> answers,
+      @JsonPropertyDescription(
+              "The folders of the accounts (order) whose renewals reach this server.")
+          List<String> renewedBy) {
     private static Change of(
-        ServerChange change, Optional<ChangeResult> result, CommandText commands) {
+        ServerChange change,
+        Optional<ChangeResult> result,
+        List<Path> accounts,
+        CommandText commands) {
       String end =
           result
               .map(one -> Words.of(one.end()))
@@ -251,7 +258,8 @@ public record ConfigureDocument(
               .map(one -> new Rehearsed(one.client(), one.accepted()))
               .toList(),
           result.flatMap(ChangeResult::check).map(check -> check.output().strip()),
-          result.map(ChangeResult::probes).orElse(List.of()).stream().map(Answer::of).toList());
+          result.map(ChangeResult::probes).orElse(List.of()).stream().map(Answer::of).toList(),
+          accounts.stream().map(Path::toString).toList());
     }
   }
 
@@ -302,17 +310,13 @@ public record ConfigureDocument(
   }
 
   /** The document of a change. */
-  public static ConfigureDocument of(
-      ServerChange change,
-      Optional<ChangeResult> result,
-      List<Finding> findings,
-      CommandText commands) {
+  public static ConfigureDocument of(ChangeReport report, CommandText commands) {
     return new ConfigureDocument(
         "configure",
         List.of(),
-        Optional.of(Change.of(change, result, commands)),
+        Optional.of(Change.of(report.change(), report.result(), report.accounts(), commands)),
         Optional.empty(),
-        FindingDocument.all(findings, commands));
+        FindingDocument.all(report.findings(), commands));
   }
 
   /** The document of a client's settings. */

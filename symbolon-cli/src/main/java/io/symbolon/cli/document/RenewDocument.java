@@ -18,7 +18,7 @@ public record RenewDocument(
           String name,
       @JsonPropertyDescription("Where it lies.") String path,
       @JsonPropertyDescription(
-              "renewed, not-due or failed; of one that a person signs: prepared (its request was"
+              "renewed, not-due or failed; not-shown where a server that is to show it does not; of one that a person signs: prepared (its request was"
                   + " made just now), waiting (for the reply) or answered (the reply is not yet in"
                   + " use).")
           String outcome,
@@ -26,5 +26,17 @@ public record RenewDocument(
           Optional<String> notAfter,
       @JsonPropertyDescription("From when on it is due.") Optional<String> due,
       @JsonPropertyDescription("The file of the request that waits.") Optional<String> request,
-      @JsonPropertyDescription("The file in which the new key waits.") Optional<String> keyFile) {}
+      @JsonPropertyDescription("The file in which the new key waits.") Optional<String> keyFile,
+      @JsonPropertyDescription("The servers that configure has given it.")
+          List<ShowingServer> servers) {}
+
+  /** A server that is to show the certificate. */
+  public record ShowingServer(
+      String server,
+      @JsonPropertyDescription("Which of its sites, connectors or listeners.") String site,
+      @JsonPropertyDescription("Where its settings are.") String home,
+      @JsonPropertyDescription(
+              "shown; given (just now, and seen); not-shown; changed, where somebody gave it"
+                  + " another certificate.")
+          String state) {}
 }

@@ -16,6 +16,7 @@ import io.symbolon.task.order.AccountJob;
 import io.symbolon.task.order.AccountReport;
 import io.symbolon.task.order.AccountSource;
 import io.symbolon.task.order.OrderAccount;
+import io.symbolon.task.place.PlacesRecord;
 import io.symbolon.text.VisibleText;
 import java.net.URI;
 import java.util.List;
@@ -118,6 +119,13 @@ final class AccountCommand {
               + (one.ordered() ? ", an order is not finished" : "")
               + output.paint().faint("  " + VisibleText.of(one.place())));
       lead = " ".repeat(title.length());
+      for (PlacesRecord.Place place : one.servers()) {
+        output.line(
+            lead
+                + "  shown by "
+                + VisibleText.of(place.server() + " " + place.site())
+                + output.paint().faint("  " + VisibleText.of(place.home())));
+      }
     }
   }
 
@@ -141,7 +149,13 @@ final class AccountCommand {
                     one.name(),
                     one.place(),
                     one.certificate().map(certificate -> certificate.notAfter().toString()),
-                    one.ordered()))
+                    one.ordered(),
+                    one.servers().stream()
+                        .map(
+                            at ->
+                                new AccountDocument.ShowingServer(
+                                    at.server(), at.site(), at.home()))
+                        .toList()))
         .toList();
   }
 }

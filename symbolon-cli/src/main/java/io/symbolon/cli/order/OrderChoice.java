@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.order;
 
+import io.symbolon.cli.configure.ConfigureChoice;
 import io.symbolon.cli.frame.DestinationChoice;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.PasswordOption;
 import io.symbolon.cli.frame.ResultChoice;
 import io.symbolon.cli.frame.Usage;
+import io.symbolon.convert.FileNames;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.server.Server;
 import io.symbolon.server.Servers;
@@ -13,10 +15,13 @@ import io.symbolon.task.order.AccountSource;
 import io.symbolon.task.order.OrderJob;
 import io.symbolon.task.order.Proofs;
 import io.symbolon.task.renewal.ProofWay;
+import io.symbolon.task.result.Destination;
+import io.symbolon.task.result.ResultOptions;
 import io.symbolon.text.VisibleText;
 import java.net.URI;
 import java.net.URISyntaxException;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Optional;
 
 /** What is ordered, from whom, and how hosts are proven, as options say it. */
@@ -31,17 +36,65 @@ final class OrderChoice {
   private OrderChoice() {}
 
   static OrderJob job(GivenOptions given) {
+    boolean own = given.has("for") && !given.has("into");
     OrderJob.Builder job =
-        OrderJob.of(account(given, directory(given)), given.hosts(), DestinationChoice.of(given))
+        OrderJob.of(
+                account(given, directory(given)),
+                given.hosts(),
+                own ? inAccount(given) : DestinationChoice.of(given))
             .proofs(proofs(given));
+    if (given.has("for")) {
+      if (given.has("reload")) {
+        throw Usage.wrong(
+            "--for and --reload name a server.",
+            "Leave --reload out: --for reloads the server that it configures.");
+      }
+      job.shownBy(ConfigureChoice.shown(given, server(given.value("for").orElseThrow())));
+    } else {
+      for (String option : List.of("site", "port", "mode", "client-trust")) {
+        if (given.has(option)) {
+          throw Usage.wrong(
+              "--" + option + " says something of a server, and none is named.",
+              "Name it: --for SERVER.");
+        }
+      }
+    }
     given.pathOf("like").ifPresent(job::like);
     given.keyKind().ifPresent(job::keyKind);
     given.value("as").map(DestinationChoice::ofWord).ifPresent(job::format);
     given.value("alias").ifPresent(job::alias);
     given.value("root").ifPresent(job::root);
     given.value("reload").map(OrderChoice::server).ifPresent(job::reload);
-    given.pathOf("home").ifPresent(job::home);
-    return job.result(ResultChoice.of(given)).build();
+    if (!given.has("for")) {
+      given.pathOf("home").ifPresent(job::home);
+    }
+    ResultOptions result = ResultChoice.of(given);
+    boolean open = own && result.seal().isEmpty() && !result.unsealed();
+    return job.result(open ? unsealed(result) : result).build();
+  }
+
+  /**
+   * A server reads its copy without a password, so that this one in the account's folder is open.
+   */
+  private static ResultOptions unsealed(ResultOptions said) {
+    return new ResultOptions(
+        said.existing(),
+        said.owner(),
+        said.keyForm(),
+        true,
+        said.seal(),
+        said.sealKey(),
+        said.newPassword(),
+        said.protection());
+  }
+
+  private static Destination inAccount(GivenOptions given) {
+    if (given.hosts().isEmpty()) {
+      throw Usage.wrong("No output file is given.", "Use --into FILE, such as --into ingest.pem.");
+    }
+    Path folder = given.pathOf("account").orElse(Path.of("account"));
+    String name = FileNames.safe(given.hosts().get(0).toString());
+    return Destination.of(folder.resolve(name + ".pem"));
   }
 
   static AccountSource account(GivenOptions given, Optional<URI> directory) {

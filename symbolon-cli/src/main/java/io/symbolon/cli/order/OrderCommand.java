@@ -16,14 +16,18 @@ import io.symbolon.cli.output.NamesText;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.output.Paint;
 import io.symbolon.cli.output.Shell;
+import io.symbolon.cli.output.WayBack;
 import io.symbolon.cli.output.WrittenText;
 import io.symbolon.cli.session.ExitCode;
 import io.symbolon.configure.NewFiles;
+import io.symbolon.file.Undo;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.Level;
 import io.symbolon.task.order.OrderReport;
+import io.symbolon.task.order.ShownBy;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -74,7 +78,19 @@ public final class OrderCommand {
         .value("root", "NAME", "The name of the root that the chain shall lead to.")
         .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". ec-p256 by default.")
         .value("reload", "SERVER", "The server that takes the new files, such as nginx.")
+        .value(
+            "for",
+            "SERVER",
+            "The server that is given the certificate, such as nginx: its settings are changed as"
+                + " configure does, it is reloaded, and it must show it. Renewals reach it too.")
         .value("home", "PATH", "Where the settings of that server are.")
+        .value("site", "NAME", "With --for: which site, connector or listener.")
+        .value("port", "PORT", "With --for: the port for TLS; otherwise the one that is there.")
+        .value("mode", "MODE", "With --for: who shows a certificate: one-way, mutual or optional.")
+        .several(
+            "client-trust",
+            "FILE...",
+            "With --for: whose clients the server is to trust; clients must show a certificate then.")
         .writing("ingest.p12")
         .keyWriting()
         .value("alias", "NAME", "The alias in a keystore.")
@@ -155,6 +171,7 @@ public final class OrderCommand {
                           case NOT_TAKEN -> paint.level(Level.PROBLEM, "  has the old files");
                         }
                         + paint.faint("  " + told.says())));
+    done.shownBy().ifPresent(shown -> print(output, shown));
     text.findings(findings);
     output.line("");
     output.line(
@@ -171,6 +188,32 @@ public final class OrderCommand {
                         done.account().folder().folder().toAbsolutePath().normalize().toString())));
   }
 
+  private static void print(Output output, ShownBy shown) {
+    Paint paint = output.paint();
+    output.line(
+        "  server   "
+            + VisibleText.of(shown.server() + ", " + shown.site())
+            + (shown.seen()
+                ? paint.good("  shows it")
+                : paint.level(Level.PROBLEM, "  was not seen to show it"))
+            + paint.faint("  " + Output.shown(shown.home())));
+    if (!shown.accounts().isEmpty()) {
+      output.line("           " + paint.faint("symbolon renew gives it each new certificate too"));
+    }
+    List<Path> folders =
+        shown.written().stream()
+            .map(one -> one.path().getParent())
+            .distinct()
+            .filter(folder -> folder != null && !Undo.versions(folder).isEmpty())
+            .toList();
+    if (!folders.isEmpty()) {
+      List<Path> asides = shown.written().stream().flatMap(one -> one.aside().stream()).toList();
+      output.line("  before   " + paint.faint("its settings are kept; this brings them back:"));
+      output.pasted(
+          "           " + paint.command(output.commands().line(WayBack.of(folders, asides))));
+    }
+  }
+
   private static OrderDocument document(Output output, OrderReport done, List<Finding> findings) {
     return new OrderDocument(
         "order",
@@ -185,7 +228,11 @@ public final class OrderCommand {
             .map(
                 told ->
                     new OrderDocument.ToldServer(
-                        told.server(), told.outcome() == NewFiles.Outcome.TAKEN)),
+                        told.server(), told.outcome() == NewFiles.Outcome.TAKEN))
+            .or(
+                () ->
+                    done.shownBy()
+                        .map(one -> new OrderDocument.ToldServer(one.server(), one.seen()))),
         FindingDocument.all(findings, output.commands()));
   }
 }

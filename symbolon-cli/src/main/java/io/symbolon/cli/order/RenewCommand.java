@@ -19,6 +19,7 @@ import io.symbolon.issue.Lifetime;
 import io.symbolon.task.renew.RenewJob;
 import io.symbolon.task.renew.RenewReport;
 import io.symbolon.task.renew.Renewed;
+import io.symbolon.task.renew.RenewedAt;
 import io.symbolon.text.VisibleText;
 import java.time.Instant;
 import java.util.List;
@@ -81,7 +82,7 @@ public final class RenewCommand {
             switch (one.outcome()) {
               case RENEWED, PREPARED, NOT_DUE -> paint.good(title);
               case WAITING, ANSWERED -> paint.level(Level.WARNING, title);
-              case FAILED -> paint.level(Level.PROBLEM, title);
+              case FAILED, NOT_SHOWN -> paint.level(Level.PROBLEM, title);
             };
         output.line(
             painted
@@ -91,11 +92,26 @@ public final class RenewCommand {
                 + (one.name().equals(VisibleText.of(one.place()))
                     ? ""
                     : paint.faint("  " + VisibleText.of(one.place()))));
+        one.servers().forEach(server -> output.line("  " + line(paint, server)));
       }
     }
     if (!findings.isEmpty()) {
       new FindingsSection(output).print(findings);
     }
+  }
+
+  private static String line(Paint paint, RenewedAt server) {
+    String state =
+        switch (server.state()) {
+          case SHOWN, GIVEN -> paint.good("shows it  ");
+          case NOT_SHOWN -> paint.level(Level.PROBLEM, "not seen  ");
+          case CHANGED -> paint.level(Level.PROBLEM, "changed   ");
+        };
+    return state
+        + VisibleText.of(server.server())
+        + ", "
+        + VisibleText.of(server.site())
+        + paint.faint("  " + VisibleText.of(server.home()));
   }
 
   private static RenewDocument document(
@@ -113,7 +129,13 @@ public final class RenewCommand {
                         one.now().map(c -> c.notAfter().toString()),
                         one.due().map(Instant::toString),
                         one.waiting().map(files -> files.request().toString()),
-                        one.waiting().map(files -> files.key().toString())))
+                        one.waiting().map(files -> files.key().toString()),
+                        one.servers().stream()
+                            .map(
+                                at ->
+                                    new RenewDocument.ShowingServer(
+                                        at.server(), at.site(), at.home(), at.state().word()))
+                            .toList()))
             .toList(),
         FindingDocument.all(findings, output.commands()));
   }

@@ -200,6 +200,11 @@ public final class Wish {
     return changed(draft -> draft.site = Optional.of(name));
   }
 
+  /** {@return the same without the choice of a place} */
+  public Wish withoutSite() {
+    return changed(draft -> draft.site = Optional.empty());
+  }
+
   /**
    * {@return the same with places that may change otherwise than it is wished for}
    *

@@ -4,6 +4,7 @@ package io.symbolon.task.configure;
 import io.symbolon.configure.ChangeResult;
 import io.symbolon.configure.ServerChange;
 import io.symbolon.finding.Finding;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 
@@ -13,9 +14,20 @@ import java.util.Optional;
  * @param result what was done; nothing where it was only planned, or refused
  * @param findings everything that is to be said
  * @param reload whether the running server was to take it
+ * @param accounts the folders of the accounts that renew the certificate there
  */
 public record ChangeReport(
-    ServerChange change, Optional<ChangeResult> result, List<Finding> findings, boolean reload) {
+    ServerChange change,
+    Optional<ChangeResult> result,
+    List<Finding> findings,
+    boolean reload,
+    List<Path> accounts) {
+  /** One that no account renews. */
+  public ChangeReport(
+      ServerChange change, Optional<ChangeResult> result, List<Finding> findings, boolean reload) {
+    this(change, result, findings, reload, List.of());
+  }
+
   /** {@return whether all or a part of it was put back} */
   public boolean isPutBack() {
     return result

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task.configure;
 
+import io.symbolon.acme.folder.AccountFolder;
 import io.symbolon.configure.ServerChange;
 import io.symbolon.configure.ServerReport;
 import io.symbolon.configure.ServerTls;
@@ -19,6 +20,7 @@ import io.symbolon.server.wish.ClientTrust;
 import io.symbolon.server.wish.Wish;
 import io.symbolon.survey.Surveyor;
 import io.symbolon.task.TaskRun;
+import io.symbolon.task.place.Obtained;
 import io.symbolon.task.words.Wording;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Path;
@@ -37,8 +39,18 @@ import java.util.stream.Collectors;
  * @param home where its settings are; where it is usual, if that is not said
  * @param files what the change is made of
  * @param wish what else is wanted; what is to be shown and trusted comes from the files
+ * @param renewed whether a certificate that an account of this machine obtained is renewed there
+ *     from then on, by the renewals of the account
  */
-public record ConfigureJob(Server server, Optional<Path> home, NamedFiles files, Wish wish) {
+public record ConfigureJob(
+    Server server, Optional<Path> home, NamedFiles files, Wish wish, boolean renewed) {
+  /**
+   * A job of which the place is renewed by the account, where an account obtained what it shows.
+   */
+  public ConfigureJob(Server server, Optional<Path> home, NamedFiles files, Wish wish) {
+    this(server, home, files, wish, true);
+  }
+
   /**
    * {@return a job that reads the settings of a server}
    *
@@ -50,17 +62,22 @@ public record ConfigureJob(Server server, Optional<Path> home, NamedFiles files,
 
   /** {@return the same for settings in this folder, or in this main file} */
   public ConfigureJob at(Path place) {
-    return new ConfigureJob(server, Optional.of(place), files, wish);
+    return new ConfigureJob(server, Optional.of(place), files, wish, renewed);
   }
 
   /** {@return the same with what a change is made of} */
   public ConfigureJob with(NamedFiles named) {
-    return new ConfigureJob(server, home, named, wish);
+    return new ConfigureJob(server, home, named, wish, renewed);
   }
 
   /** {@return the same with what else is wanted} */
   public ConfigureJob wishing(Wish said) {
-    return new ConfigureJob(server, home, files, said);
+    return new ConfigureJob(server, home, files, said, renewed);
+  }
+
+  /** {@return the same, and no account renews it there} */
+  public ConfigureJob withoutRenewal() {
+    return new ConfigureJob(server, home, files, wish, false);
   }
 
   /** {@return whether nothing is to be changed} */
@@ -88,13 +105,21 @@ public record ConfigureJob(Server server, Optional<Path> home, NamedFiles files,
    */
   public PlannedChange plan(TaskRun run) {
     ServerTls tls = tls(run);
-    WishedFiles named = new WishedFiles(run, files);
+    List<Obtained> obtained =
+        AccountFolder.known().isEmpty()
+            ? List.of()
+            : Obtained.among(
+                run.survey(files.credential(), run.unlock(files.unlock())).certificates().keySet());
+    List<Certificate> roots =
+        obtained.stream().flatMap(one -> one.folder().trust().stream()).distinct().toList();
+    WishedFiles named = new WishedFiles(run, files, roots);
     ServerChange change = tls.plan(named.wish(wish), named.clients());
     List<Finding> findings = new ArrayList<>(named.findings());
     findings.addAll(change.findings());
     findings.addAll(run.notices());
     findings.sort(Comparator.comparing(Finding::level));
-    return new PlannedChange(change, findings);
+    return new PlannedChange(
+        change, findings, new RenewedPlace(this, tls, renewed ? obtained : List.of()));
   }
 
   /**
@@ -108,7 +133,7 @@ public record ConfigureJob(Server server, Optional<Path> home, NamedFiles files,
     Installation there = installation(machine);
     TrialMaterial made = TrialMaterial.madeUp(run.around().clock().instant());
     Optional<WishedFiles> named =
-        isReading() ? Optional.empty() : Optional.of(new WishedFiles(run, files));
+        isReading() ? Optional.empty() : Optional.of(new WishedFiles(run, files, List.of()));
     Wish base = named.map(one -> one.wish(wish)).orElseGet(() -> madeUp(made));
     ClientTrust trust = base.trust().orElse(made.trust());
     List<Certificate> roots = new ArrayList<>(List.of(made.root()));

@@ -3,7 +3,12 @@ package io.symbolon.task.configure;
 
 import io.symbolon.configure.ChangeResult;
 import io.symbolon.configure.ServerChange;
+import io.symbolon.file.FileItem;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.FolderWork;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -14,10 +19,12 @@ import java.util.Optional;
 public final class PlannedChange implements AutoCloseable {
   private final ServerChange change;
   private final List<Finding> findings;
+  private final RenewedPlace renewed;
 
-  PlannedChange(ServerChange change, List<Finding> findings) {
+  PlannedChange(ServerChange change, List<Finding> findings, RenewedPlace renewed) {
     this.change = change;
     this.findings = List.copyOf(findings);
+    this.renewed = renewed;
   }
 
   /** {@return the change} */
@@ -32,7 +39,7 @@ public final class PlannedChange implements AutoCloseable {
 
   /** {@return that nothing was done} */
   public ChangeReport unchanged() {
-    return new ChangeReport(change, Optional.empty(), findings, false);
+    return new ChangeReport(change, Optional.empty(), findings, false, renewed.accounts());
   }
 
   /**
@@ -47,10 +54,29 @@ public final class PlannedChange implements AutoCloseable {
     if (change.isRefused()) {
       return unchanged();
     }
+    List<Path> accounts = renewed.accounts();
+    // The account first, as its renewals take it: who takes folders in one order never waits in a
+    // ring.
+    return accounts.isEmpty()
+        ? applied(reload)
+        : FolderWork.holding(
+            accounts.stream().map(one -> one.resolve("any")).toList(), () -> applied(reload));
+  }
+
+  private ChangeReport applied(boolean reload) {
+    List<FileItem> record = renewed.items(change);
+    boolean inOneStep = !change.files().isEmpty();
+    change.noting(inOneStep ? record : List.of());
     ChangeResult result = change.apply(reload);
+    boolean stays = result.end() != ChangeResult.End.PUT_BACK;
+    if (!inOneStep && stays && !record.isEmpty()) {
+      List<WrittenItem> unused = FileSet.write(record);
+    }
     List<Finding> all = new ArrayList<>(result.findings());
     all.addAll(findings);
-    return new ChangeReport(change, Optional.of(result), all, reload);
+    all.addAll(renewed.findings());
+    return new ChangeReport(
+        change, Optional.of(result), all, reload, stays ? renewed.accounts() : List.of());
   }
 
   @Override

@@ -35,11 +35,18 @@ final class WishedFiles {
   private final Survey survey;
   private final List<Credential> credentials;
 
-  WishedFiles(TaskRun run, NamedFiles job) {
+  /**
+   * Reads them.
+   *
+   * @param roots that are known besides, such as those of an account that obtained a certificate
+   */
+  WishedFiles(TaskRun run, NamedFiles job, Collection<Certificate> roots) {
     this.run = run;
     this.job = job;
     this.trusted = survey(job.clientTrust());
-    this.survey = whole(run, job.credential(), job.unlock(), trusted.certificates().keySet());
+    List<Certificate> others = new ArrayList<>(trusted.certificates().keySet());
+    others.addAll(roots);
+    this.survey = whole(run, job.credential(), job.unlock(), others);
     this.credentials = credentials();
   }
 

@@ -3,12 +3,17 @@ package io.symbolon.task.order;
 
 import io.symbolon.acme.RemoteAccount;
 import io.symbolon.acme.folder.AccountFolder;
+import io.symbolon.acme.folder.Standing;
 import io.symbolon.acme.protocol.AccountKey;
 import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
+import io.symbolon.file.FileSet;
+import io.symbolon.file.WrittenItem;
 import io.symbolon.key.KeyKind;
 import io.symbolon.remedy.Input;
 import io.symbolon.task.TaskRun;
+import io.symbolon.task.place.PlacesRecord;
+import io.symbolon.task.place.PlacesText;
 import io.symbolon.task.words.Wording;
 import java.nio.file.Path;
 import java.security.KeyPair;
@@ -53,17 +58,17 @@ public record AccountJob(AccountSource account, boolean contacts, boolean newKey
   }
 
   /**
-   * Forgets an order or a certificate, so that it is not tried any more. That needs neither the
-   * authority nor a password.
+   * Forgets an order or a certificate, so that it is not tried any more; or a place of a server, so
+   * that it is not renewed there any more. That needs neither the authority nor a password.
    *
    * @param folder the folder of the account
-   * @param name the name of the order or certificate
+   * @param name the name of the order or certificate, or of the place
    * @return the account then
    * @throws SymbolonException if it has nothing of that name
    */
   public static AccountReport forget(Path folder, String name) {
     AccountFolder known = AccountFolder.open(folder);
-    if (!known.holding(() -> known.forget(name))) {
+    if (!known.holding(() -> known.forget(name) || forgetPlace(known, name))) {
       throw new SymbolonException(
           Reason.NOT_FOUND,
           "Nothing was forgotten.",
@@ -73,6 +78,24 @@ public record AccountJob(AccountSource account, boolean contacts, boolean newKey
     }
     return new AccountReport(
         known, Optional.empty(), Optional.empty(), AccountReport.Outcome.FORGOTTEN);
+  }
+
+  /** Renewals do not reach such a place any more; what lies there stays. */
+  private static boolean forgetPlace(AccountFolder known, String name) {
+    boolean found = false;
+    for (Standing one : known.standings()) {
+      List<PlacesRecord.Place> places =
+          known.places(one).map(json -> PlacesText.read(json).places()).orElse(List.of());
+      List<PlacesRecord.Place> left =
+          places.stream().filter(place -> !place.site().equals(name)).toList();
+      if (left.size() < places.size()) {
+        String json = PlacesText.write(new PlacesRecord(PlacesRecord.VERSION, left));
+        List<WrittenItem> unused =
+            FileSet.write(List.of(known.placesItem(one, json).withoutUndo()));
+        found = true;
+      }
+    }
+    return found;
   }
 
   /** Returns the key that the account has then. */

@@ -2,7 +2,11 @@
 package io.symbolon.task.order;
 
 import io.symbolon.acme.folder.AccountFolder;
+import io.symbolon.acme.folder.Standing;
 import io.symbolon.acme.protocol.AccountKey;
+import io.symbolon.failure.SymbolonException;
+import io.symbolon.task.place.PlacesRecord;
+import io.symbolon.task.place.PlacesText;
 import io.symbolon.x509.Certificate;
 import java.net.URI;
 import java.util.List;
@@ -32,7 +36,8 @@ public record AccountReport(
                     StoredRenewal.place(one),
                     one.certificate(),
                     one.order().isPresent(),
-                    one.isUnfinished()))
+                    one.isUnfinished(),
+                    servers(one)))
         .toList();
   }
 
@@ -44,13 +49,42 @@ public record AccountReport(
    * @param certificate the certificate that was obtained last
    * @param ordered whether an order of it is not finished
    * @param unfinished whether it was never obtained
+   * @param servers the servers that its renewals reach
    */
   public record Obtained(
       String name,
       String place,
       Optional<Certificate> certificate,
       boolean ordered,
-      boolean unfinished) {}
+      boolean unfinished,
+      List<PlacesRecord.Place> servers) {
+    /** Copies the list. */
+    public Obtained {
+      servers = List.copyOf(servers);
+    }
+
+    /** One whose renewals reach no server. */
+    public Obtained(
+        String name,
+        String place,
+        Optional<Certificate> certificate,
+        boolean ordered,
+        boolean unfinished) {
+      this(name, place, certificate, ordered, unfinished, List.of());
+    }
+  }
+
+  private List<PlacesRecord.Place> servers(Standing standing) {
+    try {
+      return folder
+          .places(standing)
+          .map(PlacesText::read)
+          .map(PlacesRecord::places)
+          .orElse(List.of());
+    } catch (SymbolonException e) {
+      return List.of(); // told when it is renewed
+    }
+  }
 
   /** What can be done with an account. */
   public enum Outcome {

@@ -9,6 +9,7 @@ import io.symbolon.task.PasswordSource;
 import io.symbolon.task.SealSource;
 import io.symbolon.task.TaskRun;
 import io.symbolon.task.WrongJob;
+import io.symbolon.task.configure.ConfigureJob;
 import io.symbolon.task.result.Destination;
 import io.symbolon.task.result.ResultOptions;
 import io.symbolon.x509.HostName;
@@ -34,6 +35,7 @@ import org.jspecify.annotations.Nullable;
  * @param server the server that takes the new files, where one is named
  * @param home where the settings of that server are
  * @param result how the result is written
+ * @param shownBy the server that is given the certificate, where one is said; its renewals reach it
  */
 public record OrderJob(
     AccountSource account,
@@ -47,7 +49,38 @@ public record OrderJob(
     Optional<String> root,
     Optional<Server> server,
     Optional<Path> home,
-    ResultOptions result) {
+    ResultOptions result,
+    Optional<ConfigureJob> shownBy) {
+  /** One that no server is given by the way. */
+  public OrderJob(
+      AccountSource account,
+      List<HostName> hosts,
+      Optional<Path> like,
+      Proofs proofs,
+      Optional<KeyKind> kind,
+      Destination destination,
+      Optional<Format> format,
+      Optional<String> alias,
+      Optional<String> root,
+      Optional<Server> server,
+      Optional<Path> home,
+      ResultOptions result) {
+    this(
+        account,
+        hosts,
+        like,
+        proofs,
+        kind,
+        destination,
+        format,
+        alias,
+        root,
+        server,
+        home,
+        result,
+        Optional.empty());
+  }
+
   /**
    * Checks that it has hosts, and a place for a private key.
    *
@@ -90,6 +123,7 @@ public record OrderJob(
    */
   public OrderReport run(TaskRun run) {
     OrderJob whole = OrderWork.complete(run, this);
+    whole.shownBy().ifPresent(job -> ShowingServer.check(run, job)); // before anybody is asked
     OrderAccount opened = OrderAccount.open(run, whole.account());
     OrderWork work = new OrderWork(run, opened, whole);
     return opened.folder().holding(() -> work.run(work.standing()));
@@ -109,7 +143,8 @@ public record OrderJob(
         root,
         server,
         home,
-        result);
+        result,
+        shownBy);
   }
 
   /** The sources of passwords that open what is there already. */
@@ -138,6 +173,7 @@ public record OrderJob(
     private @Nullable Server server;
     private @Nullable Path home;
     private ResultOptions result = ResultOptions.USUAL;
+    private @Nullable ConfigureJob shownBy;
 
     private Builder(AccountSource account, Collection<HostName> hosts, Destination destination) {
       this.account = account;
@@ -193,6 +229,15 @@ public record OrderJob(
       return this;
     }
 
+    /**
+     * The server that is given the certificate, and what else is wanted of it; it is reloaded, and
+     * seen to show it. Renewals of the account reach it.
+     */
+    public Builder shownBy(ConfigureJob said) {
+      shownBy = said;
+      return this;
+    }
+
     /** How the result is written. */
     public Builder result(ResultOptions said) {
       result = said;
@@ -222,7 +267,8 @@ public record OrderJob(
           Optional.ofNullable(root),
           Optional.ofNullable(server),
           Optional.ofNullable(home),
-          result);
+          result,
+          Optional.ofNullable(shownBy));
     }
   }
 }

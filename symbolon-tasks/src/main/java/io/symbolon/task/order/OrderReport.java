@@ -18,6 +18,7 @@ import java.util.Optional;
  * @param result where it went
  * @param reload what the server did, where one was named
  * @param findings what is to be said
+ * @param shownBy the server that was given it, where one was said
  */
 public record OrderReport(
     OrderJob job,
@@ -26,7 +27,20 @@ public record OrderReport(
     String alias,
     WrittenResult result,
     Optional<NewFiles> reload,
-    List<Finding> findings) {
+    List<Finding> findings,
+    Optional<ShownBy> shownBy) {
+  /** One that was given to no server by the way. */
+  public OrderReport(
+      OrderJob job,
+      OrderAccount account,
+      List<Certificate> chain,
+      String alias,
+      WrittenResult result,
+      Optional<NewFiles> reload,
+      List<Finding> findings) {
+    this(job, account, chain, alias, result, reload, findings, Optional.empty());
+  }
+
   /** {@return the certificate} */
   public Certificate certificate() {
     return chain.get(0);

@@ -17,10 +17,12 @@ import io.symbolon.key.KeyKind;
 import io.symbolon.party.PartyFiles;
 import io.symbolon.remedy.Input;
 import io.symbolon.seal.Secret;
+import io.symbolon.server.Server;
 import io.symbolon.server.machine.Machine;
 import io.symbolon.survey.Survey;
 import io.symbolon.task.TaskRun;
 import io.symbolon.task.WrongJob;
+import io.symbolon.task.place.PlacesText;
 import io.symbolon.task.renewal.RenewalJob;
 import io.symbolon.task.renewal.RenewalText;
 import io.symbolon.task.request.RequestContent;
@@ -151,11 +153,31 @@ public final class OrderWork {
     ordering.finished(standing, obtained);
     forgetOthers(standing);
     Optional<NewFiles> reload =
-        job.server().map(one -> NewFiles.taken(one, Machine.here(), job.home()));
+        job.server()
+            .filter(one -> !isGivenIt(standing, one)) // its place is looked after by itself
+            .map(
+                one ->
+                    NewFiles.taken(
+                        one,
+                        Machine.here(),
+                        job.home(),
+                        result.files().stream().map(WrittenResult.WrittenFile::path).toList()));
     List<Finding> findings = new ArrayList<>(result.findings());
     reload.flatMap(NewFiles::finding).ifPresent(findings::add);
+    Optional<ShownBy> shown =
+        job.shownBy().flatMap(one -> new ShowingServer(run, job, one).given(findings));
     return new OrderReport(
-        job, account, obtained.chain(), target.alias(), result, reload, findings);
+        job, account, obtained.chain(), target.alias(), result, reload, findings, shown);
+  }
+
+  /** Whether configure has given the certificate to the server: its renewals reach it. */
+  private boolean isGivenIt(Standing standing, Server server) {
+    return account
+        .folder()
+        .places(standing)
+        .map(PlacesText::read)
+        .filter(all -> all.places().stream().anyMatch(one -> one.server().equals(server.name())))
+        .isPresent();
   }
 
   /** Where it will be written, with every password known before the authority is asked. */

@@ -93,7 +93,7 @@ public final class StoredRenewal {
   }
 
   /** A password that is made once is read from its file later. */
-  private static PasswordSource source(SealSource source) {
+  static PasswordSource source(SealSource source) {
     if (source instanceof NewPasswordFile made) {
       return PasswordSource.file(Path.of(whole(made.path())));
     }

@@ -2,7 +2,9 @@
 package io.symbolon.task.renew;
 
 import io.symbolon.acme.RenewalWindow;
+import io.symbolon.acme.folder.AccountFolder;
 import io.symbolon.acme.folder.Standing;
+import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -41,29 +43,75 @@ final class Ordered {
   }
 
   List<Renewed> run() {
-    OrderAccount account = OrderAccount.open(run, source);
-    return account
+    try {
+      return each(new Authority(OrderAccount.open(run, source)));
+    } catch (SymbolonException e) {
+      if (e.reason() != Reason.NO_ANSWER) {
+        throw e;
+      }
+      return each(new Authority(AccountFolder.open(source.folder()), e));
+    }
+  }
+
+  private List<Renewed> each(Authority authority) {
+    return authority
         .folder()
         .holding(
             () -> {
               List<Renewed> each = new ArrayList<>();
-              for (Standing one : account.folder().standings()) {
-                each.add(renew(account, StoredRenewal.today(account.folder(), one)));
+              for (Standing one : authority.folder().standings()) {
+                each.add(shown(authority, StoredRenewal.today(authority.folder(), one)));
               }
               return each;
             });
   }
 
+  /**
+   * The account with its authority, or with why that does not answer: where nothing is due, that
+   * stops nobody.
+   */
+  private record Authority(
+      AccountFolder folder, Optional<OrderAccount> open, Optional<SymbolonException> away) {
+    Authority(OrderAccount account) {
+      this(account.folder(), Optional.of(account), Optional.empty());
+    }
+
+    Authority(AccountFolder folder, SymbolonException why) {
+      this(folder, Optional.empty(), Optional.of(why));
+    }
+
+    OrderAccount account() {
+      return open.orElseThrow(() -> away.orElseThrow());
+    }
+  }
+
+  /** Renewed, and given to the servers that show it. */
+  private Renewed shown(Authority authority, Standing standing) {
+    Renewed renewed = renew(authority, standing);
+    if (renewed.now().isEmpty()) {
+      return renewed;
+    }
+    ServedPlaces places = new ServedPlaces(run, authority.folder(), standing, findings);
+    try {
+      return renewed.at(places.renew(renewed.now().get()));
+    } catch (SymbolonException e) {
+      findings.add(
+          Finding.of(FindingKind.RENEWAL_NOT_SHOWN, standing.name(), e.inFull(), e.remedy()));
+      return renewed;
+    }
+  }
+
   /** One that fails does not stop the others. */
-  private Renewed renew(OrderAccount account, Standing standing) {
+  private Renewed renew(Authority authority, Standing standing) {
     Optional<Certificate> before = standing.certificate();
     Optional<Instant> due = Optional.empty();
     try {
-      due = before.map(one -> due(account, one));
+      due = before.map(one -> due(authority, one));
       Instant now = run.around().clock().instant();
       if (standing.order().isEmpty() && due.filter(moment -> moment.isAfter(now)).isPresent()) {
         return renewed(standing, Renewed.Outcome.NOT_DUE, before, due);
       }
+      OrderAccount account = authority.account();
       OrderJob order =
           StoredRenewal.order(RenewalText.read(standing.job()), account.folder().folder());
       OrderReport done = new OrderWork(run, account, order).run(standing);
@@ -75,17 +123,17 @@ final class Ordered {
               FindingKind.RENEWAL_FAILED,
               standing.name(),
               e.inFull(),
-              standing.isUnfinished() ? forgetting(account, standing, e) : e.remedy()));
+              standing.isUnfinished() ? forgetting(authority.folder(), standing, e) : e.remedy()));
       return renewed(standing, Renewed.Outcome.FAILED, before, due);
     }
   }
 
   /** One that was never obtained need not be tried for ever. */
-  private static Remedy forgetting(OrderAccount account, Standing standing, SymbolonException e) {
+  private static Remedy forgetting(AccountFolder folder, Standing standing, SymbolonException e) {
     return e.remedy()
         .and(
             " It was never obtained; to try it no more: symbolon order account "
-                + Input.ACCOUNT.mention(VisibleText.of(account.folder().folder().toString()))
+                + Input.ACCOUNT.mention(VisibleText.of(folder.folder().toString()))
                 + " "
                 + Input.FORGET.mention(VisibleText.of(standing.name())))
         .withoutActions();
@@ -101,13 +149,14 @@ final class Ordered {
   }
 
   /** From when on it is due: as was said, as the authority wants, or with a third of its life. */
-  private Instant due(OrderAccount account, Certificate certificate) {
+  private Instant due(Authority authority, Certificate certificate) {
     if (job.within().isPresent()) {
       Instant now = run.around().clock().instant();
       Duration time = Duration.between(now, job.within().get().from(now));
       return certificate.notAfter().minus(time);
     }
-    return RenewalWindow.due(certificate, advice(account, certificate));
+    return RenewalWindow.due(
+        certificate, authority.open().flatMap(account -> advice(account, certificate)));
   }
 
   /**
