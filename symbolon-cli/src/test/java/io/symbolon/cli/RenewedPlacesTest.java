@@ -199,4 +199,34 @@ class RenewedPlacesTest {
       assertEquals(running.home(), home);
     }
   }
+
+  @Test
+  void aProgramOfOnesOwnIsStartedForEachNewCertificateUntilItEndsWell() throws Exception {
+    Path bin = Files.createDirectory(temp.resolve("bin"));
+    Path program =
+        file(
+            bin,
+            "take",
+            """
+            #!/bin/sh
+            echo "$SYMBOLON_DO $SYMBOLON_HOST $SYMBOLON_FILE $SYMBOLON_ACCOUNT" >> %s/called
+            test ! -e %s/away
+            """
+                .formatted(bin, bin));
+    Files.setPosixFilePermissions(program, PosixFilePermissions.fromString("rwx------"));
+    String call = "take %s %s %s".formatted(INGEST, into, account);
+    authority
+        .order(
+            account, "--host", INGEST, "--into", into, "--unsealed", "--agree", "--then", program)
+        .expect(0);
+    assertEquals(List.of(call), Files.readAllLines(bin.resolve("called")));
+    renewed(0);
+    assertEquals(1, Files.readAllLines(bin.resolve("called")).size());
+    Path away = file(bin, "away", "");
+    JsonNode failed = renewed(1, "--within", "1000d");
+    assertEquals(List.of("new-files-not-taken"), failed.get("findings").findValuesAsText("id"));
+    Files.delete(away);
+    assertEquals(List.of("given"), renewed(0).findValuesAsText("state"));
+    assertEquals(List.of(call, call, call), Files.readAllLines(bin.resolve("called")));
+  }
 }

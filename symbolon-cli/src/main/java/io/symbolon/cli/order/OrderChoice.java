@@ -59,6 +59,7 @@ final class OrderChoice {
         }
       }
     }
+    given.paths("then").forEach(job::then);
     given.pathOf("like").ifPresent(job::like);
     given.keyKind().ifPresent(job::keyKind);
     given.value("as").map(DestinationChoice::ofWord).ifPresent(job::format);

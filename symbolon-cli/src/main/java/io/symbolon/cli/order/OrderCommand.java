@@ -83,6 +83,11 @@ public final class OrderCommand {
             "SERVER",
             "The server that is given the certificate, such as nginx: its settings are changed as"
                 + " configure does, it is reloaded, and it must show it. Renewals reach it too.")
+        .value(
+            "then",
+            "PROGRAM",
+            "A program of your own that is started for this certificate and each renewed one."
+                + " docs/automatic.md.")
         .value("home", "PATH", "Where the settings of that server are.")
         .value("site", "NAME", "With --for: which site, connector or listener.")
         .value("port", "PORT", "With --for: the port for TLS; otherwise the one that is there.")

@@ -101,10 +101,11 @@ public final class RenewCommand {
   }
 
   private static String line(Paint paint, RenewedAt server) {
+    boolean program = server.server().equals("program");
     String state =
         switch (server.state()) {
-          case SHOWN, GIVEN -> paint.good("shows it  ");
-          case NOT_SHOWN -> paint.level(Level.PROBLEM, "not seen  ");
+          case SHOWN, GIVEN -> paint.good(program ? "has it    " : "shows it  ");
+          case NOT_SHOWN -> paint.level(Level.PROBLEM, program ? "failed    " : "not seen  ");
           case CHANGED -> paint.level(Level.PROBLEM, "changed   ");
         };
     return state

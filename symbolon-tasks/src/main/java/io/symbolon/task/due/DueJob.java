@@ -3,6 +3,7 @@ package io.symbolon.task.due;
 
 import io.symbolon.acme.folder.AccountFolder;
 import io.symbolon.acme.folder.Standing;
+import io.symbolon.configure.PlaceReport;
 import io.symbolon.due.DueList;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
@@ -13,12 +14,17 @@ import io.symbolon.issue.record.AuthorityFolder;
 import io.symbolon.issue.record.Ledger;
 import io.symbolon.probe.Probe;
 import io.symbolon.probe.ProbeReport;
+import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Naming;
 import io.symbolon.survey.Survey;
 import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
+import io.symbolon.task.configure.RecordedPlace;
+import io.symbolon.task.place.PlacesRecord;
+import io.symbolon.task.place.PlacesText;
 import io.symbolon.task.renewal.RenewalText;
 import io.symbolon.task.words.Wording;
+import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -27,6 +33,8 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
+import java.util.Optional;
+import java.util.Set;
 
 /**
  * Looks for everything that ends, in files, keystores, folders of accounts and authorities, and at
@@ -99,7 +107,7 @@ public final class DueJob {
     for (Path path : paths) {
       try {
         if (AccountFolder.isOne(path)) {
-          account(list, path);
+          account(run, list, path, findings);
         } else if (Files.isRegularFile(path.resolve(AuthorityFolder.KEY))) {
           authority(run, list, path, findings);
         } else {
@@ -149,10 +157,64 @@ public final class DueJob {
             "See what it answers: symbolon probe " + server.address()));
   }
 
-  private static void account(DueList list, Path path) {
-    for (Standing one : AccountFolder.look(path).standings()) {
-      one.certificate().ifPresent(found -> list.addObtained(path, found, place(one)));
+  private static void account(TaskRun run, DueList list, Path path, List<Finding> findings) {
+    AccountFolder folder = AccountFolder.look(path);
+    for (Standing one : folder.standings()) {
+      if (one.certificate().isPresent()) {
+        list.addObtained(path, one.certificate().get(), place(one));
+        List<PlacesRecord.Place> places =
+            folder.places(one).map(json -> PlacesText.read(json).places()).orElse(List.of());
+        for (PlacesRecord.Place place : places) {
+          shown(run, list, path, place, one.certificate().get(), findings);
+        }
+      }
     }
+  }
+
+  /** What a server shows that was given the certificate: its file, and the running server. */
+  private static void shown(
+      TaskRun run,
+      DueList list,
+      Path path,
+      PlacesRecord.Place place,
+      Certificate wanted,
+      List<Finding> findings) {
+    String where = VisibleText.of(place.server() + " " + place.site() + ", " + place.home());
+    try {
+      RecordedPlace recorded = RecordedPlace.of(place);
+      Optional<PlaceReport> there = recorded.read(run);
+      Set<String> files = there.map(RecordedPlace::leaves).orElse(Set.of());
+      Optional<Certificate> running = there.flatMap(one -> recorded.running(run, one));
+      running.ifPresent(one -> list.addServer(where, List.of(one)));
+      if (!files.contains(wanted.sha256())) {
+        findings.add(
+            notShown(
+                path, where, "Its files hold another certificate than the account obtained last."));
+      } else if (running.isEmpty()) {
+        findings.add(
+            notShown(
+                path, where, "Its files hold the certificate, and nobody answers there with one."));
+      } else if (!files.contains(running.get().sha256())) {
+        findings.add(
+            notShown(
+                path,
+                where,
+                "Its files hold the certificate, and the running server shows another one, until "
+                    + running.get().notAfter()
+                    + "."));
+      }
+    } catch (SymbolonException e) {
+      findings.add(notShown(path, where, e.inFull()));
+    }
+  }
+
+  private static Finding notShown(Path account, String where, String seen) {
+    return Finding.of(
+        FindingKind.RENEWAL_NOT_SHOWN,
+        where,
+        "The server does not show the certificate that the account obtained. " + seen,
+        "Give it the certificate: symbolon renew "
+            + Input.ACCOUNT.mention(VisibleText.of(account.toString())));
   }
 
   private static String place(Standing standing) {

@@ -84,12 +84,13 @@ public record AccountJob(AccountSource account, boolean contacts, boolean newKey
   private static boolean forgetPlace(AccountFolder known, String name) {
     boolean found = false;
     for (Standing one : known.standings()) {
-      List<PlacesRecord.Place> places =
-          known.places(one).map(json -> PlacesText.read(json).places()).orElse(List.of());
-      List<PlacesRecord.Place> left =
-          places.stream().filter(place -> !place.site().equals(name)).toList();
-      if (left.size() < places.size()) {
-        String json = PlacesText.write(new PlacesRecord(PlacesRecord.VERSION, left));
+      PlacesRecord all = known.places(one).map(PlacesText::read).orElse(PlacesRecord.NONE);
+      PlacesRecord left =
+          all.with(all.places().stream().filter(place -> !place.site().equals(name)).toList())
+              .withPrograms(
+                  all.allPrograms().stream().filter(own -> !own.path().equals(name)).toList());
+      if (!left.equals(all)) {
+        String json = PlacesText.write(left);
         List<WrittenItem> unused =
             FileSet.write(List.of(known.placesItem(one, json).withoutUndo()));
         found = true;

@@ -36,6 +36,7 @@ import org.jspecify.annotations.Nullable;
  * @param home where the settings of that server are
  * @param result how the result is written
  * @param shownBy the server that is given the certificate, where one is said; its renewals reach it
+ * @param then programs of one's own that are started for each new certificate
  */
 public record OrderJob(
     AccountSource account,
@@ -50,7 +51,8 @@ public record OrderJob(
     Optional<Server> server,
     Optional<Path> home,
     ResultOptions result,
-    Optional<ConfigureJob> shownBy) {
+    Optional<ConfigureJob> shownBy,
+    List<Path> then) {
   /** One that no server is given by the way. */
   public OrderJob(
       AccountSource account,
@@ -78,7 +80,8 @@ public record OrderJob(
         server,
         home,
         result,
-        Optional.empty());
+        Optional.empty(),
+        List.of());
   }
 
   /**
@@ -88,6 +91,7 @@ public record OrderJob(
    */
   public OrderJob {
     hosts = List.copyOf(hosts);
+    then = List.copyOf(then);
     if (!destination.target().holdsKeys()) {
       throw new WrongJob(
           destination.shown() + " is not a file for a private key and its chain.",
@@ -126,7 +130,7 @@ public record OrderJob(
     whole.shownBy().ifPresent(job -> ShowingServer.check(run, job)); // before anybody is asked
     OrderAccount opened = OrderAccount.open(run, whole.account());
     OrderWork work = new OrderWork(run, opened, whole);
-    return opened.folder().holding(() -> work.run(work.standing()));
+    return opened.folder().holding(() -> work.run(work.standing(), true));
   }
 
   /** The same with the hosts that a file named. */
@@ -144,7 +148,8 @@ public record OrderJob(
         server,
         home,
         result,
-        shownBy);
+        shownBy,
+        then);
   }
 
   /** The sources of passwords that open what is there already. */
@@ -174,6 +179,7 @@ public record OrderJob(
     private @Nullable Path home;
     private ResultOptions result = ResultOptions.USUAL;
     private @Nullable ConfigureJob shownBy;
+    private final List<Path> then = new ArrayList<>();
 
     private Builder(AccountSource account, Collection<HostName> hosts, Destination destination) {
       this.account = account;
@@ -238,6 +244,12 @@ public record OrderJob(
       return this;
     }
 
+    /** A program of one's own that is started for each new certificate. */
+    public Builder then(Path program) {
+      then.add(program);
+      return this;
+    }
+
     /** How the result is written. */
     public Builder result(ResultOptions said) {
       result = said;
@@ -268,7 +280,8 @@ public record OrderJob(
           Optional.ofNullable(server),
           Optional.ofNullable(home),
           result,
-          Optional.ofNullable(shownBy));
+          Optional.ofNullable(shownBy),
+          then);
     }
   }
 }

@@ -22,6 +22,7 @@ import io.symbolon.server.machine.Machine;
 import io.symbolon.survey.Survey;
 import io.symbolon.task.TaskRun;
 import io.symbolon.task.WrongJob;
+import io.symbolon.task.place.OwnPrograms;
 import io.symbolon.task.place.PlacesText;
 import io.symbolon.task.renewal.RenewalJob;
 import io.symbolon.task.renewal.RenewalText;
@@ -120,6 +121,15 @@ public final class OrderWork {
    * @return what was obtained
    */
   public OrderReport run(Standing standing) {
+    return run(standing, false);
+  }
+
+  /**
+   * The same.
+   *
+   * @param told whether the administrator's own programs are started as well
+   */
+  OrderReport run(Standing standing, boolean told) {
     Target target = target(standing);
     FolderOrdering ordering =
         new FolderOrdering(
@@ -164,10 +174,21 @@ public final class OrderWork {
                         result.files().stream().map(WrittenResult.WrittenFile::path).toList()));
     List<Finding> findings = new ArrayList<>(result.findings());
     reload.flatMap(NewFiles::finding).ifPresent(findings::add);
+    OwnPrograms programs = new OwnPrograms(account.folder(), standing);
+    job.then().forEach(programs::add);
+    if (told) {
+      programs
+          .run(obtained.chain().get(0), job.hosts().get(0).typed(), whole(job.destination().path()))
+          .forEach(one -> one.failure().ifPresent(findings::add));
+    }
     Optional<ShownBy> shown =
         job.shownBy().flatMap(one -> new ShowingServer(run, job, one).given(findings));
     return new OrderReport(
         job, account, obtained.chain(), target.alias(), result, reload, findings, shown);
+  }
+
+  private static Path whole(Path path) {
+    return Path.of(StoredRenewal.whole(path));
   }
 
   /** Whether configure has given the certificate to the server: its renewals reach it. */

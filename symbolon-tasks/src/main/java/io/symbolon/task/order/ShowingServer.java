@@ -56,7 +56,9 @@ final class ShowingServer {
       ChangeReport report = planned.apply(true);
       boolean refused = report.change().isRefused();
       boolean seen = !refused && !report.isPutBack() && !report.isUnseen();
-      findings.addAll(report.findings());
+      report.findings().stream()
+          .filter(one -> !one.is(FindingKind.CLIENTS_NOT_REHEARSED)) // an order knows no clients
+          .forEach(findings::add);
       if (!seen && !Finding.anyProblem(report.findings())) {
         findings.add(notShown(report.change().title() + " was not seen to show it.", ""));
       }

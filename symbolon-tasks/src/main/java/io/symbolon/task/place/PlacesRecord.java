@@ -11,17 +11,40 @@ import org.jspecify.annotations.Nullable;
  * Where a certificate that an account obtained is shown, as it is stored beside its order.
  *
  * @param version the version of this form
- * @param places each of them
+ * @param places the servers that show it
+ * @param programs programs of the administrator's own that are started for each new one
  */
-@JsonPropertyOrder({"version", "places"})
+@JsonInclude(JsonInclude.Include.NON_NULL)
+@JsonPropertyOrder({"version", "places", "programs"})
 public record PlacesRecord(
-    @JsonProperty(required = true) int version, @JsonProperty(required = true) List<Place> places) {
+    @JsonProperty(required = true) int version,
+    @JsonProperty(required = true) List<Place> places,
+    @Nullable List<Program> programs) {
   /** The version that is written. */
   public static final int VERSION = 1;
 
-  /** Copies the list. */
+  /** Nothing that is shown anywhere. */
+  public static final PlacesRecord NONE = new PlacesRecord(VERSION, List.of(), null);
+
+  /** Copies the lists. */
   public PlacesRecord {
     places = List.copyOf(places);
+    programs = programs == null || programs.isEmpty() ? null : List.copyOf(programs);
+  }
+
+  /** {@return the programs; none where there are none} */
+  public List<Program> allPrograms() {
+    return programs == null ? List.of() : programs;
+  }
+
+  /** {@return the same with other servers} */
+  public PlacesRecord with(List<Place> servers) {
+    return new PlacesRecord(VERSION, servers, programs);
+  }
+
+  /** {@return the same with other programs} */
+  public PlacesRecord withPrograms(List<Program> all) {
+    return new PlacesRecord(VERSION, places, all);
   }
 
   /**
@@ -93,6 +116,16 @@ public record PlacesRecord(
           List.copyOf(fingerprints));
     }
   }
+
+  /**
+   * A program that is started for each new certificate.
+   *
+   * @param path the program, as a whole path
+   * @param told the SHA-256 fingerprint of the certificate for which it has last ended well; empty
+   *     where it has not
+   */
+  public record Program(
+      @JsonProperty(required = true) String path, @JsonProperty(required = true) String told) {}
 
   /**
    * Where a password comes from; never the password.

@@ -61,14 +61,14 @@ public final class Recording {
 
   private static Optional<FileItem> item(Obtained one, PlacesRecord.Place place) {
     AccountFolder account = AccountFolder.open(one.folder().folder()); // nobody else can write it
-    List<PlacesRecord.Place> places = new ArrayList<>();
-    Optional<String> there = account.places(one.standing());
-    there.map(PlacesText::read).ifPresent(all -> places.addAll(all.places()));
+    PlacesRecord before =
+        account.places(one.standing()).map(PlacesText::read).orElse(PlacesRecord.NONE);
+    List<PlacesRecord.Place> places = new ArrayList<>(before.places());
     places.removeIf(place::isSame);
     places.add(place);
-    String json = PlacesText.write(new PlacesRecord(PlacesRecord.VERSION, places));
-    boolean same =
-        there.map(PlacesText::read).filter(all -> all.places().equals(places)).isPresent();
-    return same ? Optional.empty() : Optional.of(account.placesItem(one.standing(), json));
+    String json = PlacesText.write(before.with(places));
+    return before.places().equals(places)
+        ? Optional.empty()
+        : Optional.of(account.placesItem(one.standing(), json));
   }
 }

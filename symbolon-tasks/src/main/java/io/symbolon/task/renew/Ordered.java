@@ -19,6 +19,8 @@ import io.symbolon.task.order.OrderJob;
 import io.symbolon.task.order.OrderReport;
 import io.symbolon.task.order.OrderWork;
 import io.symbolon.task.order.StoredRenewal;
+import io.symbolon.task.place.OwnPrograms;
+import io.symbolon.task.renewal.RenewalJob;
 import io.symbolon.task.renewal.RenewalText;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
@@ -85,6 +87,28 @@ final class Ordered {
     }
   }
 
+  private List<RenewedAt> programs(AccountFolder folder, Standing standing, Certificate now) {
+    Optional<RenewalJob> job = StoredRenewal.of(standing);
+    if (job.isEmpty()) {
+      return List.of();
+    }
+    List<RenewedAt> all = new ArrayList<>();
+    for (OwnPrograms.Told told :
+        new OwnPrograms(folder, standing)
+            .run(now, job.get().hosts().get(0).typed(), job.get().path())) {
+      told.failure().filter(one -> !findings.contains(one)).ifPresent(findings::add);
+      all.add(
+          new RenewedAt(
+              "program",
+              String.valueOf(told.path().getFileName()),
+              told.path().toString(),
+              told.failure().isPresent()
+                  ? RenewedAt.State.NOT_SHOWN
+                  : told.started() ? RenewedAt.State.GIVEN : RenewedAt.State.SHOWN));
+    }
+    return all;
+  }
+
   /** Renewed, and given to the servers that show it. */
   private Renewed shown(Authority authority, Standing standing) {
     Renewed renewed = renew(authority, standing);
@@ -93,7 +117,9 @@ final class Ordered {
     }
     ServedPlaces places = new ServedPlaces(run, authority.folder(), standing, findings);
     try {
-      return renewed.at(places.renew(renewed.now().get()));
+      List<RenewedAt> all = new ArrayList<>(places.renew(renewed.now().get()));
+      all.addAll(programs(authority.folder(), standing, renewed.now().get()));
+      return renewed.at(all);
     } catch (SymbolonException e) {
       findings.add(
           Finding.of(FindingKind.RENEWAL_NOT_SHOWN, standing.name(), e.inFull(), e.remedy()));

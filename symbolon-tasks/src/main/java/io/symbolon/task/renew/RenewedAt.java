@@ -4,9 +4,9 @@ package io.symbolon.task.renew;
 import java.util.Locale;
 
 /**
- * A server that is to show a renewed certificate.
+ * A server that is to show a renewed certificate; or a program of one's own that is to take it.
  *
- * @param server the server's name as its makers write it
+ * @param server the server's name as its makers write it; {@code program} for a program
  * @param site which of its places
  * @param home where its settings are
  * @param state whether it shows it

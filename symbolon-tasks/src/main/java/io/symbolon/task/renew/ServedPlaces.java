@@ -5,39 +5,29 @@ import io.symbolon.acme.folder.AccountFolder;
 import io.symbolon.acme.folder.Standing;
 import io.symbolon.chain.Credential;
 import io.symbolon.configure.PlaceReport;
-import io.symbolon.configure.ServerReport;
-import io.symbolon.configure.ShownNow;
-import io.symbolon.failure.Reason;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.file.FileSet;
-import io.symbolon.file.Owner;
 import io.symbolon.file.WrittenItem;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
 import io.symbolon.finding.Level;
-import io.symbolon.join.JoinOptions;
 import io.symbolon.remedy.Input;
 import io.symbolon.remedy.Naming;
 import io.symbolon.server.Server;
 import io.symbolon.server.Servers;
-import io.symbolon.server.wish.Wish;
-import io.symbolon.task.PasswordSource;
 import io.symbolon.task.TaskRun;
 import io.symbolon.task.configure.ChangeReport;
 import io.symbolon.task.configure.ConfigureJob;
-import io.symbolon.task.configure.NamedFiles;
 import io.symbolon.task.configure.PlannedChange;
+import io.symbolon.task.configure.RecordedPlace;
 import io.symbolon.task.place.PlacesRecord;
 import io.symbolon.task.place.PlacesText;
 import io.symbolon.text.VisibleText;
 import io.symbolon.x509.Certificate;
-import io.symbolon.x509.HostName;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 
 /**
  * The servers that {@code configure} has given a certificate of an account: each is given the one
@@ -80,7 +70,7 @@ final class ServedPlaces {
               done.state()));
     }
     if (!places.equals(stored.get().places())) {
-      String json = PlacesText.write(new PlacesRecord(PlacesRecord.VERSION, places));
+      String json = PlacesText.write(stored.get().with(places));
       List<WrittenItem> unused =
           FileSet.write(List.of(account.placesItem(standing, json).withoutUndo()));
     }
@@ -91,21 +81,19 @@ final class ServedPlaces {
 
   private Done at(PlacesRecord.Place place, Certificate wanted) {
     try {
-      ConfigureJob job = job(place);
-      Optional<PlaceReport> there = there(job.read(run), place);
-      Set<String> shows = there.map(ServedPlaces::leaves).orElse(Set.of());
+      RecordedPlace recorded = RecordedPlace.of(place);
+      Optional<PlaceReport> there = recorded.read(run);
+      Set<String> shows = there.map(RecordedPlace::leaves).orElse(Set.of());
       boolean has = shows.contains(wanted.sha256());
       if (!has && !shows.isEmpty() && shows.stream().noneMatch(place.shown()::contains)) {
         return new Done(place, changed(place));
       }
       Optional<Certificate> running =
-          has
-              ? ShownNow.at(there.get().place(), job.wish().hosts(), run.around().clock())
-              : Optional.empty();
+          there.filter(one -> has).flatMap(one -> recorded.running(run, one));
       if (running.filter(one -> shows.contains(one.sha256())).isPresent()) {
         return new Done(place.showing(List.copyOf(shows)), RenewedAt.State.SHOWN);
       }
-      return given(place, job);
+      return given(place, recorded.job());
     } catch (SymbolonException e) {
       return new Done(place, notShown(place, e.inFull(), e.remedy().advice(Naming.MARKS)));
     }
@@ -168,75 +156,5 @@ final class ServedPlaces {
 
   private static String where(PlacesRecord.Place place) {
     return VisibleText.of(place.server() + " " + place.site() + ", " + place.home());
-  }
-
-  private static Optional<PlaceReport> there(ServerReport report, PlacesRecord.Place place) {
-    return report.places().stream()
-        .filter(
-            one ->
-                place.port() == null
-                    || one.place().endpoints().stream().anyMatch(end -> end.port() == place.port()))
-        .findFirst();
-  }
-
-  private static Set<String> leaves(PlaceReport report) {
-    return report.credentials().stream()
-        .map(Credential::certificate)
-        .map(Certificate::sha256)
-        .collect(Collectors.toSet());
-  }
-
-  /** What {@code configure} is asked for; the place keeps its mode and whom it trusts. */
-  private static ConfigureJob job(PlacesRecord.Place place) {
-    Server server =
-        Servers.named(place.server())
-            .orElseThrow(
-                () ->
-                    new SymbolonException(
-                        Reason.UNSUPPORTED,
-                        "The certificate was not given to the server.",
-                        "This Symbolon does not know the server '"
-                            + VisibleText.of(place.server())
-                            + "'.",
-                        "Give it the certificate by hand."));
-    NamedFiles files =
-        new NamedFiles(
-            place.credential().stream().map(Path::of).toList(),
-            List.of(),
-            List.of(),
-            List.of(),
-            JoinOptions.standard(),
-            all(place.unlock()).stream().map(ServedPlaces::source).toList());
-    Wish wish =
-        Wish.of()
-            .withSite(place.site())
-            .withHosts(all(place.hosts()).stream().map(HostName::parse).toList())
-            .withMayChange(all(place.mayChange()));
-    if (place.port() != null) {
-      wish = wish.withPort(place.port());
-    }
-    if (place.folder() != null) {
-      wish = wish.withFolder(Path.of(place.folder()));
-    }
-    if (place.form() != null) {
-      wish = wish.withForm(place.form());
-    }
-    if (place.owner() != null) {
-      wish = wish.withOwner(Owner.parse(place.owner()));
-    }
-    return ConfigureJob.of(server)
-        .at(Path.of(place.home()))
-        .with(files)
-        .wishing(wish)
-        .withoutRenewal();
-  }
-
-  private static PasswordSource source(PlacesRecord.Source source) {
-    return new PasswordSource(
-        PasswordSource.Kind.ofWord(source.from()), source.name() == null ? "" : source.name());
-  }
-
-  private static <T> List<T> all(@org.jspecify.annotations.Nullable List<T> list) {
-    return list == null ? List.of() : list;
   }
 }
