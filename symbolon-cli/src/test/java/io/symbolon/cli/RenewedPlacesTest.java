@@ -16,6 +16,7 @@ import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -70,17 +71,23 @@ class RenewedPlacesTest {
 
   @Test
   void threeCommandsGiveTwoServersMutualTlsThatRenewsItself() throws Exception {
-    Path trust = authority.root();
     int tls = FreePort.take();
     try (ConfiguredServers.Running nginx =
             ConfiguredServers.nginx(Files.createDirectory(temp.resolve("nginx")));
         ConfiguredServers.Running postgres =
             ConfiguredServers.postgres(Files.createDirectory(temp.resolve("pg")))) {
-      Object[] web = {"--for", "nginx", "--home", nginx.home(), "--port", tls, "--agree"};
-      Run first = order(INGEST, web, "--client-trust", trust).expect(0);
+      List<String> page = commands();
+      assertEquals(3, page.size());
+      long options =
+          page.stream()
+              .flatMap(one -> Stream.of(one.split(" ")))
+              .filter(word -> word.startsWith("--"))
+              .count();
+      assertTrue(options <= 12, options + " options");
+      Run first = run(page.get(0), "--home", nginx.home(), "--port", tls, "--agree").expect(0);
       assertTrue(first.out().contains("shows it"), first.out());
-      Object[] database = {"--for", "postgresql", "--home", postgres.home()};
-      order(ARCHIVE, database, "--client-trust", trust).expect(0);
+      run(page.get(1), "--home", postgres.home()).expect(0);
+      run(page.get(2)).expect(0);
       Object[] start = {"--start-with", "postgresql"};
       String one = shown(tls, INGEST);
       String two = shown(postgres.port(), ARCHIVE, start);
@@ -107,11 +114,36 @@ class RenewedPlacesTest {
     }
   }
 
-  private Run order(String host, Object[] place, Object... more) {
-    List<Object> line = new ArrayList<>(List.of("--host", host));
-    line.addAll(List.of(place));
+  /** The three commands of the page. */
+  private static List<String> commands() throws IOException {
+    return Files.readString(Path.of("..", "docs", "automatic.md"))
+        .split("## From the authority to what clients see")[1]
+        .split("## ")[0]
+        .lines()
+        .filter(line -> line.startsWith("    symbolon "))
+        .map(String::strip)
+        .limit(3)
+        .toList();
+  }
+
+  /** A command of the page, with what differs here. */
+  private Run run(String command, Object... more) {
+    List<Object> line = new ArrayList<>();
+    for (String word : command.substring("symbolon ".length()).split(" ")) {
+      line.add(
+          switch (word) {
+            case "https://authority.lanternfish.example:8443/directory" ->
+                "https://127.0.0.1:" + authority.port() + "/directory";
+            case "root.pem" -> authority.root().toString();
+            case "account" -> account.toString();
+            default -> word;
+          });
+    }
+    if (line.get(0).equals("order")) {
+      line.addAll(List.of("--proof", "listen=127.0.0.1:" + authority.httpPort()));
+    }
     line.addAll(List.of(more));
-    return authority.order(account, line.toArray());
+    return Run.of(line.toArray());
   }
 
   private static List<String> outcomes(JsonNode renewed) {

@@ -120,8 +120,15 @@ class HaproxySettingsTest {
   @Test
   void whoComesUnencryptedBesideMutualTlsIsToldUnlessHeIsSentToTls() {
     String clear =
-        "frontend a\n bind :80\n%s default_backend c\nfrontend b\n"
-            + " bind :443 ssl crt x.pem ca-file y.pem verify required\nbackend c\n server s :1\n";
+        """
+        frontend a
+         bind :80
+        %s default_backend c
+        frontend b
+         bind :443 ssl crt x.pem ca-file y.pem verify required
+        backend c
+         server s :1
+        """;
     assertEquals(List.of("clear-text-open"), ids(clear.formatted("")));
     assertEquals(List.of(), ids(clear.formatted(" http-request redirect scheme https\n")));
     assertEquals(

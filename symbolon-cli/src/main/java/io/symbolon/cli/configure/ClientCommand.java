@@ -4,6 +4,7 @@ package io.symbolon.cli.configure;
 import io.symbolon.cli.document.ConfigureDocument;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.Invocation;
+import io.symbolon.cli.frame.ServerChoice;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.cli.session.ExitCode;
@@ -72,7 +73,7 @@ final class ClientCommand {
             List.of(),
             Optional.empty(),
             given.hosts().stream().findFirst(),
-            ConfigureChoice.port(given, "port"),
+            ServerChoice.port(given, "port"),
             given.pathOf("home"),
             given.pathOf("place"),
             given.value("site"),

@@ -2,13 +2,13 @@
 package io.symbolon.cli.configure;
 
 import io.symbolon.cli.frame.GivenOptions;
+import io.symbolon.cli.frame.ServerChoice;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.cli.output.Output;
 import io.symbolon.issue.Lifetime;
 import io.symbolon.join.JoinOptions;
 import io.symbolon.party.ProtocolVersion;
 import io.symbolon.server.Server;
-import io.symbolon.server.place.Mode;
 import io.symbolon.server.wish.Wish;
 import io.symbolon.task.configure.ConfigureJob;
 import io.symbolon.task.configure.NamedFiles;
@@ -22,7 +22,7 @@ import java.util.Optional;
 import java.util.function.BiFunction;
 
 /** Which server, and what is wanted of it, as options say it. */
-public final class ConfigureChoice {
+final class ConfigureChoice {
   private static final List<String> FOR_WRITING =
       List.of(
           "client-trust",
@@ -110,32 +110,15 @@ public final class ConfigureChoice {
         server, given.pathOf("home"), files, wish(given), !given.has("no-renewal"));
   }
 
-  /** What is wanted of a server besides a certificate that is not there yet. */
-  public static ConfigureJob shown(GivenOptions given, Server server) {
-    NamedFiles files =
-        new NamedFiles(
-            List.of(),
-            given.paths("client-trust"),
-            List.of(),
-            List.of(),
-            JoinOptions.standard(),
-            given.unlock());
-    Wish wish = Wish.of().withHosts(given.hosts());
-    wish = with(wish, mode(given), Wish::withMode);
-    wish = with(wish, port(given, "port"), Wish::withPort);
-    wish = with(wish, given.value("site"), Wish::withSite);
-    return new ConfigureJob(server, given.pathOf("home"), files, wish);
-  }
-
   private static Wish wish(GivenOptions given) {
     Wish wish =
         Wish.of()
             .withHosts(given.hosts())
             .withProtocols(protocols(given))
             .withMayChange(given.values("may-change"));
-    wish = with(wish, mode(given), Wish::withMode);
-    wish = with(wish, port(given, "port"), Wish::withPort);
-    wish = with(wish, port(given, "redirect-from"), Wish::withRedirectFrom);
+    wish = with(wish, ServerChoice.mode(given), Wish::withMode);
+    wish = with(wish, ServerChoice.port(given, "port"), Wish::withPort);
+    wish = with(wish, ServerChoice.port(given, "redirect-from"), Wish::withRedirectFrom);
     wish =
         with(
             wish,
@@ -161,50 +144,6 @@ public final class ConfigureChoice {
     }
     return new NamedFiles.RoleFile(
         text.substring(0, at), GivenOptions.path(text.substring(at + 1)));
-  }
-
-  private static Optional<Mode> mode(GivenOptions given) {
-    boolean trust = !given.values("client-trust").isEmpty();
-    Optional<Mode> mode =
-        given
-            .value("mode")
-            .map(
-                word ->
-                    Mode.ofWord(word)
-                        .orElseThrow(
-                            () ->
-                                Usage.wrong(
-                                    "There is no mode '" + Output.shown(word) + "'.",
-                                    "Say --mode one-way, mutual or optional.")))
-            .or(() -> trust ? Optional.of(Mode.MUTUAL) : Optional.empty());
-    if (mode.filter(Mode::asksClients).isPresent() && !trust && !given.has("try")) {
-      throw Usage.wrong(
-          "A server that asks for clients' certificates must know their authorities.",
-          "Name their files: --client-trust FILE...");
-    }
-    if (mode.filter(one -> !one.asksClients()).isPresent() && trust) {
-      throw Usage.wrong(
-          "With --mode one-way no client shows a certificate.",
-          "Leave --client-trust out, or say --mode mutual or optional.");
-    }
-    return mode;
-  }
-
-  static Optional<Integer> port(GivenOptions given, String option) {
-    return given.value(option).map(text -> port(option, text));
-  }
-
-  private static int port(String option, String text) {
-    try {
-      int port = Integer.parseInt(text);
-      if (port > 0 && port < 65_536) {
-        return port;
-      }
-    } catch (NumberFormatException e) {
-      // told below
-    }
-    throw Usage.wrong(
-        "'" + Output.shown(text) + "' is not a port.", "Say a number: --" + option + " 443.");
   }
 
   private static Duration duration(String text) {

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.cli.order;
 
-import io.symbolon.cli.configure.ConfigureChoice;
 import io.symbolon.cli.frame.DestinationChoice;
 import io.symbolon.cli.frame.GivenOptions;
 import io.symbolon.cli.frame.PasswordOption;
 import io.symbolon.cli.frame.ResultChoice;
+import io.symbolon.cli.frame.ServerChoice;
 import io.symbolon.cli.frame.Usage;
 import io.symbolon.convert.FileNames;
 import io.symbolon.failure.SymbolonException;
@@ -49,7 +49,7 @@ final class OrderChoice {
             "--for and --reload name a server.",
             "Leave --reload out: --for reloads the server that it configures.");
       }
-      job.shownBy(ConfigureChoice.shown(given, server(given.value("for").orElseThrow())));
+      job.shownBy(ServerChoice.shown(given, server(given.value("for").orElseThrow())));
     } else {
       for (String option : List.of("site", "port", "mode", "client-trust")) {
         if (given.has(option)) {

@@ -119,7 +119,7 @@ public record ConfigureJob(
     findings.addAll(run.notices());
     findings.sort(Comparator.comparing(Finding::level));
     return new PlannedChange(
-        change, findings, new RenewedPlace(this, tls, renewed ? obtained : List.of()));
+        change, findings, new RenewedPlace(home, files, wish, tls, renewed ? obtained : List.of()));
   }
 
   /**

@@ -24,13 +24,27 @@ import java.util.Set;
 
 /** The place of a change as an account keeps it on record, to renew its certificate there. */
 final class RenewedPlace {
-  private final ConfigureJob job;
+  private final Optional<Path> home;
+  private final NamedFiles files;
+  private final Wish wish;
   private final ServerTls tls;
   private final List<Obtained> obtained;
   private final Recording recording;
 
-  RenewedPlace(ConfigureJob job, ServerTls tls, List<Obtained> obtained) {
-    this.job = job;
+  /**
+   * A place.
+   *
+   * @param home where the server's settings are, where that was said
+   * @param files what the change is made of
+   * @param wish what else was wanted
+   * @param tls the server
+   * @param obtained what accounts obtained of what the place shows
+   */
+  RenewedPlace(
+      Optional<Path> home, NamedFiles files, Wish wish, ServerTls tls, List<Obtained> obtained) {
+    this.home = home;
+    this.files = files;
+    this.wish = wish;
     this.tls = tls;
     this.obtained = obtained;
     this.recording = new Recording(obtained);
@@ -51,15 +65,14 @@ final class RenewedPlace {
   }
 
   private PlacesRecord.Place place(ServerChange change) {
-    Wish wish = job.wish();
     TlsPlace place = change.place().place();
     Set<Path> credential = new LinkedHashSet<>();
-    obtained.forEach(one -> credential.addAll(one.files(job.files().credential())));
-    List<PasswordSource> unlock = new ArrayList<>(job.files().unlock());
+    obtained.forEach(one -> credential.addAll(one.files(files.credential())));
+    List<PasswordSource> unlock = new ArrayList<>(files.unlock());
     obtained.forEach(one -> one.job().seal().ifPresent(unlock::add));
     return new PlacesRecord.Place(
-        job.server().name(),
-        whole(job.home().orElse(change.installation().main())),
+        change.installation().server(),
+        whole(home.orElse(change.installation().main())),
         wish.site().orElse(place.name()),
         port(place).orElse(null),
         wish.hosts().stream().map(HostName::typed).toList(),

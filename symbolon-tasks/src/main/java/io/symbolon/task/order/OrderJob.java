@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task.order;
 
+import io.symbolon.configure.ServerReport;
 import io.symbolon.format.Format;
 import io.symbolon.key.KeyKind;
 import io.symbolon.remedy.Input;
@@ -10,6 +11,7 @@ import io.symbolon.task.SealSource;
 import io.symbolon.task.TaskRun;
 import io.symbolon.task.WrongJob;
 import io.symbolon.task.configure.ConfigureJob;
+import io.symbolon.task.configure.NamedFiles;
 import io.symbolon.task.result.Destination;
 import io.symbolon.task.result.ResultOptions;
 import io.symbolon.x509.HostName;
@@ -127,10 +129,15 @@ public record OrderJob(
    */
   public OrderReport run(TaskRun run) {
     OrderJob whole = OrderWork.complete(run, this);
-    whole.shownBy().ifPresent(job -> ShowingServer.check(run, job)); // before anybody is asked
+    whole.shownBy().ifPresent(job -> check(run, job)); // before anybody is asked
     OrderAccount opened = OrderAccount.open(run, whole.account());
     OrderWork work = new OrderWork(run, opened, whole);
     return opened.folder().holding(() -> work.run(work.standing(), true));
+  }
+
+  /** Refuses a server that is not there, or whose settings can't be read. */
+  private static void check(TaskRun run, ConfigureJob job) {
+    ServerReport unused = job.with(NamedFiles.of()).wishing(job.wish().withoutSite()).read(run);
   }
 
   /** The same with the hosts that a file named. */

@@ -182,7 +182,15 @@ public final class OrderWork {
           .forEach(one -> one.failure().ifPresent(findings::add));
     }
     Optional<ShownBy> shown =
-        job.shownBy().flatMap(one -> new ShowingServer(run, job, one).given(findings));
+        job.shownBy()
+            .flatMap(
+                one ->
+                    new ShowingServer(
+                            run,
+                            one,
+                            job.destination().path(),
+                            job.result().seal().map(StoredRenewal::source))
+                        .given(findings));
     return new OrderReport(
         job, account, obtained.chain(), target.alias(), result, reload, findings, shown);
   }

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task.order;
 
-import io.symbolon.configure.ServerReport;
 import io.symbolon.failure.SymbolonException;
 import io.symbolon.finding.Finding;
 import io.symbolon.finding.FindingKind;
@@ -22,29 +21,31 @@ import java.util.Optional;
 /** The server that is given a certificate as soon as it is there. */
 final class ShowingServer {
   private final TaskRun run;
-  private final OrderJob order;
+  private final Path file;
   private final ConfigureJob job;
 
-  ShowingServer(TaskRun run, OrderJob order, ConfigureJob job) {
+  /**
+   * A server.
+   *
+   * @param said what is wanted of it
+   * @param file where the certificate and its key lie
+   * @param seal where the password of that file comes from, where it has one
+   */
+  ShowingServer(TaskRun run, ConfigureJob said, Path file, Optional<PasswordSource> seal) {
     this.run = run;
-    this.order = order;
-    List<PasswordSource> unlock = new ArrayList<>(job.files().unlock());
-    order.result().seal().ifPresent(seal -> unlock.add(StoredRenewal.source(seal)));
-    NamedFiles said = job.files();
+    this.file = file;
+    NamedFiles files = said.files();
+    List<PasswordSource> unlock = new ArrayList<>(files.unlock());
+    seal.ifPresent(unlock::add);
     this.job =
-        job.with(
+        said.with(
             new NamedFiles(
-                List.of(order.destination().path()),
-                said.clientTrust(),
-                said.clients(),
-                said.roles(),
-                said.chains(),
+                List.of(file),
+                files.clientTrust(),
+                files.clients(),
+                files.roles(),
+                files.chains(),
                 unlock));
-  }
-
-  /** Refuses a server that is not there, or whose settings can't be read. */
-  static void check(TaskRun run, ConfigureJob job) {
-    ServerReport unused = job.with(NamedFiles.of()).wishing(job.wish().withoutSite()).read(run);
   }
 
   /**
@@ -79,7 +80,6 @@ final class ShowingServer {
   }
 
   private Finding notShown(String seen, String advice) {
-    Path file = order.destination().path();
     return Finding.of(
         FindingKind.RENEWAL_NOT_SHOWN,
         Level.PROBLEM,

@@ -25,18 +25,22 @@ public record Obtained(AccountFolder folder, Standing standing, RenewalJob job) 
   public static List<Obtained> among(Collection<Certificate> certificates) {
     List<Obtained> found = new ArrayList<>();
     for (AccountFolder account : AccountFolder.known()) {
-      try {
-        for (Standing one : account.standings()) {
-          if (one.certificate().filter(certificates::contains).isPresent()) {
-            job(one).ifPresent(job -> found.add(new Obtained(account, one, job)));
-          }
+      for (Standing one : standings(account)) {
+        if (one.certificate().filter(certificates::contains).isPresent()) {
+          job(one).ifPresent(job -> found.add(new Obtained(account, one, job)));
         }
-      } catch (SymbolonException e) {
-        // an account of which nothing can be read has obtained nothing of this, as far as is known
-        continue;
       }
     }
     return found;
+  }
+
+  /** An account of which nothing can be read has obtained nothing of this, as far as is known. */
+  private static List<Standing> standings(AccountFolder account) {
+    try {
+      return account.standings();
+    } catch (SymbolonException e) {
+      return List.of();
+    }
   }
 
   private static Optional<RenewalJob> job(Standing standing) {
