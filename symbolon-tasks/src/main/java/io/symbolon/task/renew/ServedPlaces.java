@@ -132,7 +132,7 @@ final class ServedPlaces {
             Level.PROBLEM,
             where(place),
             "The server was not seen to show the certificate. " + seen,
-            advice + " The next renewal tries it again."));
+            advice + " The next renewal tries it again." + forgetting(place)));
     return RenewedAt.State.NOT_SHOWN;
   }
 
@@ -146,12 +146,17 @@ final class ServedPlaces {
                 + VisibleText.of(place.server())
                 + " "
                 + Input.CREDENTIAL.mention(VisibleText.of(place.credential().get(0)))
-                + ". To renew it there no more: symbolon order account "
-                + Input.ACCOUNT.mention(VisibleText.of(account.folder().toString()))
-                + " "
-                + Input.FORGET.mention(VisibleText.of(place.site()))
-                + "."));
+                + "."
+                + forgetting(place)));
     return RenewedAt.State.CHANGED;
+  }
+
+  private String forgetting(PlacesRecord.Place place) {
+    return " To renew it there no more: symbolon order account "
+        + Input.ACCOUNT.mention(VisibleText.of(account.folder().toString()))
+        + " "
+        + Input.FORGET.mention(VisibleText.of(place.site()))
+        + ".";
   }
 
   private static String where(PlacesRecord.Place place) {
