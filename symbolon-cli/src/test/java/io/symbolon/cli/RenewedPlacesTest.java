@@ -80,7 +80,7 @@ class RenewedPlacesTest {
       assertEquals(3, page.size());
       long options =
           page.stream()
-              .flatMap(one -> Stream.of(one.split(" ")))
+              .flatMap(one -> Stream.of(one.split(" ", -1)))
               .filter(word -> word.startsWith("--"))
               .count();
       assertTrue(options <= 12, options + " options");
@@ -117,8 +117,8 @@ class RenewedPlacesTest {
   /** The three commands of the page. */
   private static List<String> commands() throws IOException {
     return Files.readString(Path.of("..", "docs", "automatic.md"))
-        .split("## From the authority to what clients see")[1]
-        .split("## ")[0]
+        .split("## From the authority to what clients see", -1)[1]
+        .split("## ", -1)[0]
         .lines()
         .filter(line -> line.startsWith("    symbolon "))
         .map(String::strip)
@@ -129,7 +129,7 @@ class RenewedPlacesTest {
   /** A command of the page, with what differs here. */
   private Run run(String command, Object... more) {
     List<Object> line = new ArrayList<>();
-    for (String word : command.substring("symbolon ".length()).split(" ")) {
+    for (String word : command.substring("symbolon ".length()).split(" ", -1)) {
       line.add(
           switch (word) {
             case "https://authority.lanternfish.example:8443/directory" ->
@@ -224,7 +224,7 @@ class RenewedPlacesTest {
               .filter(one -> one.startsWith("symbolon undo "))
               .findFirst()
               .orElseThrow();
-      Run.of((Object[]) undo.substring(9).split(" ")).expect(0);
+      Run.of((Object[]) undo.substring(9).split(" ", -1)).expect(0);
       assertFalse(Files.exists(stranger.resolve(INGEST + ".places.json")), undo);
       Run.of("order", "account", "--account", account, "--forget", INGEST).expect(0);
       assertFalse(Files.exists(account.resolve(INGEST + ".places.json")));
