@@ -226,6 +226,10 @@ class RenewedPlacesTest {
               .orElseThrow();
       Run.of((Object[]) undo.substring(9).split(" ", -1)).expect(0);
       assertFalse(Files.exists(stranger.resolve(INGEST + ".places.json")), undo);
+      Run.of("order", "account", "--account", account, "--forget", "nginx " + INGEST).expect(0);
+      JsonNode on = renewed(0);
+      assertEquals(List.of("not-due"), outcomes(on)); // of the certificate itself nothing is lost
+      assertEquals(List.of(), on.findValuesAsText("state"));
       Run.of("order", "account", "--account", account, "--forget", INGEST).expect(0);
       assertFalse(Files.exists(account.resolve(INGEST + ".places.json")));
       assertEquals(running.home(), home);

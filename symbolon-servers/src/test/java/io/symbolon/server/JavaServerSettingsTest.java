@@ -102,7 +102,8 @@ class JavaServerSettingsTest {
     assertEquals(List.of("clear", "late"), settings.places().stream().map(TlsPlace::name).toList());
     assertEquals(List.of(), settings.places().get(1).endpoints());
     assertEquals(
-        List.of("trust-without-verify"), settings.findings().stream().map(Finding::id).toList());
+        List.of("trust-without-verify", "clear-text-open"),
+        settings.findings().stream().map(Finding::id).toList());
     String after = changed(artemis, "broker.xml", before, wish(Mode.ONE_WAY).withPort(61_620));
     assertTrue(after.startsWith(before.substring(0, before.indexOf("\n  </acceptors>"))), after);
     assertTrue(after.contains("<acceptor name=\"tls\">tcp://0.0.0.0:61620?b=1&amp;c=2;ssl"), after);

@@ -123,7 +123,7 @@ final class AccountCommand {
         output.line(
             lead
                 + "  shown by "
-                + VisibleText.of(place.server() + " " + place.site())
+                + VisibleText.of(place.title())
                 + output.paint().faint("  " + VisibleText.of(place.home())));
       }
     }

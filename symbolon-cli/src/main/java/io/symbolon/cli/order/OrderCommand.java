@@ -74,7 +74,8 @@ public final class OrderCommand {
             "forget",
             "NAME",
             "With account: forgets an order that led to nothing, or a certificate that is not to be"
-                + " renewed any more, by the name that account shows.")
+                + " renewed any more, by the name that account shows; or a server that is not to"
+                + " get it any more, such as 'nginx ingest.lanternfish.example'.")
         .value("root", "NAME", "The name of the root that the chain shall lead to.")
         .value("key-type", "TYPE", "The kind of key: " + KeyTypes.words() + ". ec-p256 by default.")
         .value("reload", "SERVER", "The server that takes the new files, such as nginx.")

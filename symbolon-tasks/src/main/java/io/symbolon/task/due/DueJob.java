@@ -179,7 +179,7 @@ public final class DueJob {
       PlacesRecord.Place place,
       Certificate wanted,
       List<Finding> findings) {
-    String where = VisibleText.of(place.server() + " " + place.site() + ", " + place.home());
+    String where = VisibleText.of(place.title() + ", " + place.home());
     try {
       RecordedPlace recorded = RecordedPlace.of(place);
       Optional<PlaceReport> there = recorded.read(run);

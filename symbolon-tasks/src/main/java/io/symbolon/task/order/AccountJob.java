@@ -62,7 +62,8 @@ public record AccountJob(AccountSource account, boolean contacts, boolean newKey
    * that it is not renewed there any more. That needs neither the authority nor a password.
    *
    * @param folder the folder of the account
-   * @param name the name of the order or certificate, or of the place
+   * @param name the name of the order or certificate; of a place, its server and site, such as
+   *     {@code nginx ingest.lanternfish.example}; or the path of a program
    * @return the account then
    * @throws SymbolonException if it has nothing of that name
    */
@@ -86,7 +87,7 @@ public record AccountJob(AccountSource account, boolean contacts, boolean newKey
     for (Standing one : known.standings()) {
       PlacesRecord all = known.places(one).map(PlacesText::read).orElse(PlacesRecord.NONE);
       PlacesRecord left =
-          all.with(all.places().stream().filter(place -> !place.site().equals(name)).toList())
+          all.with(all.places().stream().filter(place -> !place.title().equals(name)).toList())
               .withPrograms(
                   all.allPrograms().stream().filter(own -> !own.path().equals(name)).toList());
       if (!left.equals(all)) {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 package io.symbolon.task.place;
 
+import com.fasterxml.jackson.annotation.JsonIgnore;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import com.fasterxml.jackson.annotation.JsonPropertyOrder;
@@ -97,6 +98,12 @@ public record PlacesRecord(
           && home.equals(other.home)
           && site.equals(other.site)
           && java.util.Objects.equals(port, other.port);
+    }
+
+    /** {@return what it is called where places of several servers are} */
+    @JsonIgnore
+    public String title() {
+      return server + " " + site;
     }
 
     /** {@return the same with other certificates in it} */

@@ -155,11 +155,11 @@ final class ServedPlaces {
     return " To renew it there no more: symbolon order account "
         + Input.ACCOUNT.mention(VisibleText.of(account.folder().toString()))
         + " "
-        + Input.FORGET.mention(VisibleText.of(place.site()))
+        + Input.FORGET.mention("'" + VisibleText.of(place.title()) + "'")
         + ".";
   }
 
   private static String where(PlacesRecord.Place place) {
-    return VisibleText.of(place.server() + " " + place.site() + ", " + place.home());
+    return VisibleText.of(place.title() + ", " + place.home());
   }
 }
