@@ -181,6 +181,7 @@ public final class DueJob {
       List<Finding> findings) {
     String where = VisibleText.of(place.title() + ", " + place.home());
     try {
+      AccountFolder unused = AccountFolder.open(path); // it names files and passwords to be read
       RecordedPlace recorded = RecordedPlace.of(place);
       Optional<PlaceReport> there = recorded.read(run);
       Set<String> files = there.map(RecordedPlace::leaves).orElse(Set.of());
@@ -204,7 +205,7 @@ public final class DueJob {
                     + "."));
       }
     } catch (SymbolonException e) {
-      findings.add(notShown(path, where, e.inFull()));
+      findings.add(Finding.of(e, Level.PROBLEM));
     }
   }
 
